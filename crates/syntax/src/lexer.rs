@@ -1,0 +1,490 @@
+//! Text to tokens, for any dialect.
+//!
+//! Blanks and comments make no tokens: they are what lies between two tokens, and the layout finds
+//! them there again. The lexer never fails: what can't be read becomes an `Unclosed` or `Unknown`
+//! token, which the grammar reports with its place.
+
+use crate::dialect::{Dialect, DialectName};
+use crate::keyword::{Keyword, finder};
+use crate::spelling::Spelling;
+use crate::token::{SYMBOLS, Symbol, Token, TokenKind};
+
+mod directive;
+
+/// Reads all of `source`; the last token is `End`.
+pub fn lex(source: &str, dialect: &Dialect) -> Vec<Token> {
+    let mut lexer = Lexer::new(source, dialect);
+    let mut tokens = Vec::with_capacity(source.len() / 5 + 2);
+    loop {
+        let token = lexer.next(&tokens);
+        tokens.push(token);
+        if token.kind == TokenKind::End {
+            return tokens;
+        }
+    }
+}
+
+pub(crate) struct Lexer<'a, F> {
+    source: &'a str,
+    bytes: &'a [u8],
+    at: usize,
+    spelling: Spelling,
+    keyword: F,
+    /// Inside `/*! ... */`: MySQL runs what the comment holds.
+    in_executable_comment: bool,
+    /// What a `DELIMITER` line set.
+    delimiter: Option<&'a str>,
+    symbols: SymbolTable,
+}
+
+/// The symbols of one dialect by first byte: a slice of candidates, longest first.
+struct SymbolTable {
+    by_first: Vec<Vec<(Symbol, &'static [u8])>>,
+}
+
+impl SymbolTable {
+    fn of(dialect: DialectName) -> SymbolTable {
+        let mut by_first = vec![Vec::new(); 128];
+        for (symbol, text, dialects) in SYMBOLS {
+            if dialects.has(dialect) {
+                by_first[text.as_bytes()[0] as usize].push((*symbol, text.as_bytes()));
+            }
+        }
+        for list in &mut by_first {
+            list.sort_by_key(|(_, text)| std::cmp::Reverse(text.len()));
+        }
+        SymbolTable { by_first }
+    }
+}
+
+fn is_word_start(byte: u8) -> bool {
+    byte.is_ascii_alphabetic() || byte == b'_' || byte >= 0x80
+}
+
+fn is_word_part(byte: u8) -> bool {
+    byte.is_ascii_alphanumeric() || byte == b'_' || byte == b'$' || byte >= 0x80
+}
+
+impl<'a> Lexer<'a, ()> {
+    #[allow(clippy::new_ret_no_self)]
+    fn new(source: &'a str, dialect: &Dialect) -> Lexer<'a, impl Fn(&[u8]) -> Keyword + use<>> {
+        Lexer {
+            source,
+            bytes: source.as_bytes(),
+            // A byte order mark is no part of the text.
+            at: if source.starts_with('\u{feff}') { 3 } else { 0 },
+            spelling: Spelling::of(dialect),
+            keyword: finder(),
+            in_executable_comment: false,
+            delimiter: None,
+            symbols: SymbolTable::of(dialect.name),
+        }
+    }
+}
+
+impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
+    fn peek(&self, ahead: usize) -> u8 {
+        self.bytes.get(self.at + ahead).copied().unwrap_or(0)
+    }
+
+    fn token(&self, start: usize, kind: TokenKind) -> Token {
+        Token {
+            start: start as u32,
+            end: self.at as u32,
+            kind,
+            symbol: Symbol::None,
+            keyword: Keyword::NONE,
+        }
+    }
+
+    fn next(&mut self, before: &[Token]) -> Token {
+        if let Err(start) = self.skip_blanks_and_comments() {
+            self.at = self.bytes.len();
+            return self.token(start, TokenKind::Unclosed);
+        }
+        let start = self.at;
+        if start >= self.bytes.len() {
+            return self.token(start, TokenKind::End);
+        }
+        if let Some(token) = self.line_token(before) {
+            return token;
+        }
+        let byte = self.bytes[start];
+        match byte {
+            b';' => self.take(1, TokenKind::Separator),
+            b'\'' => self.text_literal(start),
+            b'"' => self.double_quoted(start),
+            b'`' if self.spelling.backtick_names => self.quoted(start, b'`', false, TokenKind::QuotedName),
+            b'[' if self.spelling.bracket_names => self.quoted(start, b']', false, TokenKind::QuotedName),
+            b'0'..=b'9' => self.number(),
+            b'.' if self.peek(1).is_ascii_digit() && !adjacent_name(before, start) => self.number(),
+            b'$' if self.spelling.dollar_quotes && self.dollar_quote() => self.dollar_text(start),
+            b'?' if self.spelling.dialect != DialectName::Postgres => self.take(1, TokenKind::Parameter),
+            b'$' | b':' | b'@' | b'&' | b'#' if self.marked_word(before).is_some() => {
+                let (marks, kind) = self.marked_word(before).unwrap_or((1, TokenKind::Parameter));
+                self.marked(marks, kind)
+            }
+            _ if is_word_start(byte) => self.word(start),
+            _ => self.symbol(start),
+        }
+    }
+
+    fn take(&mut self, bytes: usize, kind: TokenKind) -> Token {
+        let start = self.at;
+        self.at += bytes;
+        self.token(start, kind)
+    }
+
+    /// `Err` holds the place of a comment that is never closed.
+    fn skip_blanks_and_comments(&mut self) -> Result<(), usize> {
+        loop {
+            match self.peek(0) {
+                b' ' | b'\t' | b'\n' | b'\r' | 0x0b | 0x0c => self.at += 1,
+                // No-break space, as pasted from documents.
+                0xc2 if self.peek(1) == 0xa0 => self.at += 2,
+                b'-' if self.peek(1) == b'-' && self.dashes_are_comment() => self.skip_line(),
+                b'#' if self.spelling.hash_comments => self.skip_line(),
+                b'/' if self.peek(1) == b'*' => self.skip_block()?,
+                b'*' if self.in_executable_comment && self.peek(1) == b'/' => {
+                    self.in_executable_comment = false;
+                    self.at += 2;
+                }
+                _ => return Ok(()),
+            }
+        }
+    }
+
+    fn dashes_are_comment(&self) -> bool {
+        !self.spelling.dashes_need_blank || self.peek(2) <= b' '
+    }
+
+    fn skip_line(&mut self) {
+        let rest = &self.bytes[self.at..];
+        self.at += rest.iter().position(|b| *b == b'\n').unwrap_or(rest.len());
+    }
+
+    fn skip_block(&mut self) -> Result<(), usize> {
+        let start = self.at;
+        if let Some(length) = self.executable_comment_opening() {
+            self.at += length;
+            self.in_executable_comment = true;
+            return Ok(());
+        }
+        let end = block_comment_end(&self.bytes[start..], self.spelling.nested_comments).ok_or(start)?;
+        self.at = start + end;
+        Ok(())
+    }
+
+    /// The length of `/*!80000` or `/*M!100100`, where the server would run what follows.
+    fn executable_comment_opening(&self) -> Option<usize> {
+        let rest = &self.bytes[self.at..];
+        let marks: &[u8] = match self.spelling.dialect {
+            DialectName::Mysql if rest.starts_with(b"/*!") => b"/*!",
+            DialectName::Mariadb if rest.starts_with(b"/*M!") => b"/*M!",
+            DialectName::Mariadb if rest.starts_with(b"/*!") => b"/*!",
+            _ => return None,
+        };
+        let digits = rest[marks.len()..].iter().take_while(|b| b.is_ascii_digit()).count();
+        Some(marks.len() + digits)
+    }
+
+    fn text_literal(&mut self, start: usize) -> Token {
+        if self.spelling.raw_and_triple_quotes && self.peek(1) == b'\'' && self.peek(2) == b'\'' {
+            return self.triple(start, b"'''", false);
+        }
+        self.quoted(start, b'\'', self.spelling.backslash_escapes, TokenKind::String)
+    }
+
+    fn double_quoted(&mut self, start: usize) -> Token {
+        if !self.spelling.double_quote_is_text {
+            return self.quoted(start, b'"', false, TokenKind::QuotedName);
+        }
+        if self.spelling.raw_and_triple_quotes && self.peek(1) == b'"' && self.peek(2) == b'"' {
+            return self.triple(start, b"\"\"\"", false);
+        }
+        self.quoted(start, b'"', self.spelling.backslash_escapes, TokenKind::String)
+    }
+
+    /// From the opening quote at the cursor to its close; a doubled quote is a quote inside.
+    fn quoted(&mut self, start: usize, close: u8, backslash: bool, kind: TokenKind) -> Token {
+        self.at += 1;
+        while self.at < self.bytes.len() {
+            let byte = self.bytes[self.at];
+            self.at += 1;
+            if byte == b'\\' && backslash {
+                self.at = (self.at + 1).min(self.bytes.len());
+            } else if byte == close {
+                if self.peek(0) != close {
+                    return self.token(start, kind);
+                }
+                self.at += 1;
+            }
+        }
+        self.token(start, TokenKind::Unclosed)
+    }
+
+    fn triple(&mut self, start: usize, quotes: &[u8], raw: bool) -> Token {
+        self.at += 3;
+        while self.at < self.bytes.len() {
+            if self.bytes[self.at..].starts_with(quotes) {
+                self.at += 3;
+                return self.token(start, TokenKind::String);
+            }
+            self.at += if self.peek(0) == b'\\' && !raw { 2 } else { 1 };
+        }
+        self.at = self.bytes.len();
+        self.token(start, TokenKind::Unclosed)
+    }
+
+    /// Whether `$$` or `$tag$` stands at the cursor.
+    fn dollar_quote(&self) -> bool {
+        let mut ahead = 1;
+        while is_word_start(self.peek(ahead)) || (ahead > 1 && self.peek(ahead).is_ascii_digit()) {
+            ahead += 1;
+        }
+        self.peek(ahead) == b'$'
+    }
+
+    fn dollar_text(&mut self, start: usize) -> Token {
+        let tag_end = start + 2 + self.bytes[start + 1..].iter().position(|b| *b == b'$').unwrap_or(0);
+        let tag = &self.source[start..tag_end];
+        match self.source[tag_end..].find(tag) {
+            Some(length) => {
+                self.at = tag_end + length + tag.len();
+                self.token(start, TokenKind::String)
+            }
+            None => {
+                self.at = self.bytes.len();
+                self.token(start, TokenKind::Unclosed)
+            }
+        }
+    }
+
+    fn number(&mut self) -> Token {
+        let start = self.at;
+        if self.peek(0) == b'0' && matches!(self.peek(1), b'x' | b'X') && self.peek(2).is_ascii_hexdigit() {
+            self.at += 2;
+            self.skip_while(|b| b.is_ascii_hexdigit());
+            return self.token(start, TokenKind::Number);
+        }
+        let digit = |b: u8| b.is_ascii_digit() || b == b'_';
+        self.skip_while(digit);
+        if self.peek(0) == b'.' && self.peek(1) != b'.' {
+            self.at += 1;
+            self.skip_while(digit);
+        }
+        let sign = usize::from(matches!(self.peek(1), b'+' | b'-'));
+        if matches!(self.peek(0), b'e' | b'E') && self.peek(1 + sign).is_ascii_digit() {
+            self.at += 1 + sign;
+            self.skip_while(digit);
+        }
+        let suffix: &[u8] = match self.spelling.dialect {
+            DialectName::Oracle => b"fFdD",
+            DialectName::Spark => b"lLsSyYdDfFbB",
+            _ => b"",
+        };
+        if suffix.contains(&self.peek(0)) && self.peek(0) != 0 {
+            let length = if matches!(self.peek(0), b'b' | b'B') { 2 } else { 1 };
+            if !is_word_part(self.peek(length)) {
+                self.at += length;
+            }
+        }
+        self.token(start, TokenKind::Number)
+    }
+
+    fn skip_while(&mut self, keep: impl Fn(u8) -> bool) {
+        while self.at < self.bytes.len() && keep(self.bytes[self.at]) {
+            self.at += 1;
+        }
+    }
+
+    /// Words that begin with a sign: variables, parameters, temporary tables. The number of sign
+    /// bytes and what the whole is.
+    fn marked_word(&self, before: &[Token]) -> Option<(usize, TokenKind)> {
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        let dialect = self.spelling.dialect;
+        let doubled = usize::from(self.peek(1) == self.peek(0));
+        let next = self.peek(1 + doubled);
+        let named = is_word_start(next);
+        match self.peek(0) {
+            b'@' => {
+                let spoken = matches!(dialect, Tsql | Mysql | Mariadb | Bigquery | Sqlite);
+                (spoken && (named || next == b'`')).then_some((1 + doubled, TokenKind::Parameter))
+            }
+            b'$' => {
+                let spoken = matches!(dialect, Postgres | Duckdb | Sqlite | Spark);
+                if dialect == Spark && next == b'{' {
+                    return Some((2, TokenKind::Parameter));
+                }
+                (spoken && doubled == 0 && (named || next.is_ascii_digit())).then_some((1, TokenKind::Parameter))
+            }
+            b'&' => (dialect == Oracle && named).then_some((1 + doubled, TokenKind::Parameter)),
+            b'#' => (dialect == Tsql && named).then_some((1 + doubled, TokenKind::Word)),
+            b':' => {
+                let spoken = !matches!(dialect, Tsql | Bigquery) && doubled == 0;
+                let fits = named || (next.is_ascii_digit() && dialect == Oracle);
+                // `a[1:n]` and `{'k':v}`: a colon right after a value parts it from the next.
+                let after_value = before.last().is_some_and(|t| {
+                    t.end as usize == self.at
+                        && (!matches!(t.kind, TokenKind::Symbol) || matches!(t.symbol, Symbol::RightBracket | Symbol::RightParen))
+                });
+                (spoken && fits && !after_value).then_some((1, TokenKind::Parameter))
+            }
+            _ => None,
+        }
+    }
+
+    fn marked(&mut self, marks: usize, kind: TokenKind) -> Token {
+        let start = self.at;
+        self.at += marks;
+        if self.peek(0) == b'`' {
+            return self.quoted(start, b'`', false, kind);
+        }
+        if self.bytes[self.at - 1] == b'{' {
+            self.skip_while(|b| b != b'}' && b != b'\n');
+            self.at = (self.at + 1).min(self.bytes.len());
+            return self.token(start, kind);
+        }
+        let signs = self.extra_word_signs();
+        self.skip_while(|b| is_word_part(b) || signs.contains(&b));
+        // SQL*Plus: a point ends a substitution variable and is swallowed with it.
+        if self.bytes[start] == b'&' && self.peek(0) == b'.' && self.peek(1) == b'.' {
+            self.at += 1;
+        }
+        self.token(start, kind)
+    }
+
+    fn extra_word_signs(&self) -> &'static [u8] {
+        match self.spelling.dialect {
+            DialectName::Tsql => b"@#",
+            DialectName::Oracle => b"#",
+            _ => b"",
+        }
+    }
+
+    fn word(&mut self, start: usize) -> Token {
+        if let Some(token) = self.prefixed_literal(start) {
+            return token;
+        }
+        let signs = self.extra_word_signs();
+        let bytes = self.bytes;
+        let mut at = start + 1;
+        while at < bytes.len() && (is_word_part(bytes[at]) || signs.contains(&bytes[at])) {
+            // A no-break space is a blank, not a letter.
+            if bytes[at] == 0xc2 && bytes.get(at + 1) == Some(&0xa0) {
+                break;
+            }
+            at += 1;
+        }
+        self.at = at;
+        let mut token = self.token(start, TokenKind::Word);
+        token.keyword = (self.keyword)(&bytes[start..at]);
+        token
+    }
+
+    /// `N'..'`, `E'..'`, `X'..'`, `q'[..]'`, `r'..'`, `U&'..'`.
+    fn prefixed_literal(&mut self, start: usize) -> Option<Token> {
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Tsql};
+        let dialect = self.spelling.dialect;
+        let quote_at = (1..=2).find(|ahead| matches!(self.peek(*ahead), b'\'' | b'"'))?;
+        let quote = self.peek(quote_at);
+        let prefix = self.bytes[start..start + quote_at].to_ascii_uppercase();
+        if quote == b'"' && !matches!(dialect, Bigquery | Spark) {
+            return None;
+        }
+        let raw = match prefix.as_slice() {
+            b"N" if matches!(dialect, Oracle | Tsql | Mysql | Mariadb | Postgres | Duckdb) => false,
+            b"E" if matches!(dialect, Postgres | Duckdb) => {
+                self.at += 1;
+                return Some(self.quoted(start, b'\'', true, TokenKind::String));
+            }
+            b"X" => false,
+            b"B" if matches!(dialect, Postgres | Mysql | Mariadb | Bigquery) => false,
+            b"U&" if matches!(dialect, Postgres | Oracle) => false,
+            b"Q" | b"NQ" if dialect == Oracle && quote == b'\'' => return Some(self.alternative_quoted(start, quote_at)),
+            b"R" | b"RB" | b"BR" if matches!(dialect, Bigquery | Spark) => true,
+            _ => return None,
+        };
+        self.at += quote_at;
+        if self.spelling.raw_and_triple_quotes && self.peek(1) == quote && self.peek(2) == quote {
+            let quotes = [quote; 3];
+            return Some(self.triple(start, &quotes, raw));
+        }
+        Some(self.quoted(start, quote, self.spelling.backslash_escapes && !raw, TokenKind::String))
+    }
+
+    /// Oracle's `q'[it's]'`.
+    fn alternative_quoted(&mut self, start: usize, quote_at: usize) -> Token {
+        let Some(open) = self.source[start + quote_at + 1..].chars().next() else {
+            self.at = self.bytes.len();
+            return self.token(start, TokenKind::Unclosed);
+        };
+        let close = match open {
+            '[' => ']',
+            '{' => '}',
+            '(' => ')',
+            '<' => '>',
+            other => other,
+        };
+        let body = start + quote_at + 1 + open.len_utf8();
+        let ending = format!("{close}'");
+        match self.source[body..].find(&ending) {
+            Some(length) => {
+                self.at = body + length + ending.len();
+                self.token(start, TokenKind::String)
+            }
+            None => {
+                self.at = self.bytes.len();
+                self.token(start, TokenKind::Unclosed)
+            }
+        }
+    }
+
+    fn symbol(&mut self, start: usize) -> Token {
+        let rest = &self.bytes[start..];
+        let found = self
+            .symbols
+            .by_first
+            .get(rest[0] as usize)
+            .and_then(|list| list.iter().find(|(_, text)| rest.starts_with(text)));
+        let Some((symbol, text)) = found else {
+            let length = self.source[start..].chars().next().map_or(1, char::len_utf8);
+            return self.take(length, TokenKind::Unknown);
+        };
+        let symbol = *symbol;
+        let mut token = self.take(text.len(), TokenKind::Symbol);
+        token.symbol = symbol;
+        token
+    }
+}
+
+/// In `t.1` the point parts two names.
+fn adjacent_name(before: &[Token], start: usize) -> bool {
+    before.last().is_some_and(|t| {
+        t.end as usize == start
+            && matches!(t.kind, TokenKind::Word | TokenKind::QuotedName)
+    })
+}
+
+/// The length of the block comment that `bytes` begin with, if it is closed.
+pub(crate) fn block_comment_end(bytes: &[u8], nested: bool) -> Option<usize> {
+    let mut depth = 0usize;
+    let mut at = 0;
+    while at + 1 < bytes.len() {
+        match (bytes[at], bytes[at + 1]) {
+            (b'/', b'*') if depth == 0 || nested => {
+                depth += 1;
+                at += 2;
+            }
+            (b'*', b'/') => {
+                depth -= 1;
+                at += 2;
+                if depth == 0 {
+                    return Some(at);
+                }
+            }
+            _ => at += 1,
+        }
+    }
+    None
+}

@@ -1,0 +1,134 @@
+//! Lines that are not SQL: batch separators (`GO`, `/`) and commands for the client program.
+
+use super::Lexer;
+use crate::dialect::DialectName;
+use crate::keyword::Keyword;
+use crate::token::{Token, TokenKind};
+
+/// SQL*Plus commands that can begin a line (its User's Guide and Reference, command summary).
+const SQLPLUS: &[Keyword] = &[
+    Keyword::ACCEPT, Keyword::BREAK, Keyword::BTITLE, Keyword::CLEAR, Keyword::COLUMN, Keyword::COMPUTE,
+    Keyword::DEFINE, Keyword::DISCONNECT, Keyword::EXEC, Keyword::EXECUTE, Keyword::EXIT, Keyword::HOST,
+    Keyword::PAUSE, Keyword::PRINT, Keyword::PROMPT, Keyword::QUIT, Keyword::REM, Keyword::REMARK,
+    Keyword::SHOW, Keyword::SPOOL, Keyword::TTITLE, Keyword::UNDEFINE, Keyword::VARIABLE,
+    Keyword::WHENEVER, Keyword::CONNECT,
+];
+
+impl<F: Fn(&[u8]) -> Keyword> Lexer<'_, F> {
+    /// A batch separator or client directive at the cursor.
+    pub(super) fn line_token(&mut self, before: &[Token]) -> Option<Token> {
+        if let Some(delimiter) = self.delimiter
+            && self.source[self.at..].starts_with(delimiter)
+        {
+            return Some(self.take(delimiter.len(), TokenKind::Separator));
+        }
+        let dialect = self.spelling.dialect;
+        if self.peek(0) == b'\\' {
+            return self.backslash_command(dialect);
+        }
+        // Cheap look at the byte first: nearly every token ends here.
+        if !matches!(self.peek(0), b'/' | b'.' | b':' | b'@' | b'A'..=b'Z' | b'a'..=b'z') || !self.starts_line() {
+            return None;
+        }
+        let line = self.line();
+        match dialect {
+            DialectName::Oracle if line.trim() == "/" => Some(self.take(1, TokenKind::BatchSeparator)),
+            DialectName::Tsql if is_go(line) => Some(self.take(line.trim_end().len(), TokenKind::BatchSeparator)),
+            DialectName::Mysql | DialectName::Mariadb if self.word_is("DELIMITER") => {
+                let word = line.split_whitespace().nth(1);
+                let set = word.filter(|w| *w != ";");
+                self.delimiter = set.map(|w| {
+                    let offset = self.at + line.find(w).unwrap_or(0);
+                    &self.source[offset..offset + w.len()]
+                });
+                Some(self.take(line.trim_end().len(), TokenKind::Directive))
+            }
+            _ if starts_statement(before) && self.is_directive(dialect, line) => {
+                Some(self.take(line.trim_end().len(), TokenKind::Directive))
+            }
+            _ => None,
+        }
+    }
+
+    fn backslash_command(&mut self, dialect: DialectName) -> Option<Token> {
+        match dialect {
+            // `\G` and `\g` end a statement in the MySQL client.
+            DialectName::Mysql | DialectName::Mariadb if matches!(self.peek(1), b'G' | b'g') => {
+                Some(self.take(2, TokenKind::Separator))
+            }
+            DialectName::Postgres if self.peek(1).is_ascii_alphabetic() || self.peek(1) == b'!' => {
+                Some(self.take(self.line().trim_end().len(), TokenKind::Directive))
+            }
+            _ => None,
+        }
+    }
+
+    fn is_directive(&self, dialect: DialectName, line: &str) -> bool {
+        match dialect {
+            DialectName::Oracle => self.is_sqlplus(line),
+            DialectName::Tsql => line.starts_with(':') && line.as_bytes().get(1).is_some_and(u8::is_ascii_alphabetic),
+            DialectName::Sqlite | DialectName::Duckdb => {
+                line.starts_with('.') && line.as_bytes().get(1).is_some_and(u8::is_ascii_alphabetic)
+            }
+            DialectName::Mysql | DialectName::Mariadb => self.word_is("SOURCE"),
+            _ => false,
+        }
+    }
+
+    fn is_sqlplus(&self, line: &str) -> bool {
+        if line.starts_with('@') {
+            return true;
+        }
+        let mut words = line.split(|c: char| c.is_whitespace() || c == ';').filter(|w| !w.is_empty());
+        let first = Keyword::of(words.next().unwrap_or(""));
+        let second = Keyword::of(words.next().unwrap_or(""));
+        match first {
+            // SET TRANSACTION, ROLE and CONSTRAINTS go to the server.
+            Keyword::SET => !matches!(
+                second,
+                Keyword::TRANSACTION | Keyword::ROLE | Keyword::CONSTRAINT | Keyword::CONSTRAINTS
+            ),
+            Keyword::START => second != Keyword::WITH,
+            // CONNECT BY at the start of a line continues a query, but never begins a statement.
+            Keyword::CONNECT => second != Keyword::BY,
+            Keyword::COLUMN | Keyword::DEFINE | Keyword::SHOW => true,
+            other => SQLPLUS.contains(&other) || matches!(first_word(line).as_str(), "COL" | "VAR" | "DEF" | "DESC" | "DESCRIBE"),
+        }
+    }
+
+    fn starts_line(&self) -> bool {
+        self.bytes[..self.at]
+            .iter()
+            .rev()
+            .take_while(|b| **b != b'\n')
+            .all(|b| matches!(b, b' ' | b'\t' | b'\r'))
+    }
+
+    fn line(&self) -> &str {
+        let rest = &self.source[self.at..];
+        &rest[..rest.find('\n').unwrap_or(rest.len())]
+    }
+
+    fn word_is(&self, word: &str) -> bool {
+        first_word(self.line()) == word
+    }
+}
+
+fn first_word(line: &str) -> String {
+    line.split(|c: char| !c.is_alphanumeric()).next().unwrap_or("").to_uppercase()
+}
+
+/// `GO`, or `GO 5`, with nothing else on the line but a comment.
+fn is_go(line: &str) -> bool {
+    let line = line.split("--").next().unwrap_or("").trim();
+    let mut words = line.split_whitespace();
+    words.next().is_some_and(|w| w.eq_ignore_ascii_case("GO"))
+        && words.next().is_none_or(|w| w.bytes().all(|b| b.is_ascii_digit()))
+        && words.next().is_none()
+}
+
+fn starts_statement(before: &[Token]) -> bool {
+    before
+        .last()
+        .is_none_or(|t| matches!(t.kind, TokenKind::Separator | TokenKind::BatchSeparator | TokenKind::Directive))
+}

@@ -1,0 +1,200 @@
+//! What literals and quoted names hold, and how a text is written as a literal.
+
+use compact_str::CompactString;
+
+use crate::dialect::DialectName;
+use crate::spelling::Spelling;
+
+/// The name inside its quotes, doubled quotes undone.
+pub fn unquote_name(token: &str) -> CompactString {
+    let Some(open) = token.chars().next() else { return CompactString::default() };
+    let close = if open == '[' { ']' } else { open };
+    let inner = token.strip_prefix(open).and_then(|t| t.strip_suffix(close)).unwrap_or(token);
+    if !inner.contains(close) {
+        return inner.into();
+    }
+    let doubled: String = [close, close].iter().collect();
+    inner.replace(&doubled, close.encode_utf8(&mut [0; 4])).into()
+}
+
+/// The text a literal stands for. `token` is the whole literal with prefix and quotes.
+pub fn decode_text(token: &str, spelling: &Spelling) -> String {
+    let Some(quote_at) = token.find(['\'', '"', '$']) else { return token.to_string() };
+    let prefix = token[..quote_at].to_ascii_uppercase();
+    let body = &token[quote_at..];
+    if body.starts_with('$') {
+        return dollar_body(body).to_string();
+    }
+    if prefix.ends_with('Q') {
+        return alternative_body(body).to_string();
+    }
+    let quote = &body[..1];
+    let triple = quote.repeat(3);
+    if spelling.raw_and_triple_quotes && body.len() >= 6 && body.starts_with(&triple) && body.ends_with(&triple) {
+        let inner = &body[3..body.len() - 3];
+        return if prefix.contains('R') { inner.to_string() } else { unescape(inner, spelling.dialect) };
+    }
+    let inner = &body[1..body.len().saturating_sub(1).max(1)];
+    let raw = prefix.contains('R');
+    let escapes = !raw && (spelling.backslash_escapes || prefix == "E");
+    let undoubled = if inner.contains(quote) && !raw {
+        inner.replace(&quote.repeat(2), quote)
+    } else {
+        inner.to_string()
+    };
+    if escapes && undoubled.contains('\\') {
+        return unescape(&undoubled, if prefix == "E" { DialectName::Postgres } else { spelling.dialect });
+    }
+    undoubled
+}
+
+fn dollar_body(body: &str) -> &str {
+    let tag_length = 2 + body[1..].find('$').unwrap_or(0);
+    body.get(tag_length..body.len().saturating_sub(tag_length)).unwrap_or("")
+}
+
+/// The inside of `'[it's]'`.
+fn alternative_body(body: &str) -> &str {
+    let inner = body.get(1..body.len().saturating_sub(1)).unwrap_or("");
+    let mut chars = inner.chars();
+    chars.next();
+    chars.next_back();
+    chars.as_str()
+}
+
+/// Undoes backslash escapes.
+fn unescape(text: &str, dialect: DialectName) -> String {
+    let mut out = String::with_capacity(text.len());
+    let mut chars = text.chars().peekable();
+    while let Some(c) = chars.next() {
+        if c != '\\' {
+            out.push(c);
+            continue;
+        }
+        let Some(escaped) = chars.next() else {
+            out.push('\\');
+            break;
+        };
+        match escaped {
+            'n' => out.push('\n'),
+            't' => out.push('\t'),
+            'r' => out.push('\r'),
+            'b' => out.push('\u{8}'),
+            'f' if dialect != DialectName::Mysql && dialect != DialectName::Mariadb => out.push('\u{c}'),
+            'a' | 'v' if dialect == DialectName::Bigquery => out.push(if escaped == 'a' { '\u{7}' } else { '\u{b}' }),
+            '0' if matches!(dialect, DialectName::Mysql | DialectName::Mariadb) => out.push('\0'),
+            'Z' if matches!(dialect, DialectName::Mysql | DialectName::Mariadb | DialectName::Spark) => out.push('\u{1a}'),
+            // These two keep their backslash: they are escapes of LIKE patterns.
+            '%' | '_' if matches!(dialect, DialectName::Mysql | DialectName::Mariadb | DialectName::Spark) => {
+                out.push('\\');
+                out.push(escaped);
+            }
+            'x' | 'u' | 'U' if matches!(dialect, DialectName::Postgres | DialectName::Bigquery | DialectName::Spark) => {
+                let digits = match escaped {
+                    'x' => 2,
+                    'u' => 4,
+                    _ => 8,
+                };
+                push_code(&mut out, &mut chars, digits, escaped);
+            }
+            other => out.push(other),
+        }
+    }
+    out
+}
+
+fn push_code(out: &mut String, chars: &mut std::iter::Peekable<std::str::Chars<'_>>, digits: usize, mark: char) {
+    let mut code = 0;
+    let mut seen = 0;
+    while seen < digits {
+        let Some(digit) = chars.peek().and_then(|c| c.to_digit(16)) else { break };
+        code = code * 16 + digit;
+        chars.next();
+        seen += 1;
+    }
+    match char::from_u32(code) {
+        Some(c) if seen > 0 => out.push(c),
+        _ => out.push(mark),
+    }
+}
+
+/// `text` as a literal of `spelling`'s dialect; `national` asks for SQL Server's N prefix where the
+/// text needs it.
+pub fn write_text(text: &str, spelling: &Spelling) -> String {
+    let mut out = String::with_capacity(text.len() + 2);
+    if spelling.dialect == DialectName::Tsql && !text.is_ascii() {
+        out.push('N');
+    }
+    // BigQuery knows no doubled quotes, and no line breaks in single-quoted texts.
+    let bigquery = spelling.dialect == DialectName::Bigquery;
+    out.push('\'');
+    for c in text.chars() {
+        match c {
+            '\'' if bigquery => out.push_str("\\'"),
+            '\'' => out.push_str("''"),
+            '\\' if spelling.backslash_escapes => out.push_str("\\\\"),
+            '\n' if bigquery => out.push_str("\\n"),
+            '\r' if bigquery => out.push_str("\\r"),
+            other => out.push(other),
+        }
+    }
+    out.push('\'');
+    out
+}
+
+/// `name` in the quotes of `spelling`'s dialect.
+pub fn quote_name(name: &str, spelling: &Spelling) -> String {
+    let (open, close) = spelling.name_quotes();
+    let mut out = String::with_capacity(name.len() + 2);
+    out.push(open);
+    for c in name.chars() {
+        if c == close {
+            out.push(c);
+        }
+        out.push(c);
+    }
+    out.push(close);
+    out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::dialect::Dialect;
+
+    #[test]
+    fn literals_decode() {
+        for (dialect, token, text) in [
+            ("oracle", "'quay''s end'", "quay's end"),
+            ("oracle", r"'a\n'", r"a\n"),
+            ("oracle", "q'[it's]'", "it's"),
+            ("oracle", "nq'{a}b}'", "a}b"),
+            ("tsql", "N'Fähre'", "Fähre"),
+            ("postgres", r"E'a\tb\'\\\x41'", "a\tb'\\A"),
+            ("postgres", "$$it's$$", "it's"),
+            ("postgres", "$t$a$$b$t$", "a$$b"),
+            ("mysql", r#""a""b\'c""#, "a\"b'c"),
+            ("mysql", r"'5\%'", r"5\%"),
+            ("bigquery", r"r'\d+'", r"\d+"),
+            ("bigquery", "'''a'b'''", "a'b"),
+            ("bigquery", r#""""x
+y""""#, "x\ny"),
+            ("spark", r"'é'", "é"),
+        ] {
+            let dialect: Dialect = dialect.parse().unwrap_or_else(|e| panic!("{e}"));
+            assert_eq!(decode_text(token, &Spelling::of(&dialect)), text, "{token}");
+        }
+    }
+
+    #[test]
+    fn written_literals_decode_to_the_same_text() {
+        for dialect in crate::dialect::DialectName::ALL {
+            let spelling = Spelling::of(&Dialect::newest(dialect));
+            for text in ["", "plain", "it's", "a\\b", "two\nlines", "'", "\\'", "Fähre ⛴", "\"q\""] {
+                let written = write_text(text, &spelling);
+                assert_eq!(decode_text(&written, &spelling), text, "{dialect}: {written}");
+                assert_eq!(unquote_name(&quote_name(text, &spelling)), text, "{dialect}");
+            }
+        }
+    }
+}

@@ -1,0 +1,954 @@
+//! Expressions, by precedence climbing.
+
+use compact_str::CompactString;
+
+use super::{Parse, Parser};
+use crate::dialect::DialectName;
+use crate::keyword::Keyword;
+use crate::precedence;
+use crate::token::{Symbol, TokenKind};
+use crate::tree::{
+    ArrayForm, ArrayLiteral, Between, Binary, Case, Cast, CastForm, CollectWord, Expr, ExprKind, Ident, InSet, InTest,
+    Interval, IsTest, IsWhat, Lambda, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator, Quantified,
+    QuantifierWord, Quote, Span, Spelled, StructForm, StructLiteral, Subscript, Unary,
+};
+
+type Expression = Expr<Spelled>;
+type Kind = ExprKind<Spelled>;
+
+impl Parser<'_> {
+    /// Any value expression or condition.
+    pub(crate) fn expression(&mut self) -> Parse<Expression> {
+        self.expression_above(0)
+    }
+
+    /// An expression whose operators bind at least as tightly as `least`.
+    pub(crate) fn expression_above(&mut self, least: u8) -> Parse<Expression> {
+        self.deeper(|p| p.climb(least))
+    }
+
+    fn climb(&mut self, least: u8) -> Parse<Expression> {
+        let first = self.at;
+        let mut left = self.prefix(first)?;
+        let mut length = 0;
+        loop {
+            self.check_chain(length)?;
+            length += 1;
+            let before = self.at;
+            left = match self.infix(left, first, least)? {
+                (expr, true) => expr,
+                (expr, false) => {
+                    self.at = before;
+                    return Ok(expr);
+                }
+            };
+        }
+    }
+
+    fn made(&self, first: usize, kind: Kind) -> Expression {
+        Expr { kind, span: self.span_from(first) }
+    }
+
+    // --- prefix --------------------------------------------------------------------------------
+
+    fn prefix(&mut self, first: usize) -> Parse<Expression> {
+        let operator = match (self.symbol(), self.keyword()) {
+            (_, Keyword::NOT) => {
+                self.advance();
+                let operand = self.expression_above(precedence::NOT)?;
+                return Ok(self.made(first, ExprKind::Not(Box::new(operand))));
+            }
+            (Symbol::Bang, _) if self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Spark]) => Operator::Symbol(Symbol::Bang),
+            (symbol @ (Symbol::Minus | Symbol::Plus | Symbol::Tilde | Symbol::SquareRoot | Symbol::At), _) => Operator::Symbol(symbol),
+            (_, Keyword::PRIOR) if self.name() == DialectName::Oracle => Operator::Prior,
+            (_, Keyword::CONNECT_BY_ROOT) => Operator::ConnectByRoot,
+            (_, Keyword::BINARY) if self.is(&[DialectName::Mysql, DialectName::Mariadb]) && self.peek(1).symbol != Symbol::LeftParen => {
+                Operator::Binary
+            }
+            _ => return self.primary_with_postfix(first),
+        };
+        self.advance();
+        let operand = self.expression_above(precedence::UNARY)?;
+        Ok(self.made(first, ExprKind::Unary(Box::new(Unary { operator, operand }))))
+    }
+
+    // --- infix ---------------------------------------------------------------------------------
+
+    /// Reads one operator and its right side, if one follows that binds tightly enough.
+    fn infix(&mut self, left: Expression, first: usize, least: u8) -> Parse<(Expression, bool)> {
+        let token = self.token();
+        if token.kind == TokenKind::Symbol {
+            return self.symbol_operator(left, first, least);
+        }
+        if token.keyword == Keyword::NONE {
+            return self.word_operator(left, first, least);
+        }
+        let dialect = self.name();
+        let predicate = precedence::of_predicate(dialect);
+        let is_level = precedence::of_is(dialect);
+        match token.keyword {
+            Keyword::AND if least <= precedence::AND => self.logic(left, first, LogicOperator::And, precedence::AND),
+            Keyword::OR if least <= precedence::OR => self.logic(left, first, LogicOperator::Or, precedence::OR),
+            Keyword::IS if least <= is_level => self.is_test(left, first).map(|e| (e, true)),
+            Keyword::ISNULL | Keyword::NOTNULL
+                if least <= is_level && self.is(&[DialectName::Postgres, DialectName::Duckdb, DialectName::Sqlite]) =>
+            {
+                let negated = self.advance().keyword == Keyword::NOTNULL;
+                let test = IsTest { operand: left, negated, what: IsWhat::Null, one_word: true };
+                Ok((self.made(first, ExprKind::Is(Box::new(test))), true))
+            }
+            Keyword::NOT if least <= predicate => {
+                if dialect == DialectName::Sqlite && self.peek(1).keyword == Keyword::NULL {
+                    self.advance();
+                    self.advance();
+                    let test = IsTest { operand: left, negated: true, what: IsWhat::Null, one_word: true };
+                    return Ok((self.made(first, ExprKind::Is(Box::new(test))), true));
+                }
+                if !is_predicate(self.peek(1).keyword) {
+                    return Ok((left, false));
+                }
+                self.advance();
+                self.predicate(left, first, true)
+            }
+            keyword if is_predicate(keyword) && least <= predicate => self.predicate(left, first, false),
+            Keyword::COLLATE if least <= precedence::COLLATE => {
+                self.advance();
+                let name = if self.token().kind == TokenKind::String {
+                    ObjectName::single(self.take_ident())
+                } else {
+                    let first = self.any_ident("the name of a collation")?;
+                    self.object_name_from(first)?
+                };
+                Ok((self.made(first, ExprKind::Collate(Box::new(left), name)), true))
+            }
+            Keyword::AT if least <= precedence::COLLATE && matches!(self.peek(1).keyword, Keyword::TIME | Keyword::LOCAL) => {
+                self.advance();
+                if self.take_keyword(Keyword::LOCAL) {
+                    return Ok((self.made(first, ExprKind::AtTimeZone(Box::new(left), None)), true));
+                }
+                self.advance();
+                self.expect_keyword(Keyword::ZONE)?;
+                let zone = self.expression_above(precedence::COLLATE + 1)?;
+                Ok((self.made(first, ExprKind::AtTimeZone(Box::new(left), Some(Box::new(zone)))), true))
+            }
+            _ => self.word_operator(left, first, least),
+        }
+    }
+
+    fn logic(&mut self, left: Expression, first: usize, operator: LogicOperator, level: u8) -> Parse<(Expression, bool)> {
+        let keyword = self.keyword();
+        let mut operands = vec![left];
+        while self.take_keyword(keyword) {
+            operands.push(self.expression_above(level + 1)?);
+        }
+        Ok((self.made(first, ExprKind::Logic(operator, operands)), true))
+    }
+
+    fn word_operator(&mut self, left: Expression, first: usize, least: u8) -> Parse<(Expression, bool)> {
+        let mysql_family = self.is(&[DialectName::Mysql, DialectName::Mariadb]);
+        let operator = match self.keyword() {
+            Keyword::DIV if mysql_family || self.name() == DialectName::Spark => Operator::Div,
+            Keyword::MOD if mysql_family => Operator::Mod,
+            Keyword::XOR if mysql_family => Operator::Xor,
+            Keyword::OVERLAPS => Operator::Overlaps,
+            _ if self.at_word("MEMBER") && self.peek(1).keyword == Keyword::OF => Operator::MemberOf,
+            _ => return Ok((left, false)),
+        };
+        let level = precedence::of_operator(self.name(), operator, self.spelling.bars_mean_or).unwrap_or(0);
+        if level < least {
+            return Ok((left, false));
+        }
+        self.advance();
+        if operator == Operator::MemberOf {
+            self.advance();
+        }
+        self.binary(left, first, operator, level)
+    }
+
+    fn symbol_operator(&mut self, left: Expression, first: usize, least: u8) -> Parse<(Expression, bool)> {
+        let symbol = self.symbol();
+        let operator = Operator::Symbol(symbol);
+        let Some(level) = precedence::of_operator(self.name(), operator, self.spelling.bars_mean_or) else {
+            return Ok((left, false));
+        };
+        if level < least {
+            return Ok((left, false));
+        }
+        // `LIMIT 10%` in DuckDB: the sign ends the clause.
+        if symbol == Symbol::Percent && self.name() == DialectName::Duckdb && !self.operand_follows(1) {
+            return Ok((left, false));
+        }
+        let is_or = symbol == Symbol::Concat && self.spelling.bars_mean_or;
+        if symbol == Symbol::Arrow && self.arrow_is_lambda(&left) {
+            return self.arrow_lambda(left, first);
+        }
+        self.advance();
+        if is_or {
+            let right = self.expression_above(precedence::OR + 1)?;
+            return Ok((self.made(first, ExprKind::Binary(Box::new(Binary { operator, left, right }))), true));
+        }
+        let quantifier = match self.keyword() {
+            Keyword::ANY => Some(QuantifierWord::Any),
+            Keyword::SOME => Some(QuantifierWord::Some),
+            Keyword::ALL => Some(QuantifierWord::All),
+            _ => None,
+        };
+        if let Some(quantifier) = quantifier
+            && self.peek(1).symbol == Symbol::LeftParen
+        {
+            self.advance();
+            let set = self.quantified_set()?;
+            let quantified = Quantified { left, operator, quantifier, set };
+            return Ok((self.made(first, ExprKind::Quantified(Box::new(quantified))), true));
+        }
+        self.binary(left, first, operator, level)
+    }
+
+    fn binary(&mut self, left: Expression, first: usize, operator: Operator, level: u8) -> Parse<(Expression, bool)> {
+        let right = self.expression_above(level + 1)?;
+        Ok((self.made(first, ExprKind::Binary(Box::new(Binary { operator, left, right }))), true))
+    }
+
+    /// Whether the token `ahead` can begin an operand.
+    fn operand_follows(&self, ahead: usize) -> bool {
+        let token = self.peek(ahead);
+        match token.kind {
+            TokenKind::Word => token.keyword == Keyword::NONE || !self.is_reserved(token) || begins_operand(token.keyword),
+            TokenKind::Symbol => matches!(token.symbol, Symbol::LeftParen | Symbol::Minus | Symbol::Plus | Symbol::LeftBracket | Symbol::Tilde),
+            TokenKind::End | TokenKind::Separator | TokenKind::BatchSeparator | TokenKind::Directive => false,
+            _ => true,
+        }
+    }
+
+    fn quantified_set(&mut self) -> Parse<Expression> {
+        let first = self.at;
+        self.expect_symbol(Symbol::LeftParen)?;
+        if self.starts_query() {
+            let query = self.query()?;
+            self.expect_symbol(Symbol::RightParen)?;
+            return Ok(self.made(first, ExprKind::Subquery(Box::new(query))));
+        }
+        let mut items = self.expression_list()?;
+        self.expect_symbol(Symbol::RightParen)?;
+        if items.len() == 1 {
+            let inner = items.remove(0);
+            return Ok(self.made(first, ExprKind::Nested(Box::new(inner))));
+        }
+        Ok(self.made(first, ExprKind::Row(items)))
+    }
+
+    // --- predicates ----------------------------------------------------------------------------
+
+    fn is_test(&mut self, operand: Expression, first: usize) -> Parse<Expression> {
+        self.expect_keyword(Keyword::IS)?;
+        let negated = self.take_keyword(Keyword::NOT);
+        let what = match self.keyword() {
+            Keyword::NULL => IsWhat::Null,
+            Keyword::TRUE => IsWhat::True,
+            Keyword::FALSE => IsWhat::False,
+            Keyword::UNKNOWN => IsWhat::Unknown,
+            Keyword::DISTINCT => {
+                self.advance();
+                self.expect_keyword(Keyword::FROM)?;
+                let other = self.expression_above(precedence::COMPARISON + 1)?;
+                let test = IsTest { operand, negated, what: IsWhat::DistinctFrom(other), one_word: false };
+                return Ok(self.made(first, ExprKind::Is(Box::new(test))));
+            }
+            _ if self.name() == DialectName::Sqlite => {
+                let other = self.expression_above(precedence::COMPARISON + 1)?;
+                let test = IsTest { operand, negated, what: IsWhat::Same(other), one_word: false };
+                return Ok(self.made(first, ExprKind::Is(Box::new(test))));
+            }
+            _ => {
+                let words = self.is_words()?;
+                let test = IsTest { operand, negated, what: IsWhat::Words(words), one_word: false };
+                return Ok(self.made(first, ExprKind::Is(Box::new(test))));
+            }
+        };
+        self.advance();
+        Ok(self.made(first, ExprKind::Is(Box::new(IsTest { operand, negated, what, one_word: false }))))
+    }
+
+    /// JSON [OBJECT|ARRAY|SCALAR|VALUE], EMPTY, A SET, NAN, INFINITE, [form] NORMALIZED, DANGLING.
+    fn is_words(&mut self) -> Parse<CompactString> {
+        const WORDS: &[&str] = &["JSON", "EMPTY", "A", "NAN", "INFINITE", "NORMALIZED", "DANGLING", "NFC", "NFD", "NFKC", "NFKD", "DOCUMENT"];
+        let first = self.text_of(self.token()).to_uppercase();
+        if !WORDS.contains(&first.as_str()) {
+            return Err(self.expected("NULL, TRUE, FALSE or DISTINCT FROM"));
+        }
+        self.advance();
+        let mut words = first;
+        let follows = |words: &str, next: &str| {
+            matches!(
+                (words, next),
+                ("JSON", "OBJECT" | "ARRAY" | "SCALAR" | "VALUE") | ("A", "SET")
+                    | ("NFC" | "NFD" | "NFKC" | "NFKD", "NORMALIZED")
+            )
+        };
+        let next = self.text_of(self.token()).to_uppercase();
+        if follows(&words, &next) {
+            self.advance();
+            words = format!("{words} {next}");
+        }
+        Ok(words.into())
+    }
+
+    /// BETWEEN, IN, LIKE and kin; NOT has been taken.
+    fn predicate(&mut self, operand: Expression, first: usize, negated: bool) -> Parse<(Expression, bool)> {
+        let word = self.advance().keyword;
+        let kind = match word {
+            Keyword::BETWEEN => {
+                let symmetric = self.take_keyword(Keyword::SYMMETRIC);
+                self.take_word("ASYMMETRIC");
+                let level = precedence::COMPARISON + 1;
+                let low = self.expression_above(level)?;
+                self.expect_keyword(Keyword::AND)?;
+                let high = self.expression_above(level)?;
+                ExprKind::Between(Box::new(Between { operand, negated, symmetric, low, high }))
+            }
+            Keyword::IN => {
+                let set = self.in_set()?;
+                ExprKind::In(Box::new(InTest { operand, negated, set }))
+            }
+            _ => {
+                let test = self.like_test(operand, negated, word)?;
+                ExprKind::Like(Box::new(test))
+            }
+        };
+        Ok((self.made(first, kind), true))
+    }
+
+    fn in_set(&mut self) -> Parse<InSet<Spelled>> {
+        if !self.at_symbol(Symbol::LeftParen) {
+            // BigQuery: IN UNNEST(x); DuckDB: IN list; a parameter that holds a list.
+            return Ok(InSet::Value(self.expression_above(precedence::COMPARISON + 1)?));
+        }
+        if self.starts_query() {
+            self.advance();
+            let query = self.query()?;
+            self.expect_symbol(Symbol::RightParen)?;
+            return Ok(InSet::Query(query));
+        }
+        self.advance();
+        // SQLite allows an empty list.
+        if self.name() == DialectName::Sqlite && self.take_symbol(Symbol::RightParen) {
+            return Ok(InSet::List(Vec::new()));
+        }
+        let items = self.expression_list()?;
+        self.expect_symbol(Symbol::RightParen)?;
+        Ok(InSet::List(items))
+    }
+
+    fn like_test(&mut self, operand: Expression, negated: bool, word: Keyword) -> Parse<LikeTest<Spelled>> {
+        let word = match word {
+            Keyword::ILIKE => LikeWord::Ilike,
+            Keyword::SIMILAR => {
+                self.expect_keyword(Keyword::TO)?;
+                LikeWord::SimilarTo
+            }
+            Keyword::GLOB => LikeWord::Glob,
+            Keyword::RLIKE => LikeWord::Rlike,
+            Keyword::REGEXP => LikeWord::Regexp,
+            Keyword::MATCH => LikeWord::Match,
+            _ => LikeWord::Like,
+        };
+        let quantifier = match self.keyword() {
+            Keyword::ANY if self.peek(1).symbol == Symbol::LeftParen => Some(QuantifierWord::Any),
+            Keyword::SOME if self.peek(1).symbol == Symbol::LeftParen => Some(QuantifierWord::Some),
+            Keyword::ALL if self.peek(1).symbol == Symbol::LeftParen => Some(QuantifierWord::All),
+            _ => None,
+        };
+        if quantifier.is_some() {
+            self.advance();
+            let pattern = self.quantified_set()?;
+            return Ok(LikeTest { operand, negated, word, quantifier, pattern, escape: None });
+        }
+        let pattern = self.expression_above(precedence::COMPARISON + 6)?;
+        let escape = if self.take_keyword(Keyword::ESCAPE) {
+            Some(self.expression_above(precedence::COMPARISON + 6)?)
+        } else {
+            None
+        };
+        Ok(LikeTest { operand, negated, word, quantifier, pattern, escape })
+    }
+
+    // --- primaries -----------------------------------------------------------------------------
+
+    fn primary_with_postfix(&mut self, first: usize) -> Parse<Expression> {
+        let mut expr = self.primary(first)?;
+        loop {
+            expr = match self.symbol() {
+                Symbol::Cast => {
+                    self.advance();
+                    let to = self.type_name()?;
+                    let cast = Cast { form: CastForm::DoubleColon, operand: expr, to, extra: None };
+                    self.made(first, ExprKind::Cast(Box::new(cast)))
+                }
+                Symbol::LeftBracket if !self.spelling.bracket_names => self.subscript(expr, first)?,
+                Symbol::Period if self.field_follows(&expr) => {
+                    self.advance();
+                    let name = self.any_ident("a field's name")?;
+                    self.made(first, ExprKind::Field(Box::new(expr), name))
+                }
+                Symbol::LeftParen if self.outer_mark_follows() && matches!(expr.kind, ExprKind::Column(_)) => {
+                    self.at += 3;
+                    self.made(first, ExprKind::OuterMark(Box::new(expr)))
+                }
+                _ => return Ok(expr),
+            };
+        }
+    }
+
+    fn field_follows(&self, expr: &Expression) -> bool {
+        matches!(
+            expr.kind,
+            ExprKind::Nested(_) | ExprKind::Subscript(_) | ExprKind::Call(_) | ExprKind::Field(..) | ExprKind::Struct(_) | ExprKind::Parameter(_)
+        ) && self.peek(1).symbol != Symbol::Star
+    }
+
+    fn outer_mark_follows(&self) -> bool {
+        self.name() == DialectName::Oracle
+            && self.peek(1).symbol == Symbol::Plus
+            && self.peek(2).symbol == Symbol::RightParen
+    }
+
+    fn subscript(&mut self, operand: Expression, first: usize) -> Parse<Expression> {
+        self.expect_symbol(Symbol::LeftBracket)?;
+        let low = if self.at_symbol(Symbol::Colon) { None } else { Some(self.expression()?) };
+        let mut slice = None;
+        if self.take_symbol(Symbol::Colon) {
+            let stops = |p: &Self| p.at_symbol(Symbol::RightBracket) || p.at_symbol(Symbol::Colon);
+            let high = match self.symbol() {
+                _ if stops(self) => None,
+                // DuckDB: `[1:-:2]` leaves the end open.
+                Symbol::Minus if self.peek(1).symbol == Symbol::Colon => {
+                    self.advance();
+                    None
+                }
+                _ => Some(self.expression()?),
+            };
+            let step = if self.take_symbol(Symbol::Colon) { Some(self.expression()?) } else { None };
+            slice = Some((high, step));
+        }
+        self.expect_symbol(Symbol::RightBracket)?;
+        Ok(self.made(first, ExprKind::Subscript(Box::new(Subscript { operand, low, slice }))))
+    }
+
+    fn primary(&mut self, first: usize) -> Parse<Expression> {
+        let token = self.token();
+        match token.kind {
+            TokenKind::Number => {
+                let text = self.text_of(self.advance());
+                Ok(self.made(first, ExprKind::Literal(Literal::Number(text.into()))))
+            }
+            TokenKind::String => {
+                let literal = self.text_literal();
+                Ok(self.made(first, ExprKind::Literal(literal)))
+            }
+            TokenKind::Parameter => {
+                let text = self.text_of(self.advance());
+                // A substitution variable can be part of a name: `&schema..tolls`.
+                Ok(self.made(first, ExprKind::Parameter(text.into())))
+            }
+            TokenKind::QuotedName => self.name_or_call(first),
+            TokenKind::Word => self.word_primary(first),
+            TokenKind::Symbol => self.symbol_primary(first),
+            _ => Err(self.expected("an expression")),
+        }
+    }
+
+    fn text_literal(&mut self) -> Literal {
+        let mut parts: Vec<CompactString> = vec![self.text_of(self.advance()).into()];
+        // Adjacent literals are one text in MySQL and Spark, and over a line break in PostgreSQL.
+        let joins = self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Spark, DialectName::Postgres, DialectName::Duckdb]);
+        while joins && self.token().kind == TokenKind::String && self.parts_may_join() {
+            parts.push(self.text_of(self.advance()).into());
+        }
+        Literal::Text(parts)
+    }
+
+    fn parts_may_join(&self) -> bool {
+        if !self.is(&[DialectName::Postgres, DialectName::Duckdb]) {
+            return true;
+        }
+        let before = self.tokens[self.at - 1].end as usize;
+        self.source[before..self.token().start as usize].contains('\n')
+    }
+
+    fn symbol_primary(&mut self, first: usize) -> Parse<Expression> {
+        match self.symbol() {
+            Symbol::LeftParen => self.parenthesised(first),
+            Symbol::Star => {
+                self.advance();
+                Ok(self.made(first, ExprKind::Star(None)))
+            }
+            Symbol::LeftBracket if !self.spelling.bracket_names => {
+                let items = self.bracketed_items()?;
+                let array = ArrayLiteral { form: ArrayForm::Bare, element: None, items };
+                Ok(self.made(first, ExprKind::Array(Box::new(array))))
+            }
+            Symbol::LeftBrace if self.name() == DialectName::Duckdb => self.braces(first, StructForm::Braces),
+            // ODBC escapes: {d '2026-01-31'}, {ts '..'}, {fn f(x)}.
+            Symbol::LeftBrace => self.braced_escape(first),
+            _ => Err(self.expected("an expression")),
+        }
+    }
+
+    fn braced_escape(&mut self, first: usize) -> Parse<Expression> {
+        self.advance();
+        let word = self.text_of(self.advance()).to_ascii_lowercase();
+        let type_word = match word.as_str() {
+            "d" => "DATE",
+            "t" => "TIME",
+            "ts" => "TIMESTAMP",
+            "fn" => {
+                let inner = self.expression()?;
+                self.expect_symbol(Symbol::RightBrace)?;
+                return Ok(Expr { kind: inner.kind, span: self.span_from(first) });
+            }
+            _ => return Err(self.error_at(self.span_from(first), "these braces are none of {d ..}, {t ..}, {ts ..}, {fn ..}".to_string())),
+        };
+        if self.token().kind != TokenKind::String {
+            return Err(self.expected("a text literal"));
+        }
+        let text = self.text_of(self.advance());
+        self.expect_symbol(Symbol::RightBrace)?;
+        Ok(self.made(first, ExprKind::Literal(Literal::Typed(type_word.into(), text.into()))))
+    }
+
+    fn bracketed_items(&mut self) -> Parse<Vec<Expression>> {
+        self.expect_symbol(Symbol::LeftBracket)?;
+        let items = if self.at_symbol(Symbol::RightBracket) { Vec::new() } else { self.expression_list()? };
+        self.expect_symbol(Symbol::RightBracket)?;
+        Ok(items)
+    }
+
+    fn braces(&mut self, first: usize, form: StructForm) -> Parse<Expression> {
+        self.expect_symbol(Symbol::LeftBrace)?;
+        let mut fields = Vec::new();
+        if !self.at_symbol(Symbol::RightBrace) {
+            fields = self.list(|p| {
+                let key = p.expression()?;
+                p.expect_symbol(Symbol::Colon)?;
+                Ok((Some(key), p.expression()?))
+            })?;
+        }
+        self.expect_symbol(Symbol::RightBrace)?;
+        Ok(self.made(first, ExprKind::Struct(Box::new(StructLiteral { form, declared: None, fields }))))
+    }
+
+    /// A subquery, an expression in parentheses, a row value, or the parameters of a lambda.
+    fn parenthesised(&mut self, first: usize) -> Parse<Expression> {
+        if self.starts_query_in_parens() {
+            self.advance();
+            let query = self.query()?;
+            self.expect_symbol(Symbol::RightParen)?;
+            return Ok(self.made(first, ExprKind::Subquery(Box::new(query))));
+        }
+        self.expect_symbol(Symbol::LeftParen)?;
+        if self.take_symbol(Symbol::RightParen) {
+            return Ok(self.made(first, ExprKind::Row(Vec::new())));
+        }
+        let mut items = self.expression_list()?;
+        self.expect_symbol(Symbol::RightParen)?;
+        if items.len() > 1 {
+            return Ok(self.made(first, ExprKind::Row(items)));
+        }
+        let inner = items.remove(0);
+        Ok(self.made(first, ExprKind::Nested(Box::new(inner))))
+    }
+
+    /// `(SELECT`, `((SELECT .. ) UNION`: but `((SELECT 1) + 2)` is an expression, which only what
+    /// follows the inner parentheses tells.
+    fn starts_query_in_parens(&self) -> bool {
+        if !self.starts_query() {
+            return false;
+        }
+        if self.peek(1).symbol != Symbol::LeftParen {
+            return true;
+        }
+        let mut depth = 0i32;
+        for token in &self.tokens[self.at + 1..] {
+            match token.symbol {
+                Symbol::LeftParen => depth += 1,
+                Symbol::RightParen => depth -= 1,
+                _ => {}
+            }
+            if token.kind == TokenKind::End {
+                return true;
+            }
+            if depth == 0 {
+                let next = self.tokens[(token_index(self.tokens, token) + 1).min(self.tokens.len() - 1)];
+                return matches!(
+                    next.keyword,
+                    Keyword::UNION | Keyword::EXCEPT | Keyword::INTERSECT | Keyword::MINUS | Keyword::ORDER | Keyword::LIMIT
+                        | Keyword::OFFSET | Keyword::FETCH
+                ) ;
+            }
+        }
+        true
+    }
+
+    fn word_primary(&mut self, first: usize) -> Parse<Expression> {
+        let next = self.peek(1);
+        match self.keyword() {
+            Keyword::NONE => {}
+            Keyword::NULL => return Ok(self.literal(first, Literal::Null)),
+            Keyword::TRUE | Keyword::FALSE if next.symbol != Symbol::LeftParen && self.has_boolean_words() => {
+                let value = self.at_keyword(Keyword::TRUE);
+                return Ok(self.literal(first, Literal::Boolean(value)));
+            }
+            Keyword::CASE => return self.case(first),
+            Keyword::EXISTS if next.symbol == Symbol::LeftParen => {
+                self.advance();
+                self.advance();
+                let query = self.query()?;
+                self.expect_symbol(Symbol::RightParen)?;
+                return Ok(self.made(first, ExprKind::Exists(Box::new(query))));
+            }
+            Keyword::CAST | Keyword::TRY_CAST | Keyword::SAFE_CAST | Keyword::CONVERT | Keyword::TRY_CONVERT
+                if next.symbol == Symbol::LeftParen =>
+            {
+                if let Some(cast) = self.cast(first)? {
+                    return Ok(cast);
+                }
+            }
+            Keyword::INTERVAL if self.operand_follows(1) && !matches!(next.symbol, Symbol::Comma) => {
+                if let Some(interval) = self.interval(first)? {
+                    return Ok(interval);
+                }
+            }
+            Keyword::ARRAY if next.symbol == Symbol::LeftBracket && !self.spelling.bracket_names => {
+                self.advance();
+                let items = self.bracketed_items()?;
+                let array = ArrayLiteral { form: ArrayForm::Word, element: None, items };
+                return Ok(self.made(first, ExprKind::Array(Box::new(array))));
+            }
+            Keyword::ARRAY if next.symbol == Symbol::Less => return self.typed_array(first),
+            Keyword::ARRAY | Keyword::MULTISET if next.symbol == Symbol::LeftParen && self.starts_query_at(2) => {
+                let word = if self.advance().keyword == Keyword::ARRAY { CollectWord::Array } else { CollectWord::Multiset };
+                self.advance();
+                let query = self.query()?;
+                self.expect_symbol(Symbol::RightParen)?;
+                return Ok(self.made(first, ExprKind::Collect(word, Box::new(query))));
+            }
+            Keyword::STRUCT if matches!(next.symbol, Symbol::LeftParen | Symbol::Less) => return self.struct_call(first),
+            Keyword::ROW if next.symbol == Symbol::LeftParen => {
+                self.advance();
+                self.advance();
+                let items = if self.at_symbol(Symbol::RightParen) { Vec::new() } else { self.expression_list()? };
+                self.expect_symbol(Symbol::RightParen)?;
+                return Ok(self.made(first, ExprKind::Row(items)));
+            }
+            Keyword::LAMBDA if self.name() == DialectName::Duckdb => return self.keyword_lambda(first),
+            Keyword::DEFAULT if next.symbol != Symbol::LeftParen => {
+                self.advance();
+                return Ok(self.made(first, ExprKind::Default));
+            }
+            Keyword::DATE | Keyword::TIME | Keyword::TIMESTAMP | Keyword::DATETIME | Keyword::TIMESTAMPTZ | Keyword::JSON
+            | Keyword::NUMERIC if next.kind == TokenKind::String => {
+                return self.typed_literal(first);
+            }
+            _ => {}
+        }
+        if self.at_word("MAP") && next.symbol == Symbol::LeftBrace {
+            self.advance();
+            return self.braces(first, StructForm::Map);
+        }
+        if self.keyword() == Keyword::NONE && next.kind == TokenKind::String {
+            return self.typed_literal(first);
+        }
+        self.name_or_call(first)
+    }
+
+    /// Oracle before 23 and SQL Server have no TRUE and FALSE: there they are names.
+    fn has_boolean_words(&self) -> bool {
+        match self.name() {
+            DialectName::Tsql => false,
+            DialectName::Oracle => self.dialect.since(23, 0),
+            _ => true,
+        }
+    }
+
+    fn literal(&mut self, first: usize, literal: Literal) -> Expression {
+        self.advance();
+        self.made(first, ExprKind::Literal(literal))
+    }
+
+    /// DATE '..' and any other `word 'text'`.
+    fn typed_literal(&mut self, first: usize) -> Parse<Expression> {
+        let word = self.text_of(self.advance());
+        let text = self.text_of(self.advance());
+        // A character set introducer of MySQL says nothing about the value.
+        if word.starts_with('_') {
+            return Ok(self.made(first, ExprKind::Literal(Literal::Text(vec![text.into()]))));
+        }
+        Ok(self.made(first, ExprKind::Literal(Literal::Typed(word.to_uppercase().into(), text.into()))))
+    }
+
+    fn case(&mut self, first: usize) -> Parse<Expression> {
+        self.expect_keyword(Keyword::CASE)?;
+        let operand = if self.at_keyword(Keyword::WHEN) { None } else { Some(self.expression()?) };
+        let mut branches = Vec::new();
+        while self.take_keyword(Keyword::WHEN) {
+            let when = self.expression()?;
+            self.expect_keyword(Keyword::THEN)?;
+            branches.push((when, self.expression()?));
+        }
+        if branches.is_empty() {
+            return Err(self.expected("WHEN"));
+        }
+        let otherwise = if self.take_keyword(Keyword::ELSE) { Some(self.expression()?) } else { None };
+        self.expect_keyword(Keyword::END)?;
+        Ok(self.made(first, ExprKind::Case(Box::new(Case { operand, branches, otherwise }))))
+    }
+
+    fn cast(&mut self, first: usize) -> Parse<Option<Expression>> {
+        let word = self.keyword();
+        let type_first = match (word, self.name()) {
+            (Keyword::CONVERT | Keyword::TRY_CONVERT, DialectName::Tsql) => true,
+            (Keyword::CONVERT, DialectName::Mysql | DialectName::Mariadb) => return self.mysql_convert(first).map(Some),
+            (Keyword::CONVERT | Keyword::TRY_CONVERT, _) => return Ok(None),
+            _ => false,
+        };
+        self.advance();
+        self.expect_symbol(Symbol::LeftParen)?;
+        let (form, operand, to, mut extra);
+        if type_first {
+            form = if word == Keyword::CONVERT { CastForm::Convert } else { CastForm::TryConvert };
+            to = self.type_name()?;
+            self.expect_symbol(Symbol::Comma)?;
+            operand = self.expression()?;
+            extra = if self.take_symbol(Symbol::Comma) { Some(self.expression()?) } else { None };
+        } else {
+            form = match word {
+                Keyword::TRY_CAST => CastForm::TryCast,
+                Keyword::SAFE_CAST => CastForm::SafeCast,
+                _ => CastForm::Cast,
+            };
+            operand = self.expression()?;
+            self.expect_keyword(Keyword::AS)?;
+            to = self.type_name()?;
+            extra = None;
+            if self.take_keyword(Keyword::FORMAT) {
+                extra = Some(self.expression()?);
+            }
+        }
+        self.expect_symbol(Symbol::RightParen)?;
+        let cast = Cast { form, operand, to, extra: extra.take() };
+        Ok(Some(self.made(first, ExprKind::Cast(Box::new(cast)))))
+    }
+
+    /// CONVERT(x, type) or CONVERT(x USING charset).
+    fn mysql_convert(&mut self, first: usize) -> Parse<Expression> {
+        self.advance();
+        self.expect_symbol(Symbol::LeftParen)?;
+        let operand = self.expression()?;
+        let form = if self.take_keyword(Keyword::USING) { CastForm::ConvertUsing } else { CastForm::ConvertTo };
+        if form == CastForm::ConvertTo {
+            self.expect_symbol(Symbol::Comma)?;
+        }
+        let to = self.type_name()?;
+        self.expect_symbol(Symbol::RightParen)?;
+        Ok(self.made(first, ExprKind::Cast(Box::new(Cast { form, operand, to, extra: None }))))
+    }
+
+    /// `INTERVAL '1' DAY`, `INTERVAL 1 DAY`, `INTERVAL '1 day'`, `INTERVAL (x) MONTH`.
+    fn interval(&mut self, first: usize) -> Parse<Option<Expression>> {
+        let plain_text_name = self.peek(1).symbol == Symbol::LeftParen && self.is(&[DialectName::Oracle, DialectName::Tsql]);
+        if plain_text_name {
+            return Ok(None);
+        }
+        self.advance();
+        let value = self.expression_above(precedence::COMPARISON + 1)?;
+        let unit_first = self.at;
+        let unit = self.interval_unit();
+        let unit_span = self.span_from(unit_first);
+        let mut more = Vec::new();
+        while unit.is_some() && self.name() == DialectName::Spark && matches!(self.token().kind, TokenKind::Number | TokenKind::String) {
+            let amount = self.expression_above(precedence::UNARY)?;
+            let Some(word) = self.interval_unit() else { break };
+            more.push((amount, word));
+        }
+        Ok(Some(self.made(first, ExprKind::Interval(Box::new(Interval { value, unit, unit_span, more })))))
+    }
+
+    fn interval_unit(&mut self) -> Option<CompactString> {
+        const UNITS: &[&str] = &[
+            "YEAR", "QUARTER", "MONTH", "WEEK", "DAY", "HOUR", "MINUTE", "SECOND", "MILLISECOND", "MICROSECOND", "NANOSECOND",
+            "YEAR_MONTH", "DAY_HOUR", "DAY_MINUTE", "DAY_SECOND", "DAY_MICROSECOND", "HOUR_MINUTE", "HOUR_SECOND",
+            "HOUR_MICROSECOND", "MINUTE_SECOND", "MINUTE_MICROSECOND", "SECOND_MICROSECOND", "DECADE", "CENTURY",
+        ];
+        let is_unit = |p: &Self, ahead: usize| {
+            let token = p.peek(ahead);
+            let word = p.text_of(token).to_ascii_uppercase();
+            let singular = word.strip_suffix('S').unwrap_or(&word).to_string();
+            token.kind == TokenKind::Word && (UNITS.contains(&word.as_str()) || UNITS.contains(&singular.as_str()))
+        };
+        if !is_unit(self, 0) {
+            return None;
+        }
+        let first = self.at;
+        self.advance();
+        self.skip_precision();
+        if self.at_keyword(Keyword::TO) && is_unit(self, 1) {
+            self.advance();
+            self.advance();
+            self.skip_precision();
+        }
+        let words: Vec<&str> = (first..self.at).map(|i| self.text_of(self.tokens[i])).collect();
+        Some(words.join(" ").to_uppercase().into())
+    }
+
+    fn skip_precision(&mut self) {
+        if self.at_symbol(Symbol::LeftParen) && self.peek(1).kind == TokenKind::Number {
+            let _ = self.skip_group();
+        }
+    }
+
+    /// `ARRAY<INT64>[1, 2]`.
+    fn typed_array(&mut self, first: usize) -> Parse<Expression> {
+        self.advance();
+        self.advance();
+        let element = self.type_name()?;
+        self.close_angle()?;
+        let items = if self.at_symbol(Symbol::LeftParen) {
+            self.advance();
+            let items = if self.at_symbol(Symbol::RightParen) { Vec::new() } else { self.expression_list()? };
+            self.expect_symbol(Symbol::RightParen)?;
+            items
+        } else {
+            self.bracketed_items()?
+        };
+        let array = ArrayLiteral { form: ArrayForm::Typed, element: Some(element), items };
+        Ok(self.made(first, ExprKind::Array(Box::new(array))))
+    }
+
+    fn struct_call(&mut self, first: usize) -> Parse<Expression> {
+        let declared = if self.peek(1).symbol == Symbol::Less { Some(self.type_name()?) } else {
+            self.advance();
+            None
+        };
+        self.expect_symbol(Symbol::LeftParen)?;
+        let mut fields = Vec::new();
+        if !self.at_symbol(Symbol::RightParen) {
+            fields = self.list(|p| {
+                let value = p.expression()?;
+                let name = if p.take_keyword(Keyword::AS) { Some(p.any_ident("a field's name")?) } else { None };
+                let name = name.map(|ident| Expr { span: ident.span(), kind: ExprKind::Column(ObjectName::single(ident)) });
+                Ok((name, value))
+            })?;
+        }
+        self.expect_symbol(Symbol::RightParen)?;
+        let literal = StructLiteral { form: StructForm::Call, declared, fields };
+        Ok(self.made(first, ExprKind::Struct(Box::new(literal))))
+    }
+
+    // --- lambdas -------------------------------------------------------------------------------
+
+    fn arrow_is_lambda(&self, left: &Expression) -> bool {
+        if !self.is(&[DialectName::Duckdb, DialectName::Spark]) {
+            return false;
+        }
+        // DuckDB reads `column -> 'key'` as JSON when a text follows.
+        let json = self.peek(1).kind == TokenKind::String && self.name() == DialectName::Duckdb;
+        let names = match &left.kind {
+            ExprKind::Column(name) => name.as_single().is_some(),
+            ExprKind::Row(items) => items.iter().all(|i| i.as_name().is_some()),
+            ExprKind::Nested(inner) => inner.as_name().is_some(),
+            _ => false,
+        };
+        names && !json
+    }
+
+    fn arrow_lambda(&mut self, left: Expression, first: usize) -> Parse<(Expression, bool)> {
+        let parameters: Vec<Ident> = match &left.kind {
+            ExprKind::Row(items) => items.iter().filter_map(|i| i.as_name().cloned()).collect(),
+            ExprKind::Nested(inner) => inner.as_name().cloned().into_iter().collect(),
+            _ => left.as_name().cloned().into_iter().collect(),
+        };
+        self.advance();
+        let body = self.expression()?;
+        let lambda = Lambda { with_keyword: false, parameters, body };
+        Ok((self.made(first, ExprKind::Lambda(Box::new(lambda))), true))
+    }
+
+    /// `lambda x, y: x + y`.
+    fn keyword_lambda(&mut self, first: usize) -> Parse<Expression> {
+        self.advance();
+        let parameters = self.list(|p| p.any_ident("a parameter's name"))?;
+        self.expect_symbol(Symbol::Colon)?;
+        let body = self.expression()?;
+        Ok(self.made(first, ExprKind::Lambda(Box::new(Lambda { with_keyword: true, parameters, body }))))
+    }
+
+    // --- names and calls -----------------------------------------------------------------------
+
+    fn name_or_call(&mut self, first: usize) -> Parse<Expression> {
+        let token = self.token();
+        let calls = self.peek(1).symbol == Symbol::LeftParen && !(self.peek(2).symbol == Symbol::Plus && self.peek(3).symbol == Symbol::RightParen && self.name() == DialectName::Oracle);
+        if token.kind == TokenKind::Word && token.keyword != Keyword::NONE && !calls && self.is_reserved(token) && !is_word_value(token.keyword) {
+            return Err(self.expected("an expression"));
+        }
+        if token.kind == TokenKind::Word && calls && !may_be_function(token.keyword) {
+            return Err(self.expected("an expression"));
+        }
+        let ident = self.take_ident();
+        let name = self.object_name_from(ident)?;
+        if self.at_symbol(Symbol::LeftParen) && !self.outer_mark_follows() {
+            return self.call(first, name);
+        }
+        // `t.*` as an argument: COUNT(t.*).
+        if self.at_symbol(Symbol::Period) && self.peek(1).symbol == Symbol::Star {
+            self.advance();
+            self.advance();
+            return Ok(self.made(first, ExprKind::Star(Some(name))));
+        }
+        // A name with no quotes that a MySQL user wrote in double quotes is a text; the lexer has
+        // seen to that. What is left is a column.
+        debug_assert!(name.parts.iter().all(|p| p.quote != Quote::Text));
+        Ok(Expr { kind: ExprKind::Column(name), span: Span { first: first as u32, end: self.at as u32 } })
+    }
+}
+
+fn token_index(tokens: &[crate::token::Token], token: &crate::token::Token) -> usize {
+    tokens.partition_point(|t| t.start < token.start)
+}
+
+fn is_predicate(keyword: Keyword) -> bool {
+    matches!(
+        keyword,
+        Keyword::BETWEEN | Keyword::IN | Keyword::LIKE | Keyword::ILIKE | Keyword::SIMILAR | Keyword::GLOB | Keyword::RLIKE
+            | Keyword::REGEXP | Keyword::MATCH
+    )
+}
+
+/// Reserved words that can begin an operand.
+fn begins_operand(keyword: Keyword) -> bool {
+    matches!(
+        keyword,
+        Keyword::CASE | Keyword::CAST | Keyword::NULL | Keyword::NOT | Keyword::EXISTS | Keyword::TRUE | Keyword::FALSE
+            | Keyword::INTERVAL | Keyword::DATE | Keyword::ARRAY | Keyword::ROW
+    ) || is_word_value(keyword)
+}
+
+/// Reserved words that are values by themselves.
+fn is_word_value(keyword: Keyword) -> bool {
+    matches!(
+        keyword,
+        Keyword::CURRENT_DATE | Keyword::CURRENT_TIME | Keyword::CURRENT_TIMESTAMP | Keyword::ROWNUM | Keyword::LEVEL
+            | Keyword::CONNECT_BY_ISLEAF | Keyword::CONNECT_BY_ISCYCLE | Keyword::VALUE | Keyword::ROWID
+    )
+}
+
+/// Words that no function is called by.
+fn may_be_function(keyword: Keyword) -> bool {
+    !matches!(
+        keyword,
+        Keyword::SELECT | Keyword::FROM | Keyword::WHERE | Keyword::AND | Keyword::OR | Keyword::NOT | Keyword::ON
+            | Keyword::AS | Keyword::BY | Keyword::GROUP | Keyword::ORDER | Keyword::HAVING | Keyword::UNION
+            | Keyword::WHEN | Keyword::THEN | Keyword::ELSE | Keyword::END | Keyword::IN | Keyword::LIKE
+            | Keyword::BETWEEN | Keyword::IS | Keyword::JOIN | Keyword::USING | Keyword::DISTINCT | Keyword::ALL
+            | Keyword::TABLE | Keyword::WITH | Keyword::CREATE | Keyword::SET | Keyword::INTO
+    )
+}

@@ -1,0 +1,826 @@
+//! Query expressions and select blocks.
+
+use super::{Parse, Parser};
+use crate::dialect::DialectName;
+use crate::keyword::Keyword;
+use crate::precedence;
+use crate::token::{Symbol, TokenKind};
+use crate::tree::{
+    AliasForm, ColumnAlias, CommonTable, ConnectBy, Direction, Expr, ExprKind, GroupBy, GroupItem, GroupWord, LateralView, LimitClause, LimitKind, NullOrder, PercentForm, Query, QueryBody, Select, SelectItem, SelectQuantifier,
+    SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StarModifier, Top, Values, With,
+};
+
+impl Parser<'_> {
+    /// A query without parentheses around it: WITH, body, ORDER BY, limits.
+    pub(crate) fn query(&mut self) -> Parse<Query<Spelled>> {
+        self.deeper(Self::query_inner)
+    }
+
+    fn query_inner(&mut self) -> Parse<Query<Spelled>> {
+        let first = self.at;
+        let with = if self.at_keyword(Keyword::WITH) { Some(self.with()?) } else { None };
+        let body = self.set_operations(0)?;
+        self.query_from(first, with, body)
+    }
+
+    /// The clauses behind a body.
+    fn query_from(&mut self, first: usize, with: Option<With<Spelled>>, body: QueryBody<Spelled>) -> Parse<Query<Spelled>> {
+        let mut query = Query {
+            with,
+            body,
+            order_by: Vec::new(),
+            siblings: false,
+            limit: Vec::new(),
+            locking: None,
+            options: None,
+            span: Span::MADE,
+        };
+        if self.at_keywords(&[Keyword::ORDER, Keyword::SIBLINGS, Keyword::BY]) {
+            self.at += 3;
+            query.siblings = true;
+            query.order_by = self.list(Self::sort_key)?;
+        } else if self.take_keywords(&[Keyword::ORDER, Keyword::BY]) {
+            query.order_by = self.list(Self::sort_key)?;
+        }
+        self.distribution(&mut query)?;
+        query.limit = self.limit_clauses()?;
+        query.locking = self.locking()?;
+        // PostgreSQL and Oracle allow the limit after FOR UPDATE too.
+        if query.limit.is_empty() && query.locking.is_some() {
+            query.limit = self.limit_clauses()?;
+        }
+        query.options = self.query_options()?;
+        query.span = self.span_from(first);
+        Ok(query)
+    }
+
+    /// SORT BY, DISTRIBUTE BY and CLUSTER BY of Spark can stand in ORDER BY's place.
+    fn distribution(&mut self, query: &mut Query<Spelled>) -> Parse<()> {
+        if self.name() != DialectName::Spark {
+            return Ok(());
+        }
+        let first = self.at;
+        while matches!(self.keyword(), Keyword::SORT | Keyword::DISTRIBUTE | Keyword::CLUSTER) && self.peek(1).keyword == Keyword::BY {
+            self.at += 2;
+            self.list(Self::sort_key)?;
+        }
+        if self.at > first
+            && let QueryBody::Select(select) = &mut query.body
+        {
+            select.trailing = Some(self.span_from(first));
+        }
+        Ok(())
+    }
+
+    pub(crate) fn with(&mut self) -> Parse<With<Spelled>> {
+        let first = self.at;
+        self.expect_keyword(Keyword::WITH)?;
+        let recursive = self.take_keyword(Keyword::RECURSIVE);
+        let tables = self.list(Self::common_table)?;
+        Ok(With { recursive, tables, span: self.span_from(first) })
+    }
+
+    fn common_table(&mut self) -> Parse<CommonTable<Spelled>> {
+        let first = self.at;
+        let name = self.any_ident("the name of a common table expression")?;
+        let columns = if self.at_symbol(Symbol::LeftParen) && !self.starts_query() {
+            self.name_list("a column's name")?
+        } else {
+            Vec::new()
+        };
+        // DuckDB: USING KEY (..) in recursive tables is not read; Spark lets AS be left out.
+        if !self.take_keyword(Keyword::AS) && self.name() != DialectName::Spark {
+            return Err(self.expected("AS"));
+        }
+        let materialized = if self.take_keyword(Keyword::MATERIALIZED) {
+            Some(true)
+        } else if self.take_keywords(&[Keyword::NOT, Keyword::MATERIALIZED]) {
+            Some(false)
+        } else {
+            None
+        };
+        self.expect_symbol(Symbol::LeftParen)?;
+        let query = self.query()?;
+        self.expect_symbol(Symbol::RightParen)?;
+        let search_cycle = self.search_cycle()?;
+        Ok(CommonTable { name, columns, materialized, query, search_cycle, span: self.span_from(first) })
+    }
+
+    /// SEARCH DEPTH FIRST BY .. SET x, CYCLE .. SET y TO .. DEFAULT .., up to ',' or the query.
+    fn search_cycle(&mut self) -> Parse<Option<Span>> {
+        if !matches!(self.keyword(), Keyword::SEARCH | Keyword::CYCLE) {
+            return Ok(None);
+        }
+        let first = self.at;
+        while self.take_any(&[Keyword::SEARCH, Keyword::CYCLE]).is_some() {
+            let mut after_set = false;
+            loop {
+                match self.keyword() {
+                    Keyword::SELECT | Keyword::INSERT | Keyword::UPDATE | Keyword::DELETE | Keyword::CYCLE | Keyword::SEARCH | Keyword::WITH => break,
+                    Keyword::SET => after_set = true,
+                    _ if self.at_symbol(Symbol::Comma) && after_set => break,
+                    _ if self.at_end() => return Err(self.expected("a query")),
+                    _ => {}
+                }
+                self.advance();
+            }
+        }
+        Ok(Some(self.span_from(first)))
+    }
+
+    // --- set operations ------------------------------------------------------------------------
+
+    fn set_operations(&mut self, least: u8) -> Parse<QueryBody<Spelled>> {
+        let first = self.at;
+        let mut left = self.query_primary()?;
+        let mut length = 0;
+        while let Some((operator, minus)) = self.at_set_operator() {
+            let tight = operator == SetOperator::Intersect && self.spelling.intersect_binds_tighter;
+            let level = if tight { 2 } else { 1 };
+            if level < least {
+                break;
+            }
+            self.check_chain(length)?;
+            length += 1;
+            self.advance();
+            let quantifier = match self.take_any(&[Keyword::ALL, Keyword::DISTINCT]) {
+                Some(Keyword::ALL) => Some(SetQuantifier::All),
+                Some(_) => Some(SetQuantifier::Distinct),
+                None => None,
+            };
+            let by_name = self.take_keywords(&[Keyword::BY, Keyword::NAME]) || self.take_keyword(Keyword::CORRESPONDING);
+            let right = self.deeper(|p| p.set_operations(level + 1))?;
+            left = QueryBody::SetOperation(Box::new(SetOperation {
+                operator,
+                minus,
+                quantifier,
+                by_name,
+                left,
+                right,
+                span: self.span_from(first),
+            }));
+        }
+        Ok(left)
+    }
+
+    fn at_set_operator(&self) -> Option<(SetOperator, bool)> {
+        let minus = [DialectName::Oracle, DialectName::Spark, DialectName::Mariadb];
+        match self.keyword() {
+            Keyword::UNION => Some((SetOperator::Union, false)),
+            Keyword::EXCEPT => Some((SetOperator::Except, false)),
+            Keyword::INTERSECT => Some((SetOperator::Intersect, false)),
+            Keyword::MINUS if self.is(&minus) => Some((SetOperator::Except, true)),
+            _ => None,
+        }
+    }
+
+    fn query_primary(&mut self) -> Parse<QueryBody<Spelled>> {
+        let first = self.at;
+        match self.keyword() {
+            Keyword::VALUES => {
+                let values = self.values()?;
+                Ok(QueryBody::Values(values))
+            }
+            Keyword::TABLE => {
+                self.advance();
+                let name = self.object_name("a table's name")?;
+                Ok(QueryBody::Table(name, self.span_from(first)))
+            }
+            Keyword::SELECT => Ok(QueryBody::Select(Box::new(self.select(first)?))),
+            Keyword::FROM => Ok(QueryBody::Select(Box::new(self.from_first(first)?))),
+            _ if self.at_symbol(Symbol::LeftParen) => {
+                self.advance();
+                let query = self.query()?;
+                self.expect_symbol(Symbol::RightParen)?;
+                Ok(QueryBody::Nested(Box::new(query), self.span_from(first)))
+            }
+            _ => Err(self.expected("SELECT")),
+        }
+    }
+
+    pub(crate) fn values(&mut self) -> Parse<Values<Spelled>> {
+        let first = self.at;
+        self.expect_keyword(Keyword::VALUES)?;
+        let row_word = self.at_keyword(Keyword::ROW);
+        let rows = self.list(|p| {
+            if row_word {
+                p.expect_keyword(Keyword::ROW)?;
+            } else if !p.at_symbol(Symbol::LeftParen) && p.is(&[DialectName::Spark]) {
+                // Spark: VALUES 1, 2 has rows of one column.
+                return Ok(vec![p.expression()?]);
+            }
+            p.expect_symbol(Symbol::LeftParen)?;
+            let row = p.expression_list()?;
+            p.expect_symbol(Symbol::RightParen)?;
+            Ok(row)
+        })?;
+        Ok(Values { rows, row_word, span: self.span_from(first) })
+    }
+
+    // --- select --------------------------------------------------------------------------------
+
+    fn empty_select() -> Select<Spelled> {
+        Select {
+            from_first: false,
+            quantifier: None,
+            modifiers: None,
+            top: None,
+            items: Vec::new(),
+            into: None,
+            from: Vec::new(),
+            lateral_views: Vec::new(),
+            condition: None,
+            connect_by: None,
+            group_by: None,
+            having: None,
+            windows: Vec::new(),
+            qualify: None,
+            trailing: None,
+            span: Span::MADE,
+        }
+    }
+
+    fn select(&mut self, first: usize) -> Parse<Select<Spelled>> {
+        let mut select = Self::empty_select();
+        self.select_head(&mut select)?;
+        if self.at_keyword(Keyword::FROM) {
+            self.advance();
+            select.from = self.list(Self::table_ref)?;
+        }
+        self.select_clauses(&mut select)?;
+        select.span = self.span_from(first);
+        Ok(select)
+    }
+
+    /// SELECT, its quantifier, TOP, the list and INTO.
+    fn select_head(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
+        self.expect_keyword(Keyword::SELECT)?;
+        let modifiers = self.at;
+        self.skip_select_modifiers();
+        if self.at > modifiers {
+            select.modifiers = Some(self.span_from(modifiers));
+        }
+        select.quantifier = self.select_quantifier()?;
+        if select.modifiers.is_none() {
+            let after = self.at;
+            self.skip_select_modifiers();
+            if self.at > after {
+                select.modifiers = Some(self.span_from(after));
+            }
+        }
+        if self.name() == DialectName::Tsql && self.at_keyword(Keyword::TOP) {
+            select.top = Some(Box::new(self.top()?));
+        }
+        // PostgreSQL and Oracle's EXISTS idiom allow an empty list: SELECT FROM t.
+        if !(self.at_keyword(Keyword::FROM) && self.name() == DialectName::Postgres) {
+            select.items = self.select_list()?;
+        }
+        if self.at_keyword(Keyword::INTO) || self.at_keywords(&[Keyword::BULK, Keyword::COLLECT]) {
+            let into = self.at;
+            while !self.at_keyword(Keyword::FROM) && !self.at_end() {
+                self.advance();
+            }
+            select.into = Some(self.span_from(into));
+        }
+        Ok(())
+    }
+
+    fn skip_select_modifiers(&mut self) {
+        loop {
+            match self.keyword() {
+                Keyword::SQL_CALC_FOUND_ROWS | Keyword::SQL_NO_CACHE | Keyword::SQL_CACHE | Keyword::SQL_SMALL_RESULT
+                | Keyword::SQL_BIG_RESULT | Keyword::SQL_BUFFER_RESULT | Keyword::HIGH_PRIORITY | Keyword::STRAIGHT_JOIN
+                    if self.is(&[DialectName::Mysql, DialectName::Mariadb]) =>
+                {
+                    self.advance();
+                }
+                Keyword::AS if self.name() == DialectName::Bigquery => {
+                    self.advance();
+                    self.advance();
+                }
+                _ => return,
+            }
+        }
+    }
+
+    fn select_quantifier(&mut self) -> Parse<Option<SelectQuantifier<Spelled>>> {
+        match self.keyword() {
+            Keyword::DISTINCT | Keyword::UNIQUE if self.at_keyword(Keyword::DISTINCT) || self.name() == DialectName::Oracle => {
+                self.advance();
+                if self.at_keyword(Keyword::ON) && self.peek(1).symbol == Symbol::LeftParen {
+                    self.advance();
+                    self.advance();
+                    let keys = self.expression_list()?;
+                    self.expect_symbol(Symbol::RightParen)?;
+                    return Ok(Some(SelectQuantifier::DistinctOn(keys)));
+                }
+                Ok(Some(SelectQuantifier::Distinct))
+            }
+            Keyword::DISTINCTROW if self.is(&[DialectName::Mysql, DialectName::Mariadb]) => {
+                self.advance();
+                Ok(Some(SelectQuantifier::Distinct))
+            }
+            Keyword::ALL => {
+                self.advance();
+                Ok(Some(SelectQuantifier::All))
+            }
+            _ => Ok(None),
+        }
+    }
+
+    pub(crate) fn top(&mut self) -> Parse<Top<Spelled>> {
+        let first = self.at;
+        self.expect_keyword(Keyword::TOP)?;
+        let parenthesised = self.take_symbol(Symbol::LeftParen);
+        let count = if parenthesised {
+            let count = self.expression()?;
+            self.expect_symbol(Symbol::RightParen)?;
+            count
+        } else {
+            // Without parentheses only a constant or a variable may follow.
+            self.expression_above(precedence::UNARY)?
+        };
+        let percent = self.take_keyword(Keyword::PERCENT);
+        let with_ties = self.take_keywords(&[Keyword::WITH, Keyword::TIES]);
+        Ok(Top { count, parenthesised, percent, with_ties, span: self.span_from(first) })
+    }
+
+    /// DuckDB and Spark: FROM first, SELECT after it or not at all.
+    fn from_first(&mut self, first: usize) -> Parse<Select<Spelled>> {
+        let mut select = Self::empty_select();
+        self.expect_keyword(Keyword::FROM)?;
+        select.from_first = true;
+        select.from = self.list(Self::table_ref)?;
+        if self.at_keyword(Keyword::SELECT) {
+            self.select_head(&mut select)?;
+        }
+        self.select_clauses(&mut select)?;
+        select.span = self.span_from(first);
+        Ok(select)
+    }
+
+    /// Everything from WHERE to QUALIFY.
+    fn select_clauses(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
+        while self.at_keywords(&[Keyword::LATERAL, Keyword::VIEW]) {
+            select.lateral_views.push(self.lateral_view()?);
+        }
+        if self.take_keyword(Keyword::WHERE) {
+            select.condition = Some(self.expression()?);
+        }
+        if matches!(self.keyword(), Keyword::START | Keyword::CONNECT) && matches!(self.peek(1).keyword, Keyword::WITH | Keyword::BY) {
+            select.connect_by = Some(Box::new(self.connect_by()?));
+        }
+        if self.at_keywords(&[Keyword::GROUP, Keyword::BY]) {
+            select.group_by = Some(self.group_by()?);
+        }
+        if self.take_keyword(Keyword::HAVING) {
+            select.having = Some(self.expression()?);
+            // Oracle reads HAVING before GROUP BY too.
+            if select.group_by.is_none() && self.at_keywords(&[Keyword::GROUP, Keyword::BY]) {
+                select.group_by = Some(self.group_by()?);
+            }
+        }
+        self.windows_and_qualify(select)?;
+        self.select_trailing(select)
+    }
+
+    fn windows_and_qualify(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
+        loop {
+            if self.at_keyword(Keyword::WINDOW) && self.peek(2).keyword == Keyword::AS {
+                self.advance();
+                select.windows = self.list(|p| {
+                    let name = p.any_ident("a window's name")?;
+                    p.expect_keyword(Keyword::AS)?;
+                    Ok((name, p.window()?))
+                })?;
+            } else if self.at_keyword(Keyword::QUALIFY) && !matches!(self.peek(1).kind, TokenKind::End) {
+                self.advance();
+                select.qualify = Some(self.expression()?);
+            } else {
+                return Ok(());
+            }
+        }
+    }
+
+    /// MODEL (Oracle) and USING SAMPLE (DuckDB), carried verbatim.
+    fn select_trailing(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
+        let first = self.at;
+        if self.at_keywords(&[Keyword::USING, Keyword::SAMPLE]) {
+            while !self.at_end() && !self.at_symbol(Symbol::RightParen) && !matches!(self.keyword(), Keyword::ORDER | Keyword::LIMIT | Keyword::UNION) {
+                self.advance();
+            }
+        } else if self.at_keyword(Keyword::MODEL) && self.name() == DialectName::Oracle {
+            while !self.at_end() && !self.at_symbol(Symbol::RightParen) {
+                if self.at_symbol(Symbol::LeftParen) {
+                    self.skip_group()?;
+                } else {
+                    self.advance();
+                }
+            }
+        }
+        if self.at > first {
+            select.trailing = Some(self.span_from(first));
+        }
+        Ok(())
+    }
+
+    pub(crate) fn select_list(&mut self) -> Parse<Vec<SelectItem<Spelled>>> {
+        let mut items = vec![self.select_item()?];
+        while self.take_symbol(Symbol::Comma) {
+            // A comma before FROM is allowed by some engines.
+            let trailing = self.is(&[DialectName::Duckdb, DialectName::Bigquery]) && (self.at_keyword(Keyword::FROM) || self.at_end());
+            if trailing {
+                break;
+            }
+            items.push(self.select_item()?);
+        }
+        Ok(items)
+    }
+
+    fn select_item(&mut self) -> Parse<SelectItem<Spelled>> {
+        let first = self.at;
+        if let Some(alias) = self.leading_alias()? {
+            let value = SelectValue::Expr(self.expression()?);
+            return Ok(SelectItem { value, alias: Some(alias), span: self.span_from(first) });
+        }
+        let expr = self.expression()?;
+        if let ExprKind::Star(qualifier) = expr.kind {
+            let modifiers = self.star_modifiers()?;
+            return Ok(SelectItem { value: SelectValue::Star(qualifier, modifiers), alias: None, span: self.span_from(first) });
+        }
+        let alias = self.column_alias()?;
+        Ok(SelectItem { value: SelectValue::Expr(expr), alias, span: self.span_from(first) })
+    }
+
+    /// `name = expr` of SQL Server, `name: expr` of DuckDB.
+    fn leading_alias(&mut self) -> Parse<Option<ColumnAlias>> {
+        let form = match (self.name(), self.peek(1).symbol) {
+            (DialectName::Tsql, Symbol::Equal) => AliasForm::Equals,
+            (DialectName::Duckdb, Symbol::Colon) => AliasForm::Prefix,
+            _ => return Ok(None),
+        };
+        if !matches!(self.token().kind, TokenKind::Word | TokenKind::QuotedName | TokenKind::String) {
+            return Ok(None);
+        }
+        let name = self.take_ident();
+        self.advance();
+        Ok(Some(ColumnAlias { name, form }))
+    }
+
+    pub(crate) fn column_alias(&mut self) -> Parse<Option<ColumnAlias>> {
+        let text_alias = self.token().kind == TokenKind::String;
+        if self.take_keyword(Keyword::AS) {
+            let name = if self.token().kind == TokenKind::String {
+                self.take_ident()
+            } else {
+                self.any_ident("a column alias")?
+            };
+            return Ok(Some(ColumnAlias { name, form: AliasForm::As }));
+        }
+        let takes_text = self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb, DialectName::Sqlite]);
+        if (text_alias && takes_text) || self.bare_alias_follows() {
+            let name = self.take_ident();
+            return Ok(Some(ColumnAlias { name, form: AliasForm::Bare }));
+        }
+        Ok(None)
+    }
+
+    /// The next token is an alias without AS.
+    pub(crate) fn bare_alias_follows(&self) -> bool {
+        let token = self.token();
+        match token.kind {
+            TokenKind::QuotedName => true,
+            TokenKind::Word if token.keyword == Keyword::NONE => !self.is_reserved(token),
+            TokenKind::Word => !ends_operand(token.keyword) && !self.is_reserved(token),
+            _ => false,
+        }
+    }
+
+    fn star_modifiers(&mut self) -> Parse<Vec<StarModifier<Spelled>>> {
+        let mut modifiers = Vec::new();
+        loop {
+            let modifier = match self.keyword() {
+                Keyword::EXCEPT | Keyword::EXCLUDE => {
+                    if self.at_keyword(Keyword::EXCEPT) && self.peek(1).symbol != Symbol::LeftParen {
+                        return Ok(modifiers);
+                    }
+                    // `* EXCEPT (SELECT ..)` is a set operation.
+                    if self.at_keyword(Keyword::EXCEPT) && self.starts_query_after() {
+                        return Ok(modifiers);
+                    }
+                    self.advance();
+                    let names = if self.at_symbol(Symbol::LeftParen) {
+                        self.name_list("a column's name")?
+                    } else {
+                        vec![self.any_ident("a column's name")?]
+                    };
+                    StarModifier::Exclude(names)
+                }
+                Keyword::REPLACE => {
+                    self.advance();
+                    let in_parens = self.take_symbol(Symbol::LeftParen);
+                    let replaced = self.list(|p| {
+                        let value = p.expression()?;
+                        p.take_keyword(Keyword::AS);
+                        Ok((value, p.any_ident("a column's name")?))
+                    })?;
+                    if in_parens {
+                        self.expect_symbol(Symbol::RightParen)?;
+                    }
+                    StarModifier::Replace(replaced)
+                }
+                Keyword::RENAME => {
+                    self.advance();
+                    let in_parens = self.take_symbol(Symbol::LeftParen);
+                    let renamed = self.list(|p| {
+                        let old = p.any_ident("a column's name")?;
+                        p.expect_keyword(Keyword::AS)?;
+                        Ok((old, p.any_ident("a column's name")?))
+                    })?;
+                    if in_parens {
+                        self.expect_symbol(Symbol::RightParen)?;
+                    }
+                    StarModifier::Rename(renamed)
+                }
+                Keyword::LIKE | Keyword::ILIKE | Keyword::GLOB | Keyword::NOT | Keyword::SIMILAR => {
+                    let first = self.at;
+                    self.take_keyword(Keyword::NOT);
+                    self.advance();
+                    self.take_keyword(Keyword::TO);
+                    let words: Vec<&str> = (first..self.at).map(|i| self.text_of(self.tokens[i])).collect();
+                    let words = words.join(" ").to_uppercase();
+                    StarModifier::Like(words.into(), self.expression()?)
+                }
+                _ => return Ok(modifiers),
+            };
+            modifiers.push(modifier);
+        }
+    }
+
+    fn starts_query_after(&self) -> bool {
+        matches!(self.peek(2).keyword, Keyword::SELECT | Keyword::WITH | Keyword::VALUES | Keyword::FROM)
+    }
+
+    fn lateral_view(&mut self) -> Parse<LateralView<Spelled>> {
+        let first = self.at;
+        self.at += 2;
+        let outer = self.take_keyword(Keyword::OUTER);
+        let call = self.expression_above(precedence::PRIMARY)?;
+        let table = if self.at_name() && !self.at_keyword(Keyword::AS) { Some(self.take_ident()) } else { None };
+        let mut columns = Vec::new();
+        if self.take_keyword(Keyword::AS) {
+            columns = self.list(|p| p.any_ident("a column's name"))?;
+        }
+        Ok(LateralView { outer, call, table, columns, relation: (), span: self.span_from(first) })
+    }
+
+    fn connect_by(&mut self) -> Parse<ConnectBy<Spelled>> {
+        let first = self.at;
+        let mut start_with = None;
+        if self.take_keywords(&[Keyword::START, Keyword::WITH]) {
+            start_with = Some(self.expression()?);
+        }
+        self.expect_keyword(Keyword::CONNECT)?;
+        self.expect_keyword(Keyword::BY)?;
+        let no_cycle = self.take_keyword(Keyword::NOCYCLE);
+        let condition = self.expression()?;
+        let mut start_last = false;
+        if start_with.is_none() && self.take_keywords(&[Keyword::START, Keyword::WITH]) {
+            start_with = Some(self.expression()?);
+            start_last = true;
+        }
+        Ok(ConnectBy { start_with, start_last, no_cycle, condition, span: self.span_from(first) })
+    }
+
+    fn group_by(&mut self) -> Parse<GroupBy<Spelled>> {
+        let first = self.at;
+        self.at += 2;
+        let mut group = GroupBy { quantifier: None, all_columns: false, items: Vec::new(), with_word: None, span: Span::MADE };
+        if self.at_keyword(Keyword::ALL) {
+            self.advance();
+            let listed = self.at_name() || self.at_symbol(Symbol::LeftParen) || matches!(self.keyword(), Keyword::ROLLUP | Keyword::CUBE | Keyword::GROUPING);
+            if listed && !ends_operand(self.keyword()) {
+                group.quantifier = Some(SetQuantifier::All);
+            } else {
+                group.all_columns = true;
+            }
+        } else if self.take_keyword(Keyword::DISTINCT) {
+            group.quantifier = Some(SetQuantifier::Distinct);
+        }
+        if !group.all_columns {
+            group.items = self.list(Self::group_item)?;
+        }
+        if self.at_keyword(Keyword::WITH) {
+            group.with_word = match self.peek(1).keyword {
+                Keyword::ROLLUP => Some(GroupWord::Rollup),
+                Keyword::CUBE => Some(GroupWord::Cube),
+                _ => None,
+            };
+            if group.with_word.is_some() {
+                self.at += 2;
+            }
+        }
+        // Spark and Hive: the sets follow the keys.
+        if self.at_keywords(&[Keyword::GROUPING, Keyword::SETS]) {
+            group.items.push(self.group_item()?);
+        }
+        group.span = self.span_from(first);
+        Ok(group)
+    }
+
+    fn group_item(&mut self) -> Parse<GroupItem<Spelled>> {
+        let first = self.at;
+        let word = match self.keyword() {
+            Keyword::ROLLUP => Some(GroupWord::Rollup),
+            Keyword::CUBE => Some(GroupWord::Cube),
+            _ => None,
+        };
+        if let Some(word) = word
+            && self.peek(1).symbol == Symbol::LeftParen
+        {
+            self.at += 2;
+            let keys = self.expression_list()?;
+            self.expect_symbol(Symbol::RightParen)?;
+            return Ok(GroupItem::Super(word, keys, self.span_from(first)));
+        }
+        if self.at_keywords(&[Keyword::GROUPING, Keyword::SETS]) {
+            self.at += 2;
+            self.expect_symbol(Symbol::LeftParen)?;
+            let sets = self.deeper(|p| p.list(Self::group_item))?;
+            self.expect_symbol(Symbol::RightParen)?;
+            return Ok(GroupItem::Sets(sets, self.span_from(first)));
+        }
+        if self.at_symbol(Symbol::LeftParen) && self.peek(1).symbol == Symbol::RightParen {
+            self.at += 2;
+            return Ok(GroupItem::Empty(self.span_from(first)));
+        }
+        Ok(GroupItem::Expr(self.expression()?))
+    }
+
+    // --- order and limits ----------------------------------------------------------------------
+
+    pub(crate) fn sort_key(&mut self) -> Parse<SortKey<Spelled>> {
+        let first = self.at;
+        let expr = if self.at_keyword(Keyword::ALL) {
+            // DuckDB: ORDER BY ALL.
+            let name = self.take_ident();
+            Expr { kind: ExprKind::Column(crate::tree::ObjectName::single(name)), span: self.span_from(first) }
+        } else {
+            self.expression()?
+        };
+        let direction = match self.take_any(&[Keyword::ASC, Keyword::DESC]) {
+            Some(Keyword::ASC) => Some(Direction::Ascending),
+            Some(_) => Some(Direction::Descending),
+            None => None,
+        };
+        let mut nulls = None;
+        if self.at_keyword(Keyword::NULLS) {
+            nulls = match self.peek(1).keyword {
+                Keyword::FIRST => Some(NullOrder::First),
+                Keyword::LAST => Some(NullOrder::Last),
+                _ => None,
+            };
+            if nulls.is_some() {
+                self.at += 2;
+            }
+        }
+        Ok(SortKey { expr, direction, nulls, span: self.span_from(first) })
+    }
+
+    pub(crate) fn limit_clauses(&mut self) -> Parse<Vec<LimitClause<Spelled>>> {
+        let mut clauses = Vec::new();
+        loop {
+            let first = self.at;
+            let kind = match self.keyword() {
+                Keyword::LIMIT => self.limit()?,
+                Keyword::OFFSET => {
+                    self.advance();
+                    let count = self.expression()?;
+                    let rows_word = self.take_any(&[Keyword::ROW, Keyword::ROWS]).is_some();
+                    LimitKind::Offset { count, rows_word }
+                }
+                Keyword::FETCH => self.fetch()?,
+                _ => return Ok(clauses),
+            };
+            clauses.push(LimitClause { kind, span: self.span_from(first) });
+        }
+    }
+
+    fn limit(&mut self) -> Parse<LimitKind<Spelled>> {
+        self.expect_keyword(Keyword::LIMIT)?;
+        if self.take_keyword(Keyword::ALL) {
+            return Ok(LimitKind::All);
+        }
+        let count = self.expression()?;
+        if self.take_symbol(Symbol::Comma) {
+            return Ok(LimitKind::OffsetComma(count, self.expression()?));
+        }
+        let percent = if self.name() == DialectName::Duckdb && self.take_symbol(Symbol::Percent) {
+            Some(PercentForm::Sign)
+        } else if self.take_keyword(Keyword::PERCENT) {
+            Some(PercentForm::Word)
+        } else {
+            None
+        };
+        Ok(LimitKind::Limit { count, percent })
+    }
+
+    fn fetch(&mut self) -> Parse<LimitKind<Spelled>> {
+        self.expect_keyword(Keyword::FETCH)?;
+        let next = match self.take_any(&[Keyword::FIRST, Keyword::NEXT]) {
+            Some(word) => word == Keyword::NEXT,
+            None => return Err(self.expected("FIRST or NEXT")),
+        };
+        let count = if matches!(self.keyword(), Keyword::ROW | Keyword::ROWS) { None } else { Some(self.expression_above(precedence::AND)?) };
+        let percent = self.take_keyword(Keyword::PERCENT);
+        if self.take_any(&[Keyword::ROW, Keyword::ROWS]).is_none() {
+            return Err(self.expected("ROWS"));
+        }
+        let with_ties = if self.take_keyword(Keyword::ONLY) {
+            false
+        } else if self.take_keywords(&[Keyword::WITH, Keyword::TIES]) {
+            true
+        } else {
+            return Err(self.expected("ONLY or WITH TIES"));
+        };
+        Ok(LimitKind::Fetch { count, percent, with_ties, next })
+    }
+
+    /// FOR UPDATE OF x SKIP LOCKED, FOR SHARE, LOCK IN SHARE MODE.
+    fn locking(&mut self) -> Parse<Option<Span>> {
+        let first = self.at;
+        loop {
+            let locks = self.at_keyword(Keyword::FOR)
+                && (matches!(self.peek(1).keyword, Keyword::UPDATE | Keyword::SHARE | Keyword::KEY | Keyword::NO)
+                    || self.at_keywords(&[Keyword::FOR, Keyword::KEY]));
+            if locks {
+                self.advance();
+                while matches!(
+                    self.keyword(),
+                    Keyword::UPDATE | Keyword::SHARE | Keyword::KEY | Keyword::NO | Keyword::NOWAIT | Keyword::SKIP | Keyword::LOCKED
+                ) {
+                    self.advance();
+                }
+                if self.take_keyword(Keyword::OF) {
+                    self.list(|p| p.object_name("a name"))?;
+                }
+                while matches!(self.keyword(), Keyword::NOWAIT | Keyword::SKIP | Keyword::LOCKED | Keyword::WAIT) {
+                    if self.advance().keyword == Keyword::WAIT {
+                        self.advance();
+                    }
+                }
+            } else if self.at_keywords(&[Keyword::LOCK, Keyword::IN, Keyword::SHARE]) {
+                self.at += 4;
+            } else {
+                break;
+            }
+        }
+        Ok((self.at > first).then(|| self.span_from(first)))
+    }
+
+    /// OPTION (..), FOR XML .., FOR JSON .. of SQL Server.
+    fn query_options(&mut self) -> Parse<Option<Span>> {
+        if self.name() != DialectName::Tsql {
+            return Ok(None);
+        }
+        let first = self.at;
+        loop {
+            if self.at_keyword(Keyword::OPTION) && self.peek(1).symbol == Symbol::LeftParen {
+                self.advance();
+                self.skip_group()?;
+            } else if self.at_keyword(Keyword::FOR) && (matches!(self.peek(1).keyword, Keyword::XML | Keyword::JSON) || self.peek(1).kind == TokenKind::Word && self.text_of(self.peek(1)).eq_ignore_ascii_case("BROWSE")) {
+                self.at += 2;
+                while self.token().kind == TokenKind::Word && !self.at_keyword(Keyword::OPTION) && !super::script::begins_statement(self.keyword()) || self.at_symbol(Symbol::Comma) {
+                    self.advance();
+                    if self.at_symbol(Symbol::LeftParen) {
+                        self.skip_group()?;
+                    }
+                }
+            } else {
+                break;
+            }
+        }
+        Ok((self.at > first).then(|| self.span_from(first)))
+    }
+}
+
+/// Keywords that end an expression or table reference, so that none is an alias without AS.
+pub(crate) fn ends_operand(keyword: Keyword) -> bool {
+    matches!(
+        keyword,
+        Keyword::FROM | Keyword::WHERE | Keyword::GROUP | Keyword::HAVING | Keyword::ORDER | Keyword::LIMIT | Keyword::OFFSET
+            | Keyword::FETCH | Keyword::FOR | Keyword::WINDOW | Keyword::QUALIFY | Keyword::CONNECT | Keyword::START | Keyword::UNION
+            | Keyword::EXCEPT | Keyword::INTERSECT | Keyword::MINUS | Keyword::ON | Keyword::USING | Keyword::JOIN | Keyword::INNER
+            | Keyword::LEFT | Keyword::RIGHT | Keyword::FULL | Keyword::CROSS | Keyword::NATURAL | Keyword::OUTER | Keyword::LATERAL
+            | Keyword::PIVOT | Keyword::UNPIVOT | Keyword::TABLESAMPLE | Keyword::SAMPLE | Keyword::USE | Keyword::FORCE | Keyword::IGNORE
+            | Keyword::SET | Keyword::VALUES | Keyword::WHEN | Keyword::THEN | Keyword::ELSE | Keyword::END | Keyword::AND | Keyword::OR
+            | Keyword::AS | Keyword::INTO | Keyword::BULK | Keyword::SEMI | Keyword::ANTI | Keyword::ASOF | Keyword::POSITIONAL
+            | Keyword::STRAIGHT_JOIN | Keyword::RETURNING | Keyword::OUTPUT | Keyword::OPTION | Keyword::SEARCH | Keyword::CYCLE
+            | Keyword::CLUSTER | Keyword::DISTRIBUTE | Keyword::SORT | Keyword::WITH | Keyword::MODEL | Keyword::LOCK | Keyword::IS
+            | Keyword::IN | Keyword::BETWEEN | Keyword::LIKE | Keyword::ILIKE | Keyword::SIMILAR | Keyword::GLOB | Keyword::RLIKE
+            | Keyword::REGEXP | Keyword::NOT | Keyword::COLLATE | Keyword::ASC | Keyword::DESC | Keyword::NULLS | Keyword::XOR
+            | Keyword::DIV | Keyword::ESCAPE | Keyword::PARTITION | Keyword::ROWS | Keyword::RANGE | Keyword::SELECT | Keyword::BY
+            | Keyword::MATCH_RECOGNIZE | Keyword::FILTER | Keyword::OVER | Keyword::WITHIN | Keyword::GO | Keyword::SEPARATOR
+            | Keyword::DECLARE | Keyword::INSERT | Keyword::UPDATE | Keyword::DELETE | Keyword::MERGE | Keyword::CREATE
+    )
+}
