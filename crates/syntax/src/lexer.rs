@@ -119,7 +119,11 @@ impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
             b'0'..=b'9' => self.number(),
             b'.' if self.peek(1).is_ascii_digit() && !adjacent_name(before, start) => self.number(),
             b'$' if self.spelling.dollar_quotes && self.dollar_quote() => self.dollar_text(start),
-            b'?' if self.spelling.dialect != DialectName::Postgres => self.take(1, TokenKind::Parameter),
+            b'?' if self.spelling.dialect != DialectName::Postgres => {
+                self.at += 1;
+                self.skip_while(|b| b.is_ascii_digit());
+                self.token(start, TokenKind::Parameter)
+            }
             b'$' | b':' | b'@' | b'&' | b'#' if self.marked_word(before).is_some() => {
                 let (marks, kind) = self.marked_word(before).unwrap_or((1, TokenKind::Parameter));
                 self.marked(marks, kind)

@@ -5,11 +5,13 @@
 
 mod dialect;
 mod keyword;
+mod layout;
 mod lexer;
 mod literal;
 mod near;
 mod parser;
 mod precedence;
+mod printer;
 mod reserved;
 mod spelling;
 mod token;
@@ -17,10 +19,12 @@ pub mod tree;
 
 pub use dialect::{Dialect, DialectError, DialectName, DialectSet, Version};
 pub use keyword::Keyword;
+pub use layout::{LayoutJob, LayoutStyle, is_hint, layout, layout_gap};
 pub use lexer::lex;
 pub use literal::{decode_text, quote_name, unquote_name, write_text};
 pub use near::nearest;
 pub use parser::{MAX_NESTING, Parsed, Statements, SyntaxError};
+pub use printer::{Glue, Mark, PrintOptions, Printed, print, print_expression};
 pub use spelling::{Folding, Spelling, is_reserved};
 pub use token::{Symbol, Token, TokenKind};
 

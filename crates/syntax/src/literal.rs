@@ -188,7 +188,7 @@ y""""#, "x\ny"),
 
     #[test]
     fn written_literals_decode_to_the_same_text() {
-        for dialect in crate::dialect::DialectName::ALL {
+        for dialect in DialectName::ALL {
             let spelling = Spelling::of(&Dialect::newest(dialect));
             for text in ["", "plain", "it's", "a\\b", "two\nlines", "'", "\\'", "Fähre ⛴", "\"q\""] {
                 let written = write_text(text, &spelling);

@@ -75,6 +75,7 @@ pub fn of_operator(dialect: DialectName, operator: Operator, bars_mean_or: bool)
     let level = match (dialect, symbol) {
         (_, S::Star | S::Slash | S::Percent | S::SlashSlash) => 70,
         (Bigquery, S::Concat) => 70,
+        (Spark, S::Arrow) => 5,
         (Sqlite, S::Concat | S::Arrow | S::ArrowText) => 80,
         (Mysql | Mariadb, S::Concat) if bars_mean_or => OR,
         (Mysql | Mariadb, S::AndAnd) => AND,

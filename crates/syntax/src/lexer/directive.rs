@@ -14,7 +14,7 @@ const SQLPLUS: &[Keyword] = &[
     Keyword::WHENEVER, Keyword::CONNECT,
 ];
 
-impl<F: Fn(&[u8]) -> Keyword> Lexer<'_, F> {
+impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
     /// A batch separator or client directive at the cursor.
     pub(super) fn line_token(&mut self, before: &[Token]) -> Option<Token> {
         if let Some(delimiter) = self.delimiter
@@ -36,11 +36,7 @@ impl<F: Fn(&[u8]) -> Keyword> Lexer<'_, F> {
             DialectName::Tsql if is_go(line) => Some(self.take(line.trim_end().len(), TokenKind::BatchSeparator)),
             DialectName::Mysql | DialectName::Mariadb if self.word_is("DELIMITER") => {
                 let word = line.split_whitespace().nth(1);
-                let set = word.filter(|w| *w != ";");
-                self.delimiter = set.map(|w| {
-                    let offset = self.at + line.find(w).unwrap_or(0);
-                    &self.source[offset..offset + w.len()]
-                });
+                self.delimiter = word.filter(|w| *w != ";");
                 Some(self.take(line.trim_end().len(), TokenKind::Directive))
             }
             _ if starts_statement(before) && self.is_directive(dialect, line) => {
@@ -104,8 +100,9 @@ impl<F: Fn(&[u8]) -> Keyword> Lexer<'_, F> {
             .all(|b| matches!(b, b' ' | b'\t' | b'\r'))
     }
 
-    fn line(&self) -> &str {
-        let rest = &self.source[self.at..];
+    fn line(&self) -> &'a str {
+        let source: &'a str = self.source;
+        let rest = &source[self.at..];
         &rest[..rest.find('\n').unwrap_or(rest.len())]
     }
 

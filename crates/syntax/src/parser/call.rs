@@ -18,8 +18,8 @@ impl Parser<'_> {
 
     pub(crate) fn call_of(&mut self, function: ObjectName) -> Parse<Call<Spelled>> {
         self.expect_symbol(Symbol::LeftParen)?;
-        let mut call = Call { function, form: CallForm::Plain, quantifier: None, arguments: Vec::new(), tail: None };
-        let special = call.function.as_single().map(|f| Keyword::of(&f.text)).unwrap_or(Keyword::NONE);
+        let mut call: Call<Spelled> = Call { function, form: CallForm::Plain, quantifier: None, arguments: Vec::new(), tail: None };
+        let special = call.function.as_single().map_or(Keyword::NONE, |f| Keyword::of(&f.text));
         match special {
             Keyword::EXTRACT => self.extract_arguments(&mut call)?,
             Keyword::TRIM => self.trim_arguments(&mut call)?,

@@ -79,7 +79,7 @@ impl Parser<'_> {
     fn target_name(&mut self) -> Parse<ObjectName> {
         if self.token().kind == TokenKind::Parameter {
             let token = self.at as u32;
-            let text = self.text_of(self.advance());
+            let text = self.take_text();
             return Ok(ObjectName::single(Ident { text: text.into(), quote: crate::tree::Quote::None, token }));
         }
         self.object_name("a table's name")

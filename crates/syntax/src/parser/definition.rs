@@ -405,7 +405,7 @@ impl Parser<'_> {
                 self.advance();
                 self.take_keyword(Keyword::ARRAY);
                 self.expect_symbol(Symbol::LeftParen)?;
-                let size: CompactString = self.text_of(self.advance()).into();
+                let size: CompactString = self.take_text().into();
                 self.expect_symbol(Symbol::RightParen)?;
                 self.expect_keyword(Keyword::OF)?;
                 CreatedType::Varray(size, self.type_name()?)
@@ -501,7 +501,7 @@ impl Parser<'_> {
         match self.token().kind {
             TokenKind::Parameter | TokenKind::Word | TokenKind::QuotedName => {
                 let token = self.at as u32;
-                let text = self.text_of(self.advance()).into();
+                let text = self.take_text().into();
                 Ok(Ident { text, quote: crate::tree::Quote::None, token })
             }
             _ => Err(self.expected("a parameter's name")),

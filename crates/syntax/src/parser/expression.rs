@@ -438,7 +438,7 @@ impl Parser<'_> {
         let token = self.token();
         match token.kind {
             TokenKind::Number => {
-                let text = self.text_of(self.advance());
+                let text = self.take_text();
                 Ok(self.made(first, ExprKind::Literal(Literal::Number(text.into()))))
             }
             TokenKind::String => {
@@ -446,7 +446,7 @@ impl Parser<'_> {
                 Ok(self.made(first, ExprKind::Literal(literal)))
             }
             TokenKind::Parameter => {
-                let text = self.text_of(self.advance());
+                let text = self.take_text();
                 // A substitution variable can be part of a name: `&schema..tolls`.
                 Ok(self.made(first, ExprKind::Parameter(text.into())))
             }
@@ -458,11 +458,11 @@ impl Parser<'_> {
     }
 
     fn text_literal(&mut self) -> Literal {
-        let mut parts: Vec<CompactString> = vec![self.text_of(self.advance()).into()];
+        let mut parts: Vec<CompactString> = vec![self.take_text().into()];
         // Adjacent literals are one text in MySQL and Spark, and over a line break in PostgreSQL.
         let joins = self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Spark, DialectName::Postgres, DialectName::Duckdb]);
         while joins && self.token().kind == TokenKind::String && self.parts_may_join() {
-            parts.push(self.text_of(self.advance()).into());
+            parts.push(self.take_text().into());
         }
         Literal::Text(parts)
     }
@@ -496,7 +496,7 @@ impl Parser<'_> {
 
     fn braced_escape(&mut self, first: usize) -> Parse<Expression> {
         self.advance();
-        let word = self.text_of(self.advance()).to_ascii_lowercase();
+        let word = self.take_text().to_ascii_lowercase();
         let type_word = match word.as_str() {
             "d" => "DATE",
             "t" => "TIME",
@@ -511,7 +511,7 @@ impl Parser<'_> {
         if self.token().kind != TokenKind::String {
             return Err(self.expected("a text literal"));
         }
-        let text = self.text_of(self.advance());
+        let text = self.take_text();
         self.expect_symbol(Symbol::RightBrace)?;
         Ok(self.made(first, ExprKind::Literal(Literal::Typed(type_word.into(), text.into()))))
     }
@@ -677,8 +677,8 @@ impl Parser<'_> {
 
     /// DATE '..' and any other `word 'text'`.
     fn typed_literal(&mut self, first: usize) -> Parse<Expression> {
-        let word = self.text_of(self.advance());
-        let text = self.text_of(self.advance());
+        let word = self.take_text();
+        let text = self.take_text();
         // A character set introducer of MySQL says nothing about the value.
         if word.starts_with('_') {
             return Ok(self.made(first, ExprKind::Literal(Literal::Text(vec![text.into()]))));

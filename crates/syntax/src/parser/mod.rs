@@ -140,6 +140,12 @@ impl<'a> Parser<'a> {
         token
     }
 
+    /// Takes the next token for its text.
+    pub(crate) fn take_text(&mut self) -> &'a str {
+        let token = self.advance();
+        self.text_of(token)
+    }
+
     pub(crate) fn take_keyword(&mut self, keyword: Keyword) -> bool {
         let found = self.at_keyword(keyword);
         if found {

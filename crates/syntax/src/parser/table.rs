@@ -229,13 +229,13 @@ impl Parser<'_> {
                 return Ok(self.table(first, TableKind::Name(name)));
             }
             TokenKind::Parameter => {
-                let text = self.text_of(self.advance());
+                let text = self.take_text();
                 let name = ObjectName::single(Ident { text: text.into(), quote: crate::tree::Quote::None, token: first as u32 });
                 return Ok(self.table(first, TableKind::Name(name)));
             }
             _ => {}
         }
-        let function_word = matches!(self.keyword(), Keyword::TABLE | Keyword::UNNEST | Keyword::LEFT | Keyword::RIGHT | Keyword::VALUES | Keyword::ROWS)
+        let function_word = matches!(self.keyword(), Keyword::TABLE | Keyword::UNNEST | Keyword::JSON_TABLE | Keyword::ROWS)
             && self.peek(1).symbol == Symbol::LeftParen;
         let name = if function_word {
             ObjectName::single(self.take_ident())

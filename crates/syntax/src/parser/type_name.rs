@@ -64,7 +64,7 @@ impl Parser<'_> {
         };
         while self.token().kind == TokenKind::Word && more.iter().any(|w| self.at_word(w)) {
             words.push(' ');
-            words.push_str(self.text_of(self.advance()));
+            words.push_str(self.take_text());
         }
         Ok(words.into())
     }

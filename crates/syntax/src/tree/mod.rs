@@ -5,7 +5,6 @@
 //! code for one can't be handed the other. The tree holds no blanks and no comments; every node
 //! has the span of tokens it was read from, or [`Span::MADE`].
 
-mod compare;
 mod expression;
 mod map;
 mod name;
@@ -15,13 +14,11 @@ mod visit;
 
 use std::fmt::Debug;
 
-pub use compare::same_expression;
 pub use expression::*;
 pub use map::*;
 pub use name::{Ident, ObjectName, Quote};
 pub use query::*;
 pub use statement::*;
-pub use visit::*;
 
 /// What the leaves of a tree are at one stage of a query's way.
 pub trait Stage: Sized + Clone + Debug + PartialEq {

@@ -1,0 +1,300 @@
+//! The layout that keeps the source's own.
+
+use std::collections::HashMap;
+
+use super::comment::{Piece, convert, convert_gap, has_comment, pieces};
+use super::{Converter, LayoutJob, must_part};
+use crate::printer::{Glue, Mark, Printed};
+
+/// Comments whose place in the source is gone or moved.
+#[derive(Default)]
+pub(super) struct Moved<'a> {
+    /// To stand before a token, by its index.
+    pub(super) before: HashMap<u32, Vec<&'a str>>,
+    /// To stand behind a token, by its index.
+    pub(super) after: HashMap<u32, Vec<&'a str>>,
+    /// To stand at the end.
+    pub(super) end: Vec<&'a str>,
+}
+
+struct Keep<'a, 'b> {
+    job: &'b LayoutJob<'a>,
+    converter: Converter,
+    moved: Moved<'a>,
+    out: String,
+    /// A line comment was written and its line not yet ended.
+    open_line: bool,
+    /// How much less a line is indented than in the source.
+    dedent: usize,
+    /// The blanks before the last clause of each open query.
+    clause_leads: Vec<String>,
+}
+
+pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> String {
+    let converter = job.converter();
+    let moved = moved_comments(printed, job, &converter);
+    let mut keep = Keep {
+        job,
+        converter,
+        moved,
+        out: String::new(),
+        open_line: false,
+        dedent: 0,
+        clause_leads: vec![String::new()],
+    };
+    keep.run(printed);
+    keep.out
+}
+
+/// Gathers the comments that don't lie between two tokens that still follow each other.
+pub(super) fn moved_comments<'a>(printed: &[Printed<'_>], job: &LayoutJob<'a>, converter: &Converter) -> Moved<'a> {
+    let mut moved = Moved::default();
+    let (first, end) = (job.span.first as usize, job.span.end as usize);
+    let any = (first + 1..end).any(|i| has_comment(job.gap_before(i)));
+    if !any {
+        return moved;
+    }
+    let mut kept = vec![false; end - first];
+    let mut followed = vec![false; end - first];
+    let mut last = u32::MAX;
+    for token in printed {
+        if token.source != u32::MAX && (first..end).contains(&(token.source as usize)) {
+            kept[token.source as usize - first] = true;
+            if last != u32::MAX && last + 1 == token.source {
+                followed[token.source as usize - first] = true;
+            }
+        }
+        last = token.source;
+    }
+    let mut pending: Vec<&'a str> = Vec::new();
+    for index in first..end {
+        let is_kept = kept[index - first];
+        if index > first && !followed[index - first] && has_comment(job.gap_before(index)) {
+            let mut own_line = false;
+            for piece in pieces(job.gap_before(index), &converter.from) {
+                match piece {
+                    Piece::Blank(text) => own_line = own_line || text.contains('\n'),
+                    Piece::Executable(_) => {}
+                    Piece::Line(text) | Piece::Block(text) => {
+                        if !own_line && kept[index - 1 - first] {
+                            moved.after.entry(index as u32 - 1).or_default().push(text);
+                        } else {
+                            pending.push(text);
+                        }
+                    }
+                }
+            }
+        }
+        if is_kept && !pending.is_empty() {
+            moved.before.entry(index as u32).or_default().append(&mut pending);
+        }
+    }
+    moved.end = pending;
+    moved
+}
+
+fn indent_of(blank: &str) -> Option<usize> {
+    blank.rfind('\n').map(|at| blank[at + 1..].chars().count())
+}
+
+impl<'a> Keep<'a, '_> {
+    fn run(&mut self, printed: &[Printed<'_>]) {
+        self.lead_of_statement(printed);
+        let mut before: Option<&Printed<'_>> = None;
+        for token in printed {
+            if let Some(before) = before {
+                self.gap(before, token);
+            }
+            self.comments_before(token);
+            if self.open_line {
+                self.end_line();
+            }
+            let joined = |b: &Printed<'_>| b.source.wrapping_add(1) != token.source || b.source == u32::MAX;
+            if before.is_some_and(|b| joined(b) && self.out.ends_with(b.text.as_ref()) && must_part(&b.text, &token.text)) {
+                self.out.push(' ');
+            }
+            self.out.push_str(&token.text);
+            self.follow_queries(token);
+            before = Some(token);
+        }
+        if let Some(last) = before {
+            self.comments_after(last);
+        }
+        for comment in std::mem::take(&mut self.moved.end) {
+            self.out.push(' ');
+            self.comment(comment);
+        }
+        if self.open_line {
+            self.end_line();
+        }
+    }
+
+    /// The gap before the statement, whatever token it begins with now.
+    fn lead_of_statement(&mut self, printed: &[Printed<'_>]) {
+        let first = self.job.span.first as usize;
+        let gap = self.job.gap_before(first);
+        convert_gap(gap, &self.converter, &mut self.out);
+        self.clause_leads = vec![blank_tail(gap).to_string()];
+        let Some(now) = printed.first().filter(|t| t.source != u32::MAX && t.source as usize != first) else { return };
+        let source = self.job.gap_before(now.source as usize);
+        if let Some(indent) = indent_of(source) {
+            self.dedent = indent.saturating_sub(indent_of(gap).unwrap_or(0));
+        }
+    }
+
+    fn gap(&mut self, before: &Printed<'_>, token: &Printed<'_>) {
+        if before.source != u32::MAX && token.source == before.source + 1 {
+            let gap = self.job.gap_before(token.source as usize);
+            self.adjacent_gap(gap);
+            return;
+        }
+        self.comments_after(before);
+        let blank = self.blank(before, token);
+        self.write_blank(&blank);
+    }
+
+    fn adjacent_gap(&mut self, gap: &str) {
+        if self.dedent == 0 {
+            convert_gap(gap, &self.converter, &mut self.out);
+            return;
+        }
+        let mut converted = String::new();
+        convert_gap(gap, &self.converter, &mut converted);
+        let dedented = self.dedented(&converted);
+        self.out.push_str(&dedented);
+    }
+
+    fn dedented(&self, blank: &str) -> String {
+        if self.dedent == 0 || !blank.contains('\n') {
+            return blank.to_string();
+        }
+        let mut lines = blank.split('\n');
+        let mut out = lines.next().unwrap_or("").to_string();
+        for line in lines {
+            out.push('\n');
+            let spare = line.chars().take(self.dedent).take_while(|c| *c == ' ' || *c == '\t').count();
+            out.extend(line.chars().skip(spare));
+        }
+        out
+    }
+
+    /// The blanks between two tokens that did not follow each other in the source.
+    fn blank(&self, before: &Printed<'_>, token: &Printed<'_>) -> String {
+        let opened = matches!(before.text.as_ref(), "(" | "[" | "{");
+        if token.source == u32::MAX {
+            return match (token.glue, token.mark) {
+                (Glue::Tight, _) => String::new(),
+                _ if opened => self.after(before),
+                (_, Mark::Clause | Mark::Join) => self.clause_break(),
+                _ => " ".to_string(),
+            };
+        }
+        if opened {
+            return self.after(before);
+        }
+        let lead = blank_tail(self.job.gap_before(token.source as usize));
+        match token.text.as_ref() {
+            "," | "." => String::new(),
+            ")" if lead.contains('\n') => lead.to_string(),
+            ")" => String::new(),
+            _ if token.glue == Glue::Tight => String::new(),
+            // A made token and an old one share a line, unless a clause begins.
+            _ if before.source == u32::MAX && lead.contains('\n') && token.mark == Mark::None => " ".to_string(),
+            _ if matches!(token.mark, Mark::Clause | Mark::Join) && lead.is_empty() => self.clause_break(),
+            _ if lead.is_empty() => " ".to_string(),
+            _ => lead.to_string(),
+        }
+    }
+
+    /// The blanks that stood behind an opening parenthesis.
+    fn after(&self, before: &Printed<'_>) -> String {
+        if before.source == u32::MAX || before.source as usize + 1 >= self.job.tokens.len() {
+            return String::new();
+        }
+        blank_tail(self.job.gap_before(before.source as usize + 1)).to_string()
+    }
+
+    /// A new clause goes where the last one of the same query went.
+    fn clause_break(&self) -> String {
+        match self.clause_leads.last() {
+            Some(lead) if lead.contains('\n') => lead[lead.rfind('\n').unwrap_or(0)..].to_string(),
+            _ => " ".to_string(),
+        }
+    }
+
+    fn follow_queries(&mut self, token: &Printed<'_>) {
+        match token.mark {
+            Mark::OpenQuery => self.clause_leads.push(String::new()),
+            Mark::CloseQuery if self.clause_leads.len() > 1 => {
+                self.clause_leads.pop();
+            }
+            Mark::Clause if token.source != u32::MAX => {
+                let lead = blank_tail(self.job.gap_before(token.source as usize)).to_string();
+                let is_first = token.source == self.job.span.first;
+                if let Some(last) = self.clause_leads.last_mut()
+                    && !is_first
+                {
+                    *last = lead;
+                }
+            }
+            _ => {}
+        }
+    }
+
+    fn write_blank(&mut self, blank: &str) {
+        if self.open_line && !blank.contains('\n') {
+            self.end_line();
+        }
+        let blank = self.dedented(blank);
+        self.out.push_str(&blank);
+        if blank.contains('\n') {
+            self.open_line = false;
+        }
+    }
+
+    fn end_line(&mut self) {
+        let start = self.out.rfind('\n').map_or(0, |at| at + 1);
+        let indent: String = self.out[start..].chars().take_while(|c| *c == ' ' || *c == '\t').collect();
+        self.out.push('\n');
+        self.out.push_str(&indent);
+        self.open_line = false;
+    }
+
+    fn comment(&mut self, text: &str) {
+        if self.open_line {
+            self.end_line();
+        }
+        convert(text, &self.converter, &mut self.out);
+        self.open_line = !text.starts_with("/*");
+    }
+
+    fn comments_after(&mut self, token: &Printed<'_>) {
+        let Some(comments) = self.moved.after.remove(&token.source) else { return };
+        for comment in comments {
+            self.out.push(' ');
+            self.comment(comment);
+        }
+    }
+
+    fn comments_before(&mut self, token: &Printed<'_>) {
+        let Some(comments) = self.moved.before.remove(&token.source) else { return };
+        for comment in comments {
+            if !self.out.is_empty() && !self.out.ends_with([' ', '\n', '\t', '(']) && !self.open_line {
+                self.out.push(' ');
+            }
+            self.comment(comment);
+            if !self.open_line {
+                self.out.push(' ');
+            }
+        }
+    }
+}
+
+/// The blanks at the end of a gap, after its last comment.
+fn blank_tail(gap: &str) -> &str {
+    if !has_comment(gap) {
+        return gap;
+    }
+    let start = gap.len() - gap.bytes().rev().take_while(u8::is_ascii_whitespace).count();
+    &gap[start..]
+}

@@ -1,0 +1,97 @@
+//! Tokens to text: blanks, line breaks and the source's comments.
+//!
+//! `keep` gives every token that came from the source its old blanks, so that a reader of the
+//! difference sees only what had to change; `tidy` sets the whole anew. No comment is ever lost:
+//! those of a token that is gone stand before the next one that stayed.
+
+mod comment;
+mod keep;
+mod tidy;
+
+use crate::dialect::Dialect;
+use crate::printer::Printed;
+use crate::spelling::Spelling;
+use crate::token::Token;
+use crate::tree::Span;
+
+pub use comment::is_hint;
+
+/// How a statement is laid out.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum LayoutStyle {
+    /// As the source was, as far as its tokens are still there.
+    Keep,
+    /// Anew, one clause a line.
+    Tidy,
+}
+
+/// Where the printed tokens come from and where they go.
+pub struct LayoutJob<'a> {
+    /// The source text.
+    pub source: &'a str,
+    /// Its tokens.
+    pub tokens: &'a [Token],
+    /// The statement's tokens.
+    pub span: Span,
+    /// The dialect of the source: how its comments look.
+    pub from: &'a Dialect,
+    /// The dialect of the output.
+    pub to: &'a Dialect,
+}
+
+/// The text of a statement, with the comments before it, without its separator.
+pub fn layout(printed: &[Printed<'_>], job: &LayoutJob<'_>, style: LayoutStyle) -> String {
+    match style {
+        LayoutStyle::Keep => keep::lay_out(printed, job),
+        LayoutStyle::Tidy => tidy::lay_out(printed, job),
+    }
+}
+
+/// The blanks and comments between two statements or at the end of a text, for the target.
+pub fn layout_gap(gap: &str, from: &Dialect, to: &Dialect) -> String {
+    let mut out = String::with_capacity(gap.len());
+    comment::convert_gap(gap, &Converter::new(from, to), &mut out);
+    out
+}
+
+/// How comments change between two dialects.
+pub(crate) struct Converter {
+    from: Spelling,
+    to: Spelling,
+    same: bool,
+}
+
+impl Converter {
+    pub(crate) fn new(from: &Dialect, to: &Dialect) -> Converter {
+        Converter { from: Spelling::of(from), to: Spelling::of(to), same: from.name == to.name }
+    }
+}
+
+impl<'a> LayoutJob<'a> {
+    /// What stands between token `index` and the one before it.
+    fn gap_before(&self, index: usize) -> &'a str {
+        let start = if index == 0 { 0 } else { self.tokens[index - 1].end as usize };
+        self.source.get(start..self.tokens[index].start as usize).unwrap_or("")
+    }
+
+    fn converter(&self) -> Converter {
+        Converter::new(self.from, self.to)
+    }
+}
+
+/// Whether a blank must part two tokens that would read as one.
+fn must_part(before: &str, after: &str) -> bool {
+    let (Some(last), Some(first)) = (before.chars().next_back(), after.chars().next()) else { return false };
+    let wordish = |c: char| c.is_alphanumeric() || matches!(c, '_' | '$' | '@' | '#' | '\'' | '"' | '`') || !c.is_ascii();
+    let single = |c: char| matches!(c, '(' | ')' | '[' | ']' | '{' | '}' | ',' | ';');
+    if single(last) || single(first) {
+        return false;
+    }
+    match (wordish(last), wordish(first)) {
+        (true, true) => true,
+        // `1` and `.`, `t` and `.`: only a number before a point would change.
+        (true, false) => first == '.' && last.is_ascii_digit() && before.chars().all(|c| c.is_ascii_digit()) || first == ':' && last != ']',
+        (false, true) => last == '.' && first.is_ascii_digit() || last == ':' || (last == '@' || last == '&') || (last == '.' && before.len() > 1),
+        (false, false) => last != '.' && first != '.',
+    }
+}

@@ -1,0 +1,834 @@
+//! Printing expressions.
+
+use std::borrow::Cow;
+
+use super::{Glue, Mark, Printer};
+use crate::dialect::DialectName;
+use crate::precedence;
+use crate::token::{Symbol, TokenKind};
+use crate::tree::{
+    ArrayForm, Binary, Call, CallForm, CallTail, Case, Cast, CastForm, CollectWord, Expr, ExprKind, Frame, FrameBound,
+    FrameExclusion, FrameUnit, InSet, InTest, Interval, IsTest, IsWhat, LikeTest, LikeWord, Literal, LogicOperator,
+    NullTreatment, Operator, Over, Quantified, QuantifierWord, SetQuantifier, Spelled, StructForm, StructLiteral,
+    TrimWhere, TypeName, Unary, Window,
+};
+
+impl Printer<'_> {
+    /// `expr`, in parentheses if it binds looser than `least`.
+    pub(super) fn expr(&mut self, expr: &Expr<Spelled>, least: u8) {
+        self.expr_after(expr, least, Glue::Space);
+    }
+
+    /// The same right after an opening sign.
+    fn expr_after(&mut self, expr: &Expr<Spelled>, least: u8, glue: Glue) {
+        let level = self.level(expr);
+        let wrap = level < least || (self.options.parenthesise && level < precedence::PRIMARY && least > 0);
+        crate::with_stack(|| {
+            if wrap {
+                self.fixed_unmatched("(", glue);
+                self.node(expr.span, |p| p.kind(expr, Glue::Tight));
+                self.fixed_unmatched(")", Glue::Tight);
+            } else {
+                self.node(expr.span, |p| p.kind(expr, glue));
+            }
+        });
+    }
+
+    /// A sign that stands for nothing in the source.
+    fn fixed_unmatched(&mut self, text: &'static str, glue: Glue) {
+        self.push(Cow::Borrowed(text), u32::MAX, glue);
+    }
+
+    /// How tightly the outermost operation of `expr` binds.
+    fn level(&self, expr: &Expr<Spelled>) -> u8 {
+        let dialect = self.dialect.name;
+        match &expr.kind {
+            ExprKind::Logic(LogicOperator::Or, _) => precedence::OR,
+            ExprKind::Logic(LogicOperator::And, _) => precedence::AND,
+            ExprKind::Not(_) => precedence::NOT,
+            ExprKind::Is(_) => precedence::of_is(dialect),
+            ExprKind::Between(_) | ExprKind::In(_) | ExprKind::Like(_) => precedence::of_predicate(dialect),
+            ExprKind::Quantified(_) => precedence::COMPARISON,
+            ExprKind::Binary(binary) => {
+                precedence::of_operator(dialect, binary.operator, self.spelling.bars_mean_or).unwrap_or(precedence::COMPARISON)
+            }
+            ExprKind::Unary(_) => precedence::UNARY,
+            ExprKind::Literal(Literal::Number(text)) if text.starts_with('-') => precedence::UNARY,
+            ExprKind::Collate(..) | ExprKind::AtTimeZone(..) => precedence::COLLATE,
+            ExprKind::Lambda(_) => 0,
+            _ => precedence::PRIMARY,
+        }
+    }
+
+    fn kind(&mut self, expr: &Expr<Spelled>, glue: Glue) {
+        match &expr.kind {
+            ExprKind::Column(name) => self.object_name_with(name, glue),
+            ExprKind::Literal(literal) => self.literal(literal, expr, glue),
+            ExprKind::Parameter(text) => {
+                let source = if expr.span.is_read() { expr.span.first } else { u32::MAX };
+                self.push(Cow::Owned(text.to_string()), source, glue);
+                self.cursor += 1;
+            }
+            ExprKind::Star(qualifier) => {
+                if let Some(name) = qualifier {
+                    self.object_name_with(name, glue);
+                    self.tight(".");
+                    self.tight("*");
+                } else {
+                    self.fixed("*", glue);
+                }
+            }
+            ExprKind::Nested(inner) => {
+                self.fixed("(", glue);
+                self.expr_after(inner, 0, Glue::Tight);
+                self.close_at(expr.span);
+            }
+            ExprKind::Unary(unary) => self.unary(unary, glue),
+            ExprKind::Binary(binary) => self.binary(binary, glue),
+            ExprKind::Logic(operator, operands) => self.logic(*operator, operands, glue),
+            ExprKind::Not(operand) => {
+                self.fixed("NOT", glue);
+                self.expr(operand, precedence::NOT);
+            }
+            ExprKind::Is(test) => self.is_test(test, glue),
+            ExprKind::Between(test) => {
+                self.expr_after(&test.operand, precedence::of_predicate(self.dialect.name), glue);
+                self.not(test.negated);
+                self.word("BETWEEN");
+                if test.symmetric {
+                    self.word("SYMMETRIC");
+                } else {
+                    self.optional("ASYMMETRIC");
+                }
+                self.expr(&test.low, precedence::COMPARISON + 6);
+                self.word("AND");
+                self.expr(&test.high, precedence::COMPARISON + 6);
+            }
+            ExprKind::In(test) => self.in_test(test, glue),
+            ExprKind::Like(test) => self.like_test(test, glue),
+            ExprKind::Exists(query) => {
+                self.fixed("EXISTS", glue);
+                self.query_in_parens(query, expr.span, Glue::Space);
+            }
+            ExprKind::Quantified(test) => self.quantified(test, glue),
+            ExprKind::Row(items) => {
+                if self.at_cursor("ROW") {
+                    self.fixed("ROW", glue);
+                    self.tight("(");
+                } else {
+                    self.fixed("(", glue);
+                }
+                self.expr_list(items);
+                self.close_at(expr.span);
+            }
+            ExprKind::Case(case) => self.case(case, glue),
+            ExprKind::Cast(cast) => self.cast(cast, expr, glue),
+            ExprKind::Call(call) => self.call(call, expr, glue),
+            ExprKind::Subquery(query) => self.subquery(query, expr, glue),
+            ExprKind::Array(array) => {
+                match array.form {
+                    ArrayForm::Bare => self.fixed("[", glue),
+                    ArrayForm::Word => {
+                        self.fixed("ARRAY", glue);
+                        self.tight("[");
+                    }
+                    ArrayForm::Typed => {
+                        self.fixed("ARRAY", glue);
+                        self.tight("<");
+                        if let Some(element) = &array.element {
+                            self.type_name(element);
+                        }
+                        self.tight(">");
+                        self.tight("[");
+                    }
+                }
+                self.expr_list(&array.items);
+                self.tight("]");
+            }
+            ExprKind::Collect(word, query) => {
+                let word = match word {
+                    CollectWord::Array => "ARRAY",
+                    CollectWord::Multiset => "MULTISET",
+                    CollectWord::Cursor => "CURSOR",
+                };
+                self.fixed(word, glue);
+                self.query_in_parens(query, expr.span, Glue::Tight);
+            }
+            ExprKind::Struct(literal) => self.struct_literal(literal, glue),
+            ExprKind::Subscript(subscript) => {
+                self.expr_after(&subscript.operand, precedence::PRIMARY, glue);
+                self.tight("[");
+                if let Some(low) = &subscript.low {
+                    self.expr_after(low, 0, Glue::Tight);
+                }
+                if let Some((high, step)) = &subscript.slice {
+                    self.tight(":");
+                    match high {
+                        Some(high) => self.expr_after(high, 0, Glue::Tight),
+                        None => self.optional("-"),
+                    }
+                    if let Some(step) = step {
+                        self.tight(":");
+                        self.expr_after(step, 0, Glue::Tight);
+                    }
+                }
+                self.tight("]");
+            }
+            ExprKind::Field(operand, name) => {
+                self.expr_after(operand, precedence::PRIMARY, glue);
+                self.tight(".");
+                self.ident_with(name, Glue::Tight);
+            }
+            ExprKind::Lambda(lambda) => {
+                if lambda.with_keyword {
+                    self.fixed("LAMBDA", glue);
+                    self.comma_list(&lambda.parameters, Self::ident);
+                    self.tight(":");
+                } else {
+                    let in_parens = lambda.parameters.len() != 1 || self.at_cursor("(");
+                    if in_parens {
+                        self.fixed("(", glue);
+                    }
+                    self.comma_list(&lambda.parameters, Self::ident);
+                    if in_parens {
+                        self.tight(")");
+                    }
+                    self.sign("->");
+                }
+                self.expr(&lambda.body, 0);
+            }
+            ExprKind::Interval(interval) => self.interval(interval, glue),
+            ExprKind::AtTimeZone(operand, zone) => {
+                self.expr_after(operand, precedence::COLLATE, glue);
+                self.word("AT");
+                match zone {
+                    Some(zone) => {
+                        self.words(&["TIME", "ZONE"]);
+                        self.expr(zone, precedence::COLLATE + 1);
+                    }
+                    None => self.word("LOCAL"),
+                }
+            }
+            ExprKind::Collate(operand, name) => {
+                self.expr_after(operand, precedence::COLLATE, glue);
+                self.word("COLLATE");
+                self.object_name(name);
+            }
+            ExprKind::OuterMark(operand) => {
+                self.expr_after(operand, precedence::PRIMARY, glue);
+                self.tight("(");
+                self.tight("+");
+                self.tight(")");
+            }
+            ExprKind::Default => self.fixed("DEFAULT", glue),
+        }
+    }
+
+    pub(super) fn expr_list(&mut self, items: &[Expr<Spelled>]) {
+        for (i, item) in items.iter().enumerate() {
+            if i > 0 {
+                self.tight(",");
+                self.expr(item, 0);
+            } else {
+                self.expr_after(item, 0, Glue::Tight);
+            }
+        }
+    }
+
+    fn not(&mut self, negated: bool) {
+        if negated {
+            self.word("NOT");
+        }
+    }
+
+    fn literal(&mut self, literal: &Literal, expr: &Expr<Spelled>, glue: Glue) {
+        let source = if expr.span.is_read() { expr.span.first } else { u32::MAX };
+        match literal {
+            Literal::Null => self.fixed("NULL", glue),
+            Literal::Boolean(true) => self.fixed("TRUE", glue),
+            Literal::Boolean(false) => self.fixed("FALSE", glue),
+            Literal::Number(text) => {
+                self.value_text(text, source, glue);
+            }
+            Literal::Text(parts) => {
+                for (i, part) in parts.iter().enumerate() {
+                    let read = source != u32::MAX && (expr.span.end - expr.span.first) as usize >= parts.len();
+                    // A character set introducer before the text was not kept.
+                    let first = expr.span.end.wrapping_sub(parts.len() as u32);
+                    if read && i == 0 && first > source && self.tokens[source as usize].kind == TokenKind::Word {
+                        self.verbatim(crate::tree::Span { first: source, end: first });
+                    }
+                    let token = if read { first + i as u32 } else { u32::MAX };
+                    self.value_text(part, token, glue);
+                }
+            }
+            Literal::Typed(word, text) => {
+                let letters = self.tokens.get(source as usize).map(|t| t.text(self.source));
+                match letters {
+                    Some(written) if written.eq_ignore_ascii_case(word) => self.push(Cow::Borrowed(written), source, glue),
+                    _ => self.push(Cow::Owned(word.to_string()), source, glue),
+                }
+                let token = if source == u32::MAX { source } else { source + 1 };
+                self.value_text(text, token, Glue::Space);
+            }
+        }
+    }
+
+    fn value_text(&mut self, text: &str, source: u32, glue: Glue) {
+        let written = self.tokens.get(source as usize).map(|t| t.text(self.source));
+        match written {
+            Some(written) if written == text => self.push(Cow::Borrowed(written), source, glue),
+            _ => self.push(Cow::Owned(text.to_string()), source, glue),
+        }
+        if source != u32::MAX {
+            self.cursor = source as usize + 1;
+        }
+    }
+
+    fn unary(&mut self, unary: &Unary<Spelled>, glue: Glue) {
+        match unary.operator {
+            Operator::Symbol(symbol) => {
+                self.fixed(symbol.text(), glue);
+                // `- -1`, not a comment.
+                let signed = matches!(&unary.operand.kind, ExprKind::Unary(_))
+                    || matches!(&unary.operand.kind, ExprKind::Literal(Literal::Number(n)) if n.starts_with('-'));
+                let glue = if signed { Glue::Space } else { Glue::Tight };
+                self.expr_after(&unary.operand, precedence::UNARY, glue);
+            }
+            word => {
+                self.fixed(operator_word(word), glue);
+                self.expr(&unary.operand, precedence::UNARY);
+            }
+        }
+    }
+
+    fn binary(&mut self, binary: &Binary<Spelled>, glue: Glue) {
+        let level = precedence::of_operator(self.dialect.name, binary.operator, self.spelling.bars_mean_or)
+            .unwrap_or(precedence::COMPARISON);
+        self.expr_after(&binary.left, level, glue);
+        self.operator(binary.operator);
+        self.expr(&binary.right, level + 1);
+    }
+
+    fn operator(&mut self, operator: Operator) {
+        match operator {
+            Operator::Symbol(Symbol::NotEqual) => self.sign("<>"),
+            Operator::Symbol(symbol) => self.sign(symbol.text()),
+            Operator::MemberOf => self.words(&["MEMBER", "OF"]),
+            word => self.word(operator_word(word)),
+        }
+    }
+
+    fn logic(&mut self, operator: LogicOperator, operands: &[Expr<Spelled>], glue: Glue) {
+        let (word, level) = match operator {
+            LogicOperator::And => ("AND", precedence::AND),
+            LogicOperator::Or => ("OR", precedence::OR),
+        };
+        for (i, operand) in operands.iter().enumerate() {
+            if i > 0 {
+                self.mark(Mark::Condition);
+                self.word(word);
+                self.expr(operand, level + 1);
+            } else {
+                self.expr_after(operand, level + 1, glue);
+            }
+        }
+    }
+
+    fn is_test(&mut self, test: &IsTest<Spelled>, glue: Glue) {
+        self.expr_after(&test.operand, precedence::of_is(self.dialect.name), glue);
+        if test.one_word {
+            match (test.negated, self.at_cursor("NOT")) {
+                (true, true) => self.words(&["NOT", "NULL"]),
+                (true, false) => self.word("NOTNULL"),
+                (false, _) => self.word("ISNULL"),
+            }
+            return;
+        }
+        self.word("IS");
+        self.not(test.negated);
+        match &test.what {
+            IsWhat::Null => self.word("NULL"),
+            IsWhat::True => self.word("TRUE"),
+            IsWhat::False => self.word("FALSE"),
+            IsWhat::Unknown => self.word("UNKNOWN"),
+            IsWhat::DistinctFrom(other) => {
+                self.words(&["DISTINCT", "FROM"]);
+                self.expr(other, precedence::COMPARISON + 6);
+            }
+            IsWhat::Same(other) => self.expr(other, precedence::COMPARISON + 1),
+            IsWhat::Words(words) => {
+                for word in words.split(' ') {
+                    self.loose_word(word);
+                }
+            }
+        }
+    }
+
+    /// A word that is no fixed one of ours.
+    fn loose_word(&mut self, word: &str) {
+        if self.at_cursor(word) {
+            let text = self.tokens[self.cursor].text(self.source);
+            self.text(Cow::Borrowed(text), self.cursor as u32);
+        } else {
+            self.push(Cow::Owned(word.to_string()), u32::MAX, Glue::Space);
+        }
+    }
+
+    fn in_test(&mut self, test: &InTest<Spelled>, glue: Glue) {
+        self.expr_after(&test.operand, precedence::of_predicate(self.dialect.name), glue);
+        self.not(test.negated);
+        self.word("IN");
+        match &test.set {
+            InSet::List(items) => {
+                self.open();
+                self.expr_list(items);
+                self.tight(")");
+            }
+            InSet::Query(query) => {
+                self.mark(Mark::OpenQuery);
+                self.open();
+                self.query(query);
+                self.mark(Mark::CloseQuery);
+                self.tight(")");
+            }
+            InSet::Value(value) => self.expr(value, precedence::COMPARISON + 1),
+        }
+    }
+
+    fn like_test(&mut self, test: &LikeTest<Spelled>, glue: Glue) {
+        self.expr_after(&test.operand, precedence::of_predicate(self.dialect.name), glue);
+        self.not(test.negated);
+        match test.word {
+            LikeWord::Like => self.word("LIKE"),
+            LikeWord::Ilike => self.word("ILIKE"),
+            LikeWord::SimilarTo => self.words(&["SIMILAR", "TO"]),
+            LikeWord::Glob => self.word("GLOB"),
+            LikeWord::Rlike => self.word("RLIKE"),
+            LikeWord::Regexp => self.word("REGEXP"),
+            LikeWord::Match => self.word("MATCH"),
+        }
+        if let Some(quantifier) = test.quantifier {
+            self.quantifier(quantifier);
+        }
+        self.expr(&test.pattern, precedence::COMPARISON + 6);
+        if let Some(escape) = &test.escape {
+            self.word("ESCAPE");
+            self.expr(escape, precedence::COMPARISON + 6);
+        }
+    }
+
+    fn quantifier(&mut self, quantifier: QuantifierWord) {
+        self.word(match quantifier {
+            QuantifierWord::Any => "ANY",
+            QuantifierWord::Some => "SOME",
+            QuantifierWord::All => "ALL",
+        });
+    }
+
+    fn quantified(&mut self, test: &Quantified<Spelled>, glue: Glue) {
+        self.expr_after(&test.left, precedence::COMPARISON, glue);
+        self.operator(test.operator);
+        self.quantifier(test.quantifier);
+        self.expr(&test.set, 0);
+    }
+
+    fn case(&mut self, case: &Case<Spelled>, glue: Glue) {
+        self.fixed("CASE", glue);
+        if let Some(operand) = &case.operand {
+            self.expr(operand, 0);
+        }
+        for (when, then) in &case.branches {
+            self.word("WHEN");
+            self.expr(when, 0);
+            self.word("THEN");
+            self.expr(then, 0);
+        }
+        if let Some(otherwise) = &case.otherwise {
+            self.word("ELSE");
+            self.expr(otherwise, 0);
+        }
+        self.word("END");
+    }
+
+    fn cast(&mut self, cast: &Cast<Spelled>, expr: &Expr<Spelled>, glue: Glue) {
+        let word = match cast.form {
+            CastForm::DoubleColon => {
+                self.expr_after(&cast.operand, precedence::PRIMARY, glue);
+                self.tight("::");
+                self.type_name_after(&cast.to, Glue::Tight);
+                return;
+            }
+            CastForm::Cast => "CAST",
+            CastForm::TryCast => "TRY_CAST",
+            CastForm::SafeCast => "SAFE_CAST",
+            CastForm::Convert | CastForm::ConvertTo | CastForm::ConvertUsing => "CONVERT",
+            CastForm::TryConvert => "TRY_CONVERT",
+        };
+        self.fixed(word, glue);
+        self.tight("(");
+        match cast.form {
+            CastForm::Convert | CastForm::TryConvert => {
+                self.type_name_after(&cast.to, Glue::Tight);
+                self.tight(",");
+                self.expr(&cast.operand, 0);
+                if let Some(style) = &cast.extra {
+                    self.tight(",");
+                    self.expr(style, 0);
+                }
+            }
+            form => {
+                self.expr_after(&cast.operand, 0, Glue::Tight);
+                match form {
+                    CastForm::ConvertTo => self.tight(","),
+                    CastForm::ConvertUsing => self.word("USING"),
+                    _ => self.word("AS"),
+                }
+                self.type_name(&cast.to);
+                if let Some(mask) = &cast.extra {
+                    self.word("FORMAT");
+                    self.expr(mask, 0);
+                }
+            }
+        }
+        self.close_at(expr.span);
+    }
+
+    pub(super) fn type_name(&mut self, type_name: &TypeName) {
+        self.type_name_after(type_name, Glue::Space);
+    }
+
+    fn type_name_after(&mut self, type_name: &TypeName, glue: Glue) {
+        if type_name.span.is_read() {
+            self.verbatim(type_name.span);
+            return;
+        }
+        let mut text = type_name.words.to_string();
+        if !type_name.arguments.is_empty() {
+            text.push('(');
+            text.push_str(&type_name.arguments.iter().map(compact_str::CompactString::as_str).collect::<Vec<_>>().join(", "));
+            text.push(')');
+        }
+        if !type_name.suffix.is_empty() {
+            text.push(' ');
+            text.push_str(&type_name.suffix);
+        }
+        for _ in 0..type_name.dimensions {
+            text.push_str("[]");
+        }
+        self.push(Cow::Owned(text), u32::MAX, glue);
+    }
+
+    fn struct_literal(&mut self, literal: &StructLiteral<Spelled>, glue: Glue) {
+        let close = match literal.form {
+            StructForm::Call => {
+                match &literal.declared {
+                    Some(declared) => self.type_name(declared),
+                    None => self.fixed("STRUCT", glue),
+                }
+                self.tight("(");
+                ")"
+            }
+            StructForm::Braces => {
+                self.fixed("{", glue);
+                "}"
+            }
+            StructForm::Map => {
+                self.fixed("MAP", glue);
+                self.sign("{");
+                "}"
+            }
+        };
+        self.comma_list(&literal.fields, |p, (key, value)| {
+            if literal.form == StructForm::Call {
+                p.expr(value, 0);
+                if let Some(key) = key {
+                    p.word("AS");
+                    p.expr(key, 0);
+                }
+            } else {
+                if let Some(key) = key {
+                    p.expr(key, 0);
+                }
+                p.tight(":");
+                p.expr(value, 0);
+            }
+        });
+        self.tight(close);
+    }
+
+    fn interval(&mut self, interval: &Interval<Spelled>, glue: Glue) {
+        self.fixed("INTERVAL", glue);
+        self.expr(&interval.value, precedence::COMPARISON + 1);
+        if let Some(unit) = &interval.unit {
+            if interval.unit_span.is_read() {
+                self.verbatim(interval.unit_span);
+            } else {
+                self.push(Cow::Owned(unit.to_string()), u32::MAX, Glue::Space);
+            }
+        }
+        for (value, unit) in &interval.more {
+            self.expr(value, precedence::UNARY);
+            self.loose_word(unit);
+        }
+    }
+
+    // --- calls ---------------------------------------------------------------------------------
+
+    fn call(&mut self, call: &Call<Spelled>, expr: &Expr<Spelled>, glue: Glue) {
+        self.call_head(call, glue);
+        if call.form == CallForm::Word {
+            return;
+        }
+        self.call_arguments(call);
+        self.tight(")");
+        if let Some(tail) = &call.tail {
+            self.tail_after(tail);
+        }
+        let _ = expr;
+    }
+
+    fn call_head(&mut self, call: &Call<Spelled>, glue: Glue) {
+        self.object_name_with(&call.function, glue);
+    }
+
+    pub(super) fn table_call(&mut self, call: &Call<Spelled>) {
+        self.call_head(call, Glue::Space);
+        self.call_arguments(call);
+        self.tight(")");
+    }
+
+    fn call_arguments(&mut self, call: &Call<Spelled>) {
+        self.tight("(");
+        let arguments = &call.arguments;
+        let value = |i: usize| arguments.get(i).map(|a| &a.value);
+        match call.form {
+            CallForm::Word => {}
+            CallForm::Plain => {
+                match call.quantifier {
+                    Some(SetQuantifier::Distinct) => self.tight("DISTINCT"),
+                    Some(SetQuantifier::All) => self.tight("ALL"),
+                    None => {}
+                }
+                for (i, argument) in arguments.iter().enumerate() {
+                    let first = i == 0 && call.quantifier.is_none();
+                    if i > 0 {
+                        self.tight(",");
+                    }
+                    let glue = if first { Glue::Tight } else { Glue::Space };
+                    if let Some(name) = &argument.name {
+                        self.ident_with(name, glue);
+                        if self.at_cursor(":=") {
+                            self.sign(":=");
+                        } else {
+                            self.sign("=>");
+                        }
+                        self.expr(&argument.value, 0);
+                    } else if let ExprKind::Subquery(query) = &argument.value.kind
+                        && argument.value.span == query.span
+                        && query.span.is_read()
+                    {
+                        // A query as an argument without parentheses of its own: TABLE(SELECT ..).
+                        self.query(query);
+                    } else {
+                        self.expr_after(&argument.value, 0, glue);
+                    }
+                }
+                if let Some(tail) = &call.tail {
+                    self.tail_inside(tail);
+                }
+            }
+            CallForm::Extract => self.parted(&[value(0), value(1)], &["", "FROM"]),
+            CallForm::SubstringFrom => self.parted(&[value(0), value(1), value(2)], &["", "FROM", "FOR"]),
+            CallForm::PositionIn => self.parted(&[value(0), value(1)], &["", "IN"]),
+            CallForm::Overlay => self.parted(&[value(0), value(1), value(2), value(3)], &["", "PLACING", "FROM", "FOR"]),
+            CallForm::Trim(place) => {
+                match place {
+                    Some(TrimWhere::Leading) => self.tight("LEADING"),
+                    Some(TrimWhere::Trailing) => self.tight("TRAILING"),
+                    Some(TrimWhere::Both) => self.tight("BOTH"),
+                    None => {}
+                }
+                if arguments.len() == 2 {
+                    self.parted(&[value(0), value(1)], &["", "FROM"]);
+                } else {
+                    if place.is_some() && self.at_cursor("FROM") {
+                        self.word("FROM");
+                    } else if place.is_some() {
+                        self.optional("FROM");
+                    }
+                    self.parted(&[value(0)], &[""]);
+                }
+            }
+        }
+    }
+
+    /// Values with words before them; those missing are left out with their word.
+    fn parted(&mut self, values: &[Option<&Expr<Spelled>>], words: &[&'static str]) {
+        for (value, word) in values.iter().zip(words) {
+            let Some(value) = value else { continue };
+            if !word.is_empty() {
+                self.word(word);
+            }
+            let glue = if word.is_empty() && self.out.last().is_some_and(|t| t.text == "(") { Glue::Tight } else { Glue::Space };
+            self.expr_after(value, precedence::COMPARISON + 6, glue);
+        }
+    }
+
+    fn tail_inside(&mut self, tail: &CallTail<Spelled>) {
+        if tail.nulls_inside {
+            self.null_treatment(tail.nulls);
+        }
+        if !tail.order_by.is_empty() {
+            self.words(&["ORDER", "BY"]);
+            self.comma_list(&tail.order_by, Self::sort_key);
+        }
+        if let Some(separator) = &tail.separator {
+            self.word("SEPARATOR");
+            self.expr(separator, 0);
+        }
+        if let Some(limit) = &tail.limit {
+            self.word("LIMIT");
+            self.expr(limit, 0);
+        }
+        self.optional_verbatim(tail.clauses);
+    }
+
+    fn null_treatment(&mut self, nulls: Option<NullTreatment>) {
+        match nulls {
+            Some(NullTreatment::Ignore) => self.words(&["IGNORE", "NULLS"]),
+            Some(NullTreatment::Respect) => self.words(&["RESPECT", "NULLS"]),
+            None => {}
+        }
+    }
+
+    fn tail_after(&mut self, tail: &CallTail<Spelled>) {
+        if !tail.within_group.is_empty() {
+            self.words(&["WITHIN", "GROUP"]);
+            self.open();
+            self.words(&["ORDER", "BY"]);
+            self.comma_list(&tail.within_group, Self::sort_key);
+            self.tight(")");
+        }
+        if let Some((last, keys)) = &tail.keep {
+            self.word("KEEP");
+            self.open();
+            self.tight("DENSE_RANK");
+            self.word(if *last { "LAST" } else { "FIRST" });
+            self.words(&["ORDER", "BY"]);
+            self.comma_list(keys, Self::sort_key);
+            self.tight(")");
+        }
+        if let Some(last) = tail.from_last {
+            self.word("FROM");
+            self.word(if last { "LAST" } else { "FIRST" });
+        }
+        if let Some(filter) = &tail.filter {
+            self.word("FILTER");
+            self.open();
+            // DuckDB lets WHERE be left out.
+            if self.end == 0 || self.at_cursor("WHERE") || self.dialect.name != DialectName::Duckdb {
+                self.tight("WHERE");
+            }
+            self.expr(filter, 0);
+            self.tight(")");
+        }
+        if !tail.nulls_inside {
+            self.null_treatment(tail.nulls);
+        }
+        match &tail.over {
+            Some(Over::Named(name)) => {
+                self.word("OVER");
+                self.ident(name);
+            }
+            Some(Over::Window(window)) => {
+                self.word("OVER");
+                self.window(window);
+            }
+            None => {}
+        }
+    }
+
+    pub(super) fn window(&mut self, window: &Window<Spelled>) {
+        self.node(window.span, |p| {
+            p.open();
+            let mut first = true;
+            let glue = |first: &mut bool| if std::mem::replace(first, false) { Glue::Tight } else { Glue::Space };
+            if let Some(base) = &window.base {
+                let glue = glue(&mut first);
+                p.ident_with(base, glue);
+            }
+            if !window.partition_by.is_empty() {
+                let glue = glue(&mut first);
+                p.fixed("PARTITION", glue);
+                p.word("BY");
+                p.comma_list(&window.partition_by, |p, e| p.expr(e, 0));
+            }
+            if !window.order_by.is_empty() {
+                let glue = glue(&mut first);
+                p.fixed("ORDER", glue);
+                p.word("BY");
+                p.comma_list(&window.order_by, Self::sort_key);
+            }
+            if let Some(frame) = &window.frame {
+                p.frame(frame);
+            }
+            p.tight(")");
+        });
+    }
+
+    fn frame(&mut self, frame: &Frame<Spelled>) {
+        self.word(match frame.unit {
+            FrameUnit::Rows => "ROWS",
+            FrameUnit::Range => "RANGE",
+            FrameUnit::Groups => "GROUPS",
+        });
+        if let Some(end) = &frame.end {
+            self.word("BETWEEN");
+            self.frame_bound(&frame.start);
+            self.word("AND");
+            self.frame_bound(end);
+        } else {
+            self.frame_bound(&frame.start);
+        }
+        if let Some(exclude) = frame.exclude {
+            self.word("EXCLUDE");
+            match exclude {
+                FrameExclusion::CurrentRow => self.words(&["CURRENT", "ROW"]),
+                FrameExclusion::Group => self.word("GROUP"),
+                FrameExclusion::Ties => self.word("TIES"),
+                FrameExclusion::NoOthers => self.words(&["NO", "OTHERS"]),
+            }
+        }
+    }
+
+    fn frame_bound(&mut self, bound: &FrameBound<Spelled>) {
+        match bound {
+            FrameBound::UnboundedPreceding => self.words(&["UNBOUNDED", "PRECEDING"]),
+            FrameBound::Preceding(n) => {
+                self.expr(n, precedence::COMPARISON + 1);
+                self.word("PRECEDING");
+            }
+            FrameBound::CurrentRow => self.words(&["CURRENT", "ROW"]),
+            FrameBound::Following(n) => {
+                self.expr(n, precedence::COMPARISON + 1);
+                self.word("FOLLOWING");
+            }
+            FrameBound::UnboundedFollowing => self.words(&["UNBOUNDED", "FOLLOWING"]),
+        }
+    }
+}
+
+fn operator_word(operator: Operator) -> &'static str {
+    match operator {
+        Operator::Symbol(symbol) => symbol.text(),
+        Operator::Div => "DIV",
+        Operator::Mod => "MOD",
+        Operator::Xor => "XOR",
+        Operator::Overlaps => "OVERLAPS",
+        Operator::Prior => "PRIOR",
+        Operator::ConnectByRoot => "CONNECT_BY_ROOT",
+        Operator::Binary => "BINARY",
+        Operator::MemberOf => "MEMBER OF",
+    }
+}

@@ -1,0 +1,391 @@
+//! Tree to tokens.
+//!
+//! Every printed token carries the source token it came from, if any, so that the layout can give
+//! it its old blanks and comments. Names, literals and verbatim stretches know their source token
+//! by themselves. Keywords and punctuation find theirs by a cursor that follows the source while
+//! the tree is printed: entering a node sets it to the node's first token, and a fixed token that
+//! equals the one at the cursor is that one.
+
+mod change;
+mod expression;
+mod query;
+
+use std::borrow::Cow;
+
+use crate::dialect::{Dialect, DialectName};
+use crate::literal::quote_name;
+use crate::spelling::Spelling;
+use crate::token::{Token, TokenKind};
+use crate::tree::{Expr, Ident, ObjectName, Quote, Span, Spelled, Statement, StatementKind};
+
+/// A token to be written.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Printed<'a> {
+    /// Its text.
+    pub text: Cow<'a, str>,
+    /// The source token it came from, `u32::MAX` if none.
+    pub source: u32,
+    /// The blank before it, where the source gives none.
+    pub glue: Glue,
+    /// What begins or ends with it, for formatting.
+    pub mark: Mark,
+}
+
+/// The blank before a token that has no place in the source.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Glue {
+    /// None.
+    Tight,
+    /// One blank.
+    Space,
+}
+
+/// What a token begins or ends.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Mark {
+    /// Nothing.
+    None,
+    /// A clause of a query.
+    Clause,
+    /// A join.
+    Join,
+    /// An element of a select list or an assignment.
+    Item,
+    /// AND or OR of a condition.
+    Condition,
+    /// The parenthesis before a query.
+    OpenQuery,
+    /// The parenthesis after it.
+    CloseQuery,
+}
+
+/// What a tree is printed for.
+#[derive(Debug, Clone, Copy)]
+pub struct PrintOptions {
+    /// Every operation gets parentheses, to prove the grammar's precedences.
+    pub parenthesise: bool,
+}
+
+/// Prints `statement` as `dialect` spells it. `source` and `tokens` are those it was read from.
+pub fn print<'a>(
+    statement: &Statement<Spelled>,
+    source: &'a str,
+    tokens: &'a [Token],
+    dialect: &'a Dialect,
+    options: PrintOptions,
+) -> Vec<Printed<'a>> {
+    let mut printer = Printer::new(source, tokens, dialect, options);
+    printer.lower_case = statement.span.is_read() && first_word_is_lower(source, tokens, statement.span);
+    printer.statement(statement);
+    printer.out
+}
+
+/// Prints an expression alone.
+pub fn print_expression<'a>(
+    expr: &Expr<Spelled>,
+    source: &'a str,
+    tokens: &'a [Token],
+    dialect: &'a Dialect,
+    options: PrintOptions,
+) -> Vec<Printed<'a>> {
+    let mut printer = Printer::new(source, tokens, dialect, options);
+    printer.expr(expr, 0);
+    printer.out
+}
+
+fn first_word_is_lower(source: &str, tokens: &[Token], span: Span) -> bool {
+    let words = &tokens[span.first as usize..(span.end as usize).min(tokens.len())];
+    words
+        .iter()
+        .find(|t| t.kind == TokenKind::Word)
+        .is_some_and(|t| t.text(source).bytes().all(|b| !b.is_ascii_uppercase()))
+}
+
+pub(crate) struct Printer<'a> {
+    source: &'a str,
+    tokens: &'a [Token],
+    dialect: &'a Dialect,
+    spelling: Spelling,
+    options: PrintOptions,
+    lower_case: bool,
+    /// The source token expected next.
+    cursor: usize,
+    /// Fixed tokens match only before this one.
+    end: usize,
+    next_mark: Mark,
+    out: Vec<Printed<'a>>,
+}
+
+impl<'a> Printer<'a> {
+    fn new(source: &'a str, tokens: &'a [Token], dialect: &'a Dialect, options: PrintOptions) -> Self {
+        Printer {
+            source,
+            tokens,
+            dialect,
+            spelling: Spelling::of(dialect),
+            options,
+            lower_case: false,
+            cursor: 0,
+            end: 0,
+            next_mark: Mark::None,
+            out: Vec::with_capacity(tokens.len().min(256)),
+        }
+    }
+
+    fn is(&self, dialects: &[DialectName]) -> bool {
+        dialects.contains(&self.dialect.name)
+    }
+
+    // --- nodes and the cursor ------------------------------------------------------------------
+
+    /// Prints a node read from `span`: fixed tokens match inside it.
+    fn node(&mut self, span: Span, print: impl FnOnce(&mut Self)) {
+        if !span.is_read() {
+            // A made node has no tokens of its own; nothing must match by accident.
+            let (cursor, end) = (self.cursor, self.end);
+            self.end = 0;
+            print(self);
+            (self.cursor, self.end) = (cursor, end);
+            return;
+        }
+        let end = self.end;
+        self.cursor = span.first as usize;
+        self.end = span.end as usize;
+        print(self);
+        self.cursor = span.end as usize;
+        self.end = end;
+    }
+
+    fn at_cursor(&self, text: &str) -> bool {
+        self.cursor < self.end && {
+            let token = self.tokens[self.cursor];
+            // Tokens differ in length far more often than in letters.
+            (token.end - token.start) as usize == text.len() && token.text(self.source).eq_ignore_ascii_case(text)
+        }
+    }
+
+    fn mark(&mut self, mark: Mark) {
+        self.next_mark = mark;
+    }
+
+    fn push(&mut self, text: Cow<'a, str>, source: u32, glue: Glue) {
+        let mark = std::mem::replace(&mut self.next_mark, Mark::None);
+        self.out.push(Printed { text, source, glue, mark });
+    }
+
+    /// A keyword or sign; takes its source's letters if it stands at the cursor.
+    fn fixed(&mut self, text: &'static str, glue: Glue) {
+        if self.at_cursor(text) {
+            let token = self.tokens[self.cursor];
+            self.push(Cow::Borrowed(token.text(self.source)), self.cursor as u32, glue);
+            self.cursor += 1;
+        } else if self.lower_case && text.as_bytes()[0].is_ascii_alphabetic() {
+            self.push(Cow::Owned(text.to_ascii_lowercase()), u32::MAX, glue);
+        } else {
+            self.push(Cow::Borrowed(text), u32::MAX, glue);
+        }
+    }
+
+    /// A keyword.
+    fn word(&mut self, text: &'static str) {
+        self.fixed(text, Glue::Space);
+    }
+
+    /// Several keywords.
+    fn words(&mut self, words: &[&'static str]) {
+        for word in words {
+            self.word(word);
+        }
+    }
+
+    /// Keywords that begin a clause.
+    fn clause(&mut self, words: &[&'static str]) {
+        self.mark(Mark::Clause);
+        self.words(words);
+    }
+
+    /// The first of `words`, or another of them if that is what the source says here.
+    fn one_of(&mut self, words: &[&'static str]) {
+        let found = words.iter().find(|w| self.at_cursor(w)).unwrap_or(&words[0]);
+        self.word(found);
+    }
+
+    /// A word that says nothing: kept if the source has it here.
+    fn optional(&mut self, text: &'static str) {
+        if self.at_cursor(text) {
+            self.word(text);
+        }
+    }
+
+    /// A sign with a blank before it.
+    fn sign(&mut self, text: &'static str) {
+        self.fixed(text, Glue::Space);
+    }
+
+    /// A sign that clings to what is before it.
+    fn tight(&mut self, text: &'static str) {
+        self.fixed(text, Glue::Tight);
+    }
+
+    /// An opening parenthesis after a word or operator.
+    fn open(&mut self) {
+        self.sign("(");
+    }
+
+    /// The parenthesis that ends the node whose last token is before `end`.
+    fn close_at(&mut self, span: Span) {
+        if span.is_read() {
+            self.cursor = span.end as usize - 1;
+        }
+        self.tight(")");
+    }
+
+    /// Made text, or a name or literal with its source token.
+    fn text(&mut self, text: Cow<'a, str>, source: u32) {
+        self.push(text, source, Glue::Space);
+        if source != u32::MAX {
+            self.cursor = source as usize + 1;
+        }
+    }
+
+    /// The tokens of `span` as they are.
+    fn verbatim(&mut self, span: Span) {
+        for index in span.first..span.end {
+            let token = self.tokens[index as usize];
+            self.text(Cow::Borrowed(token.text(self.source)), index);
+        }
+    }
+
+    fn optional_verbatim(&mut self, span: Option<Span>) {
+        if let Some(span) = span {
+            self.verbatim(span);
+        }
+    }
+
+    fn comma_list<T>(&mut self, items: &[T], print: impl Fn(&mut Self, &T)) {
+        for (i, item) in items.iter().enumerate() {
+            if i > 0 {
+                self.tight(",");
+            }
+            print(self, item);
+        }
+    }
+
+    // --- names ---------------------------------------------------------------------------------
+
+    fn ident(&mut self, ident: &Ident) {
+        self.ident_with(ident, Glue::Space);
+    }
+
+    fn ident_with(&mut self, ident: &Ident, glue: Glue) {
+        if ident.text.is_empty() && ident.quote == Quote::None {
+            return;
+        }
+        let text = self.spell(ident);
+        self.push(text, ident.token, glue);
+        if ident.token != u32::MAX {
+            self.cursor = ident.token as usize + 1;
+        }
+    }
+
+    /// The name as text: the source's own where that says the same.
+    fn spell(&self, ident: &Ident) -> Cow<'a, str> {
+        let quoted = match ident.quote {
+            Quote::None => Cow::Borrowed(ident.text.as_str()),
+            Quote::Name => Cow::Owned(quote_name(&ident.text, &self.spelling)),
+            Quote::Text => Cow::Owned(crate::literal::write_text(&ident.text, &self.spelling)),
+        };
+        if ident.token != u32::MAX {
+            let token = self.tokens[ident.token as usize];
+            let source = token.text(self.source);
+            if source == quoted || self.means_the_same(token, source, ident) {
+                return Cow::Borrowed(source);
+            }
+        }
+        Cow::Owned(quoted.into_owned())
+    }
+
+    /// The source token is this very name in another of the dialect's quotes.
+    fn means_the_same(&self, token: Token, source: &str, ident: &Ident) -> bool {
+        let spoken = match source.as_bytes().first() {
+            Some(b'"') => !self.spelling.double_quote_is_text || ident.quote == Quote::Text,
+            Some(b'`') => self.spelling.backtick_names,
+            Some(b'[') => self.spelling.bracket_names,
+            Some(b'\'' | b'N' | b'n') => ident.quote == Quote::Text,
+            _ => false,
+        };
+        match (token.kind, ident.quote) {
+            (TokenKind::QuotedName, Quote::Name) => spoken && crate::literal::unquote_name(source) == ident.text,
+            (TokenKind::String, Quote::Text) => {
+                spoken && crate::literal::decode_text(source, &self.spelling) == ident.text.as_str()
+            }
+            _ => false,
+        }
+    }
+
+    pub(crate) fn object_name(&mut self, name: &ObjectName) {
+        self.object_name_with(name, Glue::Space);
+    }
+
+    fn object_name_with(&mut self, name: &ObjectName, glue: Glue) {
+        let mut before: Option<&Ident> = None;
+        for part in &name.parts {
+            // One pair of backticks around a whole path (BigQuery).
+            if before.is_some_and(|b| b.token == part.token && b.token != u32::MAX) {
+                continue;
+            }
+            if before.is_some() {
+                self.tight(".");
+            }
+            let whole_path = part.token != u32::MAX && name.parts.iter().filter(|p| p.token == part.token).count() > 1;
+            if whole_path {
+                self.whole_path(name, part);
+            } else {
+                self.ident_with(part, if before.is_some() { Glue::Tight } else { glue });
+            }
+            before = Some(part);
+        }
+    }
+
+    fn whole_path(&mut self, name: &ObjectName, first: &Ident) {
+        if self.dialect.name == DialectName::Bigquery {
+            let text = self.tokens[first.token as usize].text(self.source);
+            self.text(Cow::Borrowed(text), first.token);
+            return;
+        }
+        let parts: Vec<String> =
+            name.parts.iter().filter(|p| p.token == first.token).map(|p| self.spell(p).into_owned()).collect();
+        self.text(Cow::Owned(parts.join(".")), first.token);
+    }
+
+    fn name_list(&mut self, names: &[Ident]) {
+        self.open();
+        self.comma_list(names, Self::ident);
+        self.tight(")");
+    }
+
+    // --- statements ----------------------------------------------------------------------------
+
+    fn statement(&mut self, statement: &Statement<Spelled>) {
+        self.node(statement.span, |p| match &statement.kind {
+            StatementKind::Query(query) => p.query(query),
+            StatementKind::Insert(insert) => p.insert(insert),
+            StatementKind::Update(update) => p.update(update),
+            StatementKind::Delete(delete) => p.delete(delete),
+            StatementKind::Merge(merge) => p.merge(merge),
+            StatementKind::CreateView(view) => {
+                p.verbatim(view.head);
+                p.query(&view.query);
+                p.optional_verbatim(view.trailing);
+            }
+            StatementKind::CreateTable(_)
+            | StatementKind::CreateType(_)
+            | StatementKind::CreateFunction(_)
+            | StatementKind::Declare(_)
+            | StatementKind::SetVariable(..)
+            | StatementKind::Use(_)
+            | StatementKind::Other(_)
+            | StatementKind::Directive => p.verbatim(statement.span),
+        });
+    }
+}
