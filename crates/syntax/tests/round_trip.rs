@@ -2,7 +2,7 @@
 
 use std::path::Path;
 
-use syntax::{Dialect, LayoutJob, LayoutStyle, PrintOptions, Statements, layout, lex, print};
+use syntax::{Dialect, LayoutJob, LayoutStyle, PrintOptions, Statements, layout, layout_gap, lex, print};
 
 /// Statements parted by lines of `----`, in files named for their dialects.
 fn corpus() -> Vec<(Dialect, String)> {
@@ -30,6 +30,9 @@ fn again(dialect: &Dialect, text: &str, style: LayoutStyle, parenthesise: bool) 
     let mut end = 0;
     for parsed in Statements::new(text, &tokens, dialect) {
         let tree = parsed.tree.map_err(|e| format!("{e} at {:?}", tokens[e.span.first as usize].text(text)))?;
+        let start = parsed.span.first as usize;
+        let gap = if start == 0 { 0 } else { tokens[start - 1].end as usize };
+        out.push_str(&layout_gap(&text[gap..tokens[start].start as usize], dialect, dialect));
         let printed = print(&tree, text, &tokens, dialect, PrintOptions { parenthesise });
         let job = LayoutJob { source: text, tokens: &tokens, span: parsed.span, from: dialect, to: dialect };
         out.push_str(&layout(&printed, &job, style));

@@ -1,1 +1,109 @@
-//! x
+//! Reads a query, rewrites what the target can't say, writes it out.
+//!
+//! Pure: strings and a catalog in, strings and notes out.
+
+mod constructs;
+mod read;
+mod rewrite;
+mod script;
+mod write;
+
+use meaning::{Catalog, Fidelity, Meant, Note};
+use syntax::tree::Expr;
+use syntax::{Dialect, LayoutStyle};
+
+pub use script::{Script, translate};
+
+/// What becomes of the default order of NULLs where only the order of display is at stake.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum NullOrderPolicy {
+    /// Kept, at the price of a longer ORDER BY.
+    #[default]
+    Keep,
+    /// Left to the target.
+    Ignore,
+}
+
+/// How a translation is made and shown.
+#[derive(Debug, Clone)]
+pub struct Options {
+    /// The layout of the output.
+    pub layout: LayoutStyle,
+    /// What becomes of the order of NULLs.
+    pub null_order: NullOrderPolicy,
+    /// Notes are written as comments above their statements.
+    pub inline_notes: bool,
+    /// The statement is kept after each rewrite that changed it.
+    pub steps: bool,
+}
+
+impl Default for Options {
+    fn default() -> Self {
+        Options { layout: LayoutStyle::Keep, null_order: NullOrderPolicy::Keep, inline_notes: false, steps: false }
+    }
+}
+
+/// A place in the source text, in bytes.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Place {
+    /// First byte.
+    pub start: usize,
+    /// Byte after the last.
+    pub end: usize,
+}
+
+/// A note and its place in the text.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct PlacedNote {
+    /// The note.
+    pub note: Note,
+    /// Where.
+    pub place: Place,
+}
+
+/// What kind of statement was translated.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum StatementClass {
+    /// A query.
+    Query,
+    /// INSERT, UPDATE, DELETE or MERGE.
+    Change,
+    /// CREATE TABLE and the like.
+    Definition,
+    /// A client directive, a variable or another statement.
+    Other,
+    /// Not readable.
+    Unreadable,
+}
+
+/// One statement and its translation.
+#[derive(Debug, Clone)]
+pub struct Translated {
+    /// Its place in the text, without the comments before it.
+    pub place: Place,
+    /// The line it begins on, from 1.
+    pub line: usize,
+    /// What kind it is.
+    pub class: StatementClass,
+    /// The translation without separator; none if it was refused or isn't readable.
+    pub sql: Option<String>,
+    /// The worst of its notes.
+    pub fidelity: Fidelity,
+    /// Its notes.
+    pub notes: Vec<PlacedNote>,
+    /// The statement after each rewrite that changed it, with the reason.
+    pub steps: Vec<(String, String)>,
+}
+
+/// Translates a text of statements.
+pub fn translate_text(source: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, options: &Options) -> Script {
+    translate(source, from, to, catalog, options)
+}
+
+pub(crate) fn rewrite_number(value: i64) -> Expr<Meant> {
+    Expr::made(syntax::tree::ExprKind::Literal(meaning::Constant::whole(value)))
+}
+
+pub(crate) fn rewrite_as_number(expr: &Expr<Meant>) -> Option<f64> {
+    rewrite::constant_number(expr)
+}

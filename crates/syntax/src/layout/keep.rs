@@ -129,11 +129,10 @@ impl<'a> Keep<'a, '_> {
         }
     }
 
-    /// The gap before the statement, whatever token it begins with now.
+    /// What the gap before the statement tells of its lines; the gap itself is the caller's.
     fn lead_of_statement(&mut self, printed: &[Printed<'_>]) {
         let first = self.job.span.first as usize;
         let gap = self.job.gap_before(first);
-        convert_gap(gap, &self.converter, &mut self.out);
         self.clause_leads = vec![blank_tail(gap).to_string()];
         let Some(now) = printed.first().filter(|t| t.source != u32::MAX && t.source as usize != first) else { return };
         let source = self.job.gap_before(now.source as usize);

@@ -39,7 +39,7 @@ pub struct LayoutJob<'a> {
     pub to: &'a Dialect,
 }
 
-/// The text of a statement, with the comments before it, without its separator.
+/// The text of a statement, without the gap before it and without its separator.
 pub fn layout(printed: &[Printed<'_>], job: &LayoutJob<'_>, style: LayoutStyle) -> String {
     match style {
         LayoutStyle::Keep => keep::lay_out(printed, job),

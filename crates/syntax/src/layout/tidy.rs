@@ -1,6 +1,6 @@
 //! The layout set anew: one clause a line, lists broken where they are long.
 
-use super::comment::{Piece, convert, convert_gap, pieces};
+use super::comment::{Piece, convert, pieces};
 use super::keep::moved_comments;
 use super::{LayoutJob, must_part};
 use crate::printer::{Glue, Mark, Printed};
@@ -22,8 +22,6 @@ pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> String {
     let converter = job.converter();
     let mut moved = moved_comments(printed, job, &converter);
     let mut tidy = Tidy { out: String::new(), queries: vec![0], parens: vec![0], open_line: false };
-    let first = job.span.first as usize;
-    convert_gap(job.gap_before(first), &converter, &mut tidy.out);
     let mut before: Option<&Printed<'_>> = None;
     for (i, token) in printed.iter().enumerate() {
         if let Some(before) = before {

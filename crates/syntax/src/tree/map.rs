@@ -43,6 +43,10 @@ pub trait StageMap<A: Stage, B: Stage> {
     /// A row limit at the head.
     fn top(&mut self, top: A::Top) -> B::Top;
 
+    /// A parameter or variable.
+    fn parameter(&mut self, text: compact_str::CompactString, _: Span) -> ExprKind<B> {
+        ExprKind::Parameter(text)
+    }
     /// An expression.
     fn expr(&mut self, expr: Expr<A>) -> Expr<B> {
         map_expr(self, expr)
@@ -62,6 +66,10 @@ pub trait StageMap<A: Stage, B: Stage> {
     /// A table reference.
     fn table(&mut self, table: TableRef<A>) -> TableRef<B> {
         map_table(self, table)
+    }
+    /// What makes the rows of a query.
+    fn body(&mut self, body: QueryBody<A>) -> QueryBody<B> {
+        map_body(self, body)
     }
     /// A select list entry.
     fn select_item(&mut self, item: SelectItem<A>) -> SelectItem<B> {
@@ -97,7 +105,7 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
     match kind {
         ExprKind::Column(column) => map.column(column, span),
         ExprKind::Literal(literal) => map.literal(literal, span),
-        ExprKind::Parameter(text) => ExprKind::Parameter(text),
+        ExprKind::Parameter(text) => map.parameter(text, span),
         ExprKind::Star(star) => ExprKind::Star(map.star(star, span)),
         ExprKind::Nested(inner) => ExprKind::Nested(boxed(map, *inner)),
         ExprKind::Unary(unary) => map.unary(unary.operator, unary.operand, span),
@@ -275,7 +283,7 @@ pub fn map_window<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, w
 /// Maps a query: WITH first, then the body, then the clauses that see its columns.
 pub fn map_query<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, query: Query<A>) -> Query<B> {
     let with = query.with.map(|w| map_with(map, w));
-    let body = map_body(map, query.body);
+    let body = map.body(query.body);
     Query {
         with,
         body,
@@ -320,8 +328,8 @@ pub fn map_body<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, bod
                 minus: operation.minus,
                 quantifier: operation.quantifier,
                 by_name: operation.by_name,
-                left: map_body(map, operation.left),
-                right: map_body(map, operation.right),
+                left: map.body(operation.left),
+                right: map.body(operation.right),
                 span: operation.span,
             }))
         }),

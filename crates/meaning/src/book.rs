@@ -1,0 +1,224 @@
+//! The phrasebook: one meaning, said in nine dialects.
+
+use std::collections::HashMap;
+use std::sync::OnceLock;
+
+use syntax::tree::Operator;
+use syntax::{DialectName, Symbol};
+
+include!(concat!(env!("OUT_DIR"), "/book.rs"));
+
+/// A phrase's place in the book.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct PhraseId(pub u16);
+
+/// What kind of word a phrase is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum PhraseKind {
+    /// An infix operator.
+    Operator,
+    /// A prefix operator.
+    Prefix,
+    /// A function of one row.
+    Scalar,
+    /// A function that may be written without parentheses.
+    Word,
+    /// A function of many rows.
+    Aggregate,
+    /// A function of a window.
+    Window,
+}
+
+/// One meaning.
+#[derive(Debug)]
+pub struct Phrase {
+    /// Its name: area and meaning.
+    pub id: &'static str,
+    /// What kind of word it is.
+    pub kind: PhraseKind,
+    /// The names of its arguments.
+    pub takes: &'static [&'static str],
+    /// Its type: a type's name, or an argument's.
+    pub gives: &'static str,
+    /// What it means, with its behaviour on NULL.
+    pub about: &'static str,
+    /// How each dialect says it.
+    pub say: [Say; 9],
+    /// Other spellings each dialect hears as it.
+    pub hear: [&'static [&'static str]; 9],
+    /// Where dialects differ in spite of all.
+    pub edges: &'static [Edge],
+}
+
+/// How a dialect says a phrase.
+#[derive(Debug)]
+pub enum Say {
+    /// A template in the dialect's SQL with arguments as `:name`.
+    Sql(&'static str),
+    /// Not at all: why, and what to do.
+    Refuse(&'static str),
+}
+
+/// A class of inputs on which dialects differ.
+#[derive(Debug)]
+pub struct Edge {
+    /// The class, as a condition on the arguments.
+    pub when: &'static str,
+    /// The same in words.
+    pub about: &'static str,
+    /// What the phrase gives there.
+    pub gives: &'static str,
+    /// What a dialect gives where that differs.
+    pub own: [Option<&'static str>; 9],
+}
+
+impl Edge {
+    /// What `dialect` gives in this class.
+    pub fn result(&self, dialect: DialectName) -> &'static str {
+        self.own[dialect as usize].unwrap_or(self.gives)
+    }
+}
+
+/// The words of a type.
+#[derive(Debug)]
+pub struct TypeWords {
+    /// Its name in the book.
+    pub id: &'static str,
+    /// Its name in each dialect's column definitions.
+    pub say: [&'static str; 9],
+    /// Its name in each dialect's CAST.
+    pub cast: [&'static str; 9],
+    /// Names heard as it.
+    pub hear: &'static [&'static str],
+}
+
+impl PhraseId {
+    /// The phrase.
+    pub fn phrase(self) -> &'static Phrase {
+        &PHRASES[self.0 as usize]
+    }
+}
+
+/// A phrase by its name. The name must be in the book; a test goes through all names used.
+pub fn phrase_named(id: &str) -> PhraseId {
+    static NAMES: OnceLock<HashMap<&'static str, PhraseId>> = OnceLock::new();
+    let names = NAMES.get_or_init(|| PHRASES.iter().enumerate().map(|(i, p)| (p.id, PhraseId(i as u16))).collect());
+    names.get(id).copied().unwrap_or(PhraseId(0))
+}
+
+/// What one dialect hears.
+#[derive(Default)]
+struct Ear {
+    calls: HashMap<(String, usize), PhraseId>,
+    /// Calls of any number of arguments from the second on.
+    open_calls: HashMap<String, PhraseId>,
+    operators: HashMap<Operator, PhraseId>,
+    prefixes: HashMap<Operator, PhraseId>,
+}
+
+fn ear(dialect: DialectName) -> &'static Ear {
+    static EARS: [OnceLock<Ear>; 9] = [const { OnceLock::new() }; 9];
+    EARS[dialect as usize].get_or_init(|| {
+        let mut ear = Ear::default();
+        for (i, phrase) in PHRASES.iter().enumerate() {
+            let id = PhraseId(i as u16);
+            if let Say::Sql(sql) = phrase.say[dialect as usize] {
+                ear.learn(sql, id);
+            }
+            for sql in phrase.hear[dialect as usize] {
+                ear.learn(sql, id);
+            }
+        }
+        ear
+    })
+}
+
+impl Ear {
+    /// Learns a template if it is one call or one operator over distinct arguments.
+    fn learn(&mut self, sql: &str, id: PhraseId) {
+        let words: Vec<&str> = sql.split_whitespace().collect();
+        match words.as_slice() {
+            [a, sign, b] if is_argument(a) && is_argument(b) => {
+                if let Some(operator) = operator_of(sign) {
+                    self.operators.entry(operator).or_insert(id);
+                }
+            }
+            [sign, a] if is_argument(a) => {
+                if let Some(operator) = operator_of(sign) {
+                    self.prefixes.entry(operator).or_insert(id);
+                }
+            }
+            _ => self.learn_call(sql, id),
+        }
+    }
+
+    fn learn_call(&mut self, sql: &str, id: PhraseId) {
+        let Some((name, rest)) = sql.split_once('(') else {
+            if sql.chars().all(|c| c.is_alphanumeric() || c == '_') {
+                // A word without parentheses.
+                self.calls.entry((sql.to_uppercase(), usize::MAX)).or_insert(id);
+            }
+            return;
+        };
+        let Some(arguments) = rest.strip_suffix(')') else { return };
+        let arguments: Vec<&str> = arguments.split(',').map(str::trim).filter(|a| !a.is_empty()).collect();
+        let name = name.trim().to_uppercase();
+        if arguments == ["*"] {
+            self.calls.entry((format!("{name}*"), 0)).or_insert(id);
+        } else if arguments.last().is_some_and(|a| a.ends_with("...")) {
+            for count in arguments.len() - 1..=arguments.len() {
+                self.calls.entry((name.clone(), count)).or_insert(id);
+            }
+            self.open_calls.entry(name).or_insert(id);
+        } else if arguments.iter().all(|a| is_argument(a)) {
+            self.calls.entry((name, arguments.len())).or_insert(id);
+        }
+    }
+}
+
+fn is_argument(word: &str) -> bool {
+    word.strip_prefix(':').is_some_and(|w| w.chars().all(|c| c.is_alphanumeric() || c == '_'))
+}
+
+fn operator_of(sign: &str) -> Option<Operator> {
+    match sign {
+        "DIV" => return Some(Operator::Div),
+        "MOD" => return Some(Operator::Mod),
+        _ => {}
+    }
+    // The list of symbols is the lexer's; a template is read by it like any text.
+    let dialects = [DialectName::Postgres, DialectName::Tsql, DialectName::Oracle, DialectName::Duckdb, DialectName::Spark, DialectName::Sqlite];
+    dialects.iter().find_map(|d| {
+        let tokens = syntax::lex(sign, &(*d).into());
+        (tokens.len() == 2 && tokens[0].symbol != Symbol::None).then_some(Operator::Symbol(tokens[0].symbol))
+    })
+}
+
+/// The phrase a call of `name` with so many arguments is; `star` for `name(*)`, `None` arguments for
+/// a bare word.
+pub fn hear_call(dialect: DialectName, name: &str, arguments: Option<usize>, star: bool) -> Option<PhraseId> {
+    let ear = ear(dialect);
+    let mut upper = name.to_uppercase();
+    if star {
+        upper.push('*');
+        return ear.calls.get(&(upper, 0)).copied();
+    }
+    let count = arguments.unwrap_or(usize::MAX);
+    if let Some(id) = ear.calls.get(&(upper.clone(), count)) {
+        return Some(*id);
+    }
+    if count != usize::MAX && count > 2 {
+        return ear.open_calls.get(&upper).copied();
+    }
+    None
+}
+
+/// The phrase an infix operator is.
+pub fn hear_operator(dialect: DialectName, operator: Operator) -> Option<PhraseId> {
+    ear(dialect).operators.get(&operator).copied()
+}
+
+/// The phrase a prefix operator is.
+pub fn hear_prefix(dialect: DialectName, operator: Operator) -> Option<PhraseId> {
+    ear(dialect).prefixes.get(&operator).copied()
+}

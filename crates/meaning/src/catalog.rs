@@ -1,0 +1,193 @@
+//! The catalog: what the schema says about tables, read from DDL in the source's dialect.
+
+use syntax::tree::{CreateTable, Spelled, StatementKind, TableConstraint};
+use syntax::{Dialect, Spelling, Statements, lex, quote_name};
+use values::{Column, DataType, ForeignKey, Schema, Table};
+
+use crate::type_words::{read_type, write_type};
+
+/// What is known about the tables a query can name.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Catalog {
+    /// The tables.
+    pub schema: Schema,
+}
+
+/// Why DDL or an assumption could not be read.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum CatalogError {
+    /// A statement of the schema doesn't parse.
+    #[error("line {line}: {message}")]
+    Syntax {
+        /// The line in the text.
+        line: usize,
+        /// What is wrong.
+        message: String,
+    },
+    /// An assumption isn't of the form `table.column: type`.
+    #[error("'{given}' is not of the form 'table.column: type', as in 'loads.tons: integer'")]
+    Assumption {
+        /// What was written.
+        given: String,
+    },
+}
+
+impl Catalog {
+    /// Reads DDL; statements that define no table are passed over.
+    pub fn from_ddl(text: &str, dialect: &Dialect) -> Result<Catalog, CatalogError> {
+        let tokens = lex(text, dialect);
+        let mut catalog = Catalog::default();
+        for parsed in Statements::new(text, &tokens, dialect) {
+            let statement = parsed.tree.map_err(|e| {
+                let at = tokens[(e.span.first as usize).min(tokens.len() - 1)].start as usize;
+                CatalogError::Syntax { line: text[..at].matches('\n').count() + 1, message: e.message }
+            })?;
+            if let StatementKind::CreateTable(create) = statement.kind
+                && !create.columns.is_empty()
+            {
+                catalog.schema.tables.push(create_table(&create, dialect));
+            }
+        }
+        Ok(catalog)
+    }
+
+    /// Adds `table.column: type [not null]`; the type is in `dialect`'s words.
+    pub fn assume(&mut self, given: &str, dialect: &Dialect) -> Result<(), CatalogError> {
+        let wrong = || CatalogError::Assumption { given: given.to_string() };
+        let (place, words) = given.split_once(':').ok_or_else(wrong)?;
+        let (table, column) = place.trim().rsplit_once('.').ok_or_else(wrong)?;
+        let ddl = format!("CREATE TABLE {table} ({column} {words})");
+        let read = Catalog::from_ddl(&ddl, dialect).map_err(|_| wrong())?;
+        let read = read.schema.tables.into_iter().next().and_then(|t| t.columns.into_iter().next()).ok_or_else(wrong)?;
+        let tables = &mut self.schema.tables;
+        let at = tables.iter().position(|t| t.name.eq_ignore_ascii_case(table)).unwrap_or_else(|| {
+            tables.push(Table { name: table.to_string(), guessed: true, ..Table::default() });
+            tables.len() - 1
+        });
+        match tables[at].column_index(column) {
+            Some(index) => tables[at].columns[index] = read,
+            None => tables[at].columns.push(read),
+        }
+        Ok(())
+    }
+}
+
+/// The neutral form of a table definition.
+pub fn create_table(create: &CreateTable<Spelled>, dialect: &Dialect) -> Table {
+    let mut table = Table { name: create.name.last().text.to_string(), ..Table::default() };
+    let names = |idents: &[syntax::tree::Ident]| idents.iter().map(|i| i.text.to_string()).collect::<Vec<_>>();
+    for column in &create.columns {
+        let data_type = column.type_name.as_ref().map_or(DataType::Unknown, |t| read_type(t, dialect));
+        let name = column.name.text.to_string();
+        if column.primary_key {
+            table.primary_key.push(name.clone());
+        }
+        if column.unique {
+            table.unique.push(vec![name.clone()]);
+        }
+        if let Some((target, keys)) = &column.references {
+            table.foreign_keys.push(ForeignKey {
+                columns: vec![name.clone()],
+                table: target.last().text.to_string(),
+                keys: names(keys),
+            });
+        }
+        let nullable = !column.not_null && !column.primary_key;
+        let case_sensitive = column.collation.as_ref().map(|c| is_case_sensitive(c));
+        table.columns.push(Column { name, data_type, nullable, case_sensitive });
+    }
+    for constraint in &create.constraints {
+        match constraint {
+            TableConstraint::PrimaryKey(columns) => table.primary_key = names(columns),
+            TableConstraint::Unique(columns) => table.unique.push(names(columns)),
+            TableConstraint::ForeignKey(columns, target, keys) => table.foreign_keys.push(ForeignKey {
+                columns: names(columns),
+                table: target.last().text.to_string(),
+                keys: names(keys),
+            }),
+            TableConstraint::Check(_) | TableConstraint::Other => {}
+        }
+    }
+    for key in table.primary_key.clone() {
+        if let Some(index) = table.column_index(&key) {
+            table.columns[index].nullable = false;
+        }
+    }
+    table
+}
+
+fn is_case_sensitive(collation: &str) -> bool {
+    let upper = collation.to_uppercase();
+    upper.contains("_BIN") || upper.contains("_CS") || upper == "BINARY" || upper == "C"
+}
+
+/// The type of a column in `dialect`'s CREATE TABLE. Texts without a known length and types that
+/// are not known get the widest text.
+pub fn column_type_sql(data_type: &DataType, dialect: &Dialect) -> String {
+    let name = write_type(data_type, dialect, false)
+        .or_else(|| write_type(&DataType::TEXT, dialect, false))
+        .map_or_else(String::new, |t| {
+            let arguments: Vec<&str> = t.arguments.iter().map(|a| a.as_str()).collect();
+            if arguments.is_empty() { t.words.to_string() } else { format!("{}({})", t.words, arguments.join(", ")) }
+        });
+    name
+}
+
+impl Catalog {
+    /// CREATE TABLE of a neutral table in `dialect`, with its keys; names are written as the schema
+    /// has them, in quotes only where the dialect reserves them.
+    pub fn create_sql(table: &Table, dialect: &Dialect) -> String {
+        let spelling = Spelling::of(dialect);
+        let name = |text: &str| {
+            let plain = text.chars().all(|c| c.is_ascii_alphanumeric() || c == '_') && !text.starts_with(|c: char| c.is_ascii_digit());
+            if plain && !syntax::is_reserved(dialect.name, text) { text.to_string() } else { quote_name(text, &spelling) }
+        };
+        let mut lines: Vec<String> = table
+            .columns
+            .iter()
+            .map(|c| {
+                let null = if c.nullable { "" } else { " NOT NULL" };
+                format!("{} {}{null}", name(&c.name), column_type_sql(&c.data_type, dialect))
+            })
+            .collect();
+        if !table.primary_key.is_empty() {
+            let columns: Vec<String> = table.primary_key.iter().map(|c| name(c)).collect();
+            lines.push(format!("PRIMARY KEY ({})", columns.join(", ")));
+        }
+        format!("CREATE TABLE {} (\n  {}\n)", name(&table.name), lines.join(",\n  "))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn ddl_of_several_dialects() {
+        let oracle: Dialect = "oracle".parse().expect("dialect");
+        let ddl = "CREATE TABLE loads (id NUMBER(9) PRIMARY KEY, name VARCHAR2(30) NOT NULL, tons NUMBER(8,2), sent DATE,
+                   vessel_id NUMBER(9) REFERENCES vessels (id)); CREATE INDEX i ON loads (name);";
+        let catalog = Catalog::from_ddl(ddl, &oracle).expect("catalog");
+        let table = catalog.schema.table("LOADS").expect("table");
+        let types: Vec<String> = table.columns.iter().map(|c| format!("{} {} {}", c.name, c.data_type, c.nullable)).collect();
+        assert_eq!(types, ["id integer false", "name text false", "tons decimal(8,2) true", "sent timestamp true", "vessel_id integer true"]);
+        assert_eq!(table.foreign_keys[0].table, "vessels");
+        for (dialect, expected) in [
+            ("postgres", "CREATE TABLE loads (\n  id INTEGER NOT NULL,\n  name VARCHAR(30) NOT NULL,\n  tons NUMERIC(8, 2),\n  sent TIMESTAMP,\n  vessel_id INTEGER,\n  PRIMARY KEY (id)\n)"),
+            ("sqlite", "CREATE TABLE loads (\n  id INTEGER NOT NULL,\n  name TEXT NOT NULL,\n  tons NUMERIC(8, 2),\n  sent TEXT,\n  vessel_id INTEGER,\n  PRIMARY KEY (id)\n)"),
+        ] {
+            let dialect: Dialect = dialect.parse().expect("dialect");
+            assert_eq!(Catalog::create_sql(table, &dialect), expected);
+        }
+    }
+
+    #[test]
+    fn assumptions() {
+        let postgres: Dialect = "postgres".parse().expect("dialect");
+        let mut catalog = Catalog::default();
+        catalog.assume("loads.tons: integer not null", &postgres).expect("assumed");
+        let column = catalog.schema.table("loads").and_then(|t| t.column("TONS")).expect("column");
+        assert_eq!((column.data_type.clone(), column.nullable), (DataType::Integer(32), false));
+        assert!(catalog.assume("tons integer", &postgres).is_err());
+    }
+}

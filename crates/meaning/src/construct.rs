@@ -1,0 +1,100 @@
+//! Constructs that a dialect either speaks or doesn't, with one meaning where it does.
+
+use syntax::{DialectName, DialectSet};
+use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+
+macro_rules! constructs {
+    ($($name:ident $words:literal [$($dialect:ident),*];)*) => {
+        /// A construct of a query that no phrase covers.
+        #[allow(missing_docs)]
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+        pub enum Construct { $($name),* }
+
+        impl Construct {
+            /// What people call it.
+            pub const fn words(self) -> &'static str {
+                match self { $(Construct::$name => $words),* }
+            }
+
+            /// The dialects that speak it with the same meaning.
+            pub const fn spoken_by(self) -> DialectSet {
+                match self { $(Construct::$name => DialectSet::of(&[$($dialect),*])),* }
+            }
+        }
+    };
+}
+
+constructs! {
+    Hierarchy "CONNECT BY" [Oracle];
+    OuterMark "the outer join sign (+)" [Oracle];
+    Pivot "PIVOT" [];
+    Unpivot "UNPIVOT" [];
+    TableFunction "a table function in FROM" [];
+    LateralView "LATERAL VIEW" [Spark];
+    Apply "APPLY or LATERAL" [Oracle, Tsql, Mysql, Postgres, Duckdb, Spark];
+    DistinctOn "DISTINCT ON" [Postgres, Duckdb];
+    Qualify "QUALIFY" [Duckdb, Bigquery];
+    StarModifier "changes to *" [];
+    NaturalJoin "NATURAL JOIN" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
+    UsingJoin "JOIN with USING" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    FullJoin "FULL JOIN" [Oracle, Tsql, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    SemiJoin "SEMI or ANTI JOIN" [Duckdb, Spark];
+    OrderedJoin "ASOF or POSITIONAL JOIN" [Duckdb];
+    GroupingSets "ROLLUP, CUBE or GROUPING SETS" [Oracle, Tsql, Postgres, Duckdb, Spark];
+    Rollup "ROLLUP" [Oracle, Tsql, Postgres, Duckdb, Bigquery, Spark];
+    GroupWithRollup "GROUP BY ... WITH ROLLUP" [Mysql, Mariadb];
+    GroupByAll "GROUP BY ALL" [Duckdb];
+    SetByName "a set operation BY NAME" [Duckdb];
+    ExceptAll "EXCEPT ALL or INTERSECT ALL" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Spark];
+    SelectInto "SELECT INTO" [];
+    SelectModifier "words between SELECT and its list" [Mysql, Mariadb];
+    TableSample "a sample, partition or version of a table" [];
+    TypedAlias "types in an alias's column list" [];
+    AliasColumns "a column list behind a table alias" [Tsql, Mysql, Postgres, Duckdb, Spark];
+    QueryOptions "options behind the query" [];
+    Locking "FOR UPDATE" [];
+    SearchCycle "SEARCH or CYCLE" [];
+    RecursiveQuery "a recursive query" [];
+    Values "VALUES as a query" [Postgres, Duckdb, Spark, Sqlite];
+    TableStatement "TABLE as a query" [Mysql, Postgres, Duckdb, Spark];
+    OwnOperator "this operator" [];
+    Array "an array" [];
+    Struct "a struct or map" [];
+    Collection "a collection from a query" [];
+    Subscript "an element or slice" [];
+    Field "a field of a row" [];
+    Lambda "a lambda" [];
+    Interval "an interval" [];
+    TimeZone "AT TIME ZONE" [Oracle, Postgres, Duckdb];
+    Collate "COLLATE" [];
+    DistinctFrom "IS DISTINCT FROM" [Tsql, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    IsSame "IS between two values" [Sqlite];
+    TruthTest "IS TRUE and its kin" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    IsWords "this IS test" [];
+    Symmetric "BETWEEN SYMMETRIC" [Postgres];
+    Ilike "ILIKE" [Postgres, Duckdb, Spark];
+    SimilarTo "SIMILAR TO" [Postgres];
+    PatternWord "GLOB, REGEXP or MATCH" [];
+    QuantifiedLike "LIKE ANY or ALL" [Bigquery, Spark];
+    Quantified "a comparison with ANY or ALL" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb];
+    RowValue "a row value" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
+    InValue "IN with an array" [];
+    AggregateOrder "ORDER BY inside a call" [];
+    WithinGroup "WITHIN GROUP" [];
+    Keep "KEEP (DENSE_RANK ...)" [Oracle];
+    Filter "FILTER" [Postgres, Duckdb, Spark, Sqlite];
+    NullTreatment "IGNORE NULLS" [];
+    CallClauses "clauses inside a call" [];
+    NamedArgument "a named argument" [];
+    SpecialCall "words for commas inside a call" [];
+    ConditionAsValue "a condition as a value" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    Assignment "an assignment inside a query" [];
+    PseudoColumn "this pseudo column" [];
+    CastExtra "a format or style in a cast" [];
+    SafeCast "a cast that gives NULL for an error" [];
+    FrameGroups "a window frame with GROUPS or EXCLUDE" [Oracle, Postgres, Duckdb, Sqlite];
+    NamedWindow "WINDOW" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    ChangeFrom "UPDATE or DELETE over several tables" [];
+    ChangeTrailing "clauses behind the change" [];
+    Merge "MERGE" [];
+}

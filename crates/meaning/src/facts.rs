@@ -1,0 +1,139 @@
+//! Facts of meaning: what each dialect can say, and what its silence means.
+//!
+//! Rewrites ask these facts, never which dialect it is. Sources are the vendors' manuals, the
+//! chapters on SELECT; versions are those in which a construct came.
+
+use syntax::tree::{Direction, NullOrder};
+use syntax::{Dialect, DialectName, DialectSet};
+
+/// The words a dialect limits rows with.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum LimitWords {
+    /// LIMIT n OFFSET m.
+    Limit,
+    /// OFFSET m ROWS FETCH FIRST n ROWS ONLY.
+    Fetch,
+    /// TOP n, and OFFSET m ROWS FETCH NEXT n ROWS ONLY behind an ORDER BY.
+    Top,
+}
+
+/// What one dialect can say.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[allow(clippy::struct_excessive_bools)] // A table of independent facts is what this is.
+pub struct Facts {
+    /// The dialect described.
+    pub dialect: DialectName,
+    /// How rows are limited.
+    pub limit_words: LimitWords,
+    /// A limit can keep ties.
+    pub limit_with_ties: bool,
+    /// A limit can be a share of the rows, rounded up.
+    pub limit_percent: bool,
+    /// A row count can be any expression without columns.
+    pub limit_takes_expression: bool,
+    /// A row count can be a scalar subquery.
+    pub limit_takes_subquery: bool,
+    /// OFFSET can stand without a count.
+    pub offset_alone: bool,
+    /// What is written as a count where OFFSET can't stand alone.
+    pub count_for_all: Option<&'static str>,
+    /// A limit may stand in the subquery of IN and of ANY.
+    pub limit_in_in_subquery: bool,
+    /// A derived table may use columns of the query around it.
+    pub correlated_derived: bool,
+    /// NULLS FIRST and NULLS LAST are spoken.
+    pub nulls_spoken: bool,
+    /// QUALIFY is spoken.
+    pub qualify: bool,
+    /// LATERAL is spoken.
+    pub lateral: bool,
+    /// CROSS APPLY and OUTER APPLY are spoken.
+    pub apply: bool,
+    /// A SELECT needs a FROM: the table with one row.
+    pub dual: Option<&'static str>,
+    /// A derived table must have an alias.
+    pub derived_needs_alias: bool,
+    /// AS may stand before a table alias.
+    pub table_alias_as: bool,
+    /// Branches of a set operation can stand in parentheses.
+    pub branch_parens: bool,
+    /// EXCEPT is called MINUS.
+    pub minus: bool,
+    /// A window's ORDER BY may be missing in ROW_NUMBER.
+    pub row_number_without_order: bool,
+    /// UPDATE and DELETE take a limit.
+    pub change_limit: bool,
+    /// The pseudo column that tells rows of a table apart within a statement.
+    pub row_address: Option<&'static str>,
+    /// A condition can be a value.
+    pub boolean_values: bool,
+    /// WITH RECURSIVE needs its second word.
+    pub recursive_word: bool,
+    /// UNION DISTINCT must say its quantifier.
+    pub union_says_distinct: bool,
+}
+
+impl Facts {
+    /// The facts of `dialect` at its version.
+    pub fn of(dialect: &Dialect) -> Facts {
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        let name = dialect.name;
+        let among = |names: &[DialectName]| DialectSet::of(names).has(name);
+        Facts {
+            dialect: name,
+            limit_words: match name {
+                Oracle => LimitWords::Fetch,
+                Tsql => LimitWords::Top,
+                _ => LimitWords::Limit,
+            },
+            limit_with_ties: among(&[Oracle, Tsql]) || (name == Postgres && dialect.since(13, 0)) || (name == Mariadb && dialect.since(10, 6)),
+            limit_percent: among(&[Oracle, Tsql]),
+            limit_takes_expression: !among(&[Mysql, Mariadb, Bigquery]),
+            limit_takes_subquery: among(&[Postgres, Duckdb, Sqlite, Oracle, Tsql]),
+            offset_alone: among(&[Oracle, Tsql, Postgres, Duckdb, Spark, Mariadb]),
+            count_for_all: match name {
+                Mysql => Some("18446744073709551615"),
+                Sqlite => Some("-1"),
+                Bigquery => Some("9223372036854775807"),
+                _ => None,
+            },
+            limit_in_in_subquery: !among(&[Mysql, Mariadb]),
+            correlated_derived: !among(&[Mariadb, Sqlite, Bigquery, Tsql, Spark]),
+            nulls_spoken: !among(&[Tsql, Mysql, Mariadb]),
+            qualify: among(&[Duckdb, Bigquery]),
+            lateral: among(&[Oracle, Mysql, Postgres, Duckdb]) || (name == Spark && dialect.since(3, 5)),
+            apply: among(&[Oracle, Tsql]),
+            dual: (name == Oracle && !dialect.since(23, 0)).then_some("DUAL"),
+            derived_needs_alias: among(&[Tsql, Mysql, Mariadb]) || (name == Postgres && !dialect.since(16, 0)),
+            table_alias_as: name != Oracle,
+            branch_parens: name != Sqlite,
+            minus: name == Oracle,
+            row_number_without_order: !among(&[Oracle, Tsql, Spark]),
+            change_limit: among(&[Mysql, Mariadb, Tsql]),
+            row_address: match name {
+                Oracle => Some("ROWID"),
+                Postgres => Some("ctid"),
+                Sqlite | Duckdb => Some("rowid"),
+                _ => None,
+            },
+            boolean_values: !among(&[Tsql]) && (name != Oracle || dialect.since(23, 0)),
+            recursive_word: !among(&[Oracle, Tsql]),
+            union_says_distinct: name == Bigquery,
+        }
+    }
+
+    /// Where NULLs sort when nothing is written.
+    ///
+    /// Last ascending in Oracle and PostgreSQL, always last in DuckDB, smallest elsewhere.
+    pub fn default_nulls(&self, direction: Option<Direction>) -> NullOrder {
+        use DialectName::{Duckdb, Oracle, Postgres};
+        let descending = direction == Some(Direction::Descending);
+        match self.dialect {
+            Duckdb => NullOrder::Last,
+            Oracle | Postgres if descending => NullOrder::First,
+            Oracle | Postgres => NullOrder::Last,
+            _ if descending => NullOrder::Last,
+            _ => NullOrder::First,
+        }
+    }
+}

@@ -1,0 +1,117 @@
+//! Notes: what a reader of a translation must know, and how faithful it is.
+
+use std::fmt;
+
+use syntax::tree::Span;
+
+/// What a translation promises.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Fidelity {
+    /// The same outcome on every database state the catalog allows.
+    Exact,
+    /// The same if a stated condition holds, which can be tested.
+    Assumes,
+    /// A known difference that always shows or can't be tested.
+    Differs,
+    /// Not translated.
+    Refused,
+    /// Not even read.
+    Unreadable,
+}
+
+impl Fidelity {
+    /// The word used in output.
+    pub const fn as_str(self) -> &'static str {
+        match self {
+            Fidelity::Exact => "exact",
+            Fidelity::Assumes => "assumes",
+            Fidelity::Differs => "differs",
+            Fidelity::Refused => "refused",
+            Fidelity::Unreadable => "unreadable",
+        }
+    }
+}
+
+impl fmt::Display for Fidelity {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(self.as_str())
+    }
+}
+
+/// One thing to know about one place of a statement.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Note {
+    /// Which kind, as listed in [`CODES`] or derived from a phrase.
+    pub code: String,
+    /// What it does to the statement's fidelity.
+    pub fidelity: Fidelity,
+    /// One sentence in plain words.
+    pub message: String,
+    /// What to do.
+    pub advice: Option<String>,
+    /// The tokens it is about.
+    pub span: Span,
+    /// A query in the source dialect that counts the rows breaking the assumption.
+    pub probe: Option<String>,
+}
+
+impl Note {
+    /// A note of a listed code with that code's fidelity.
+    pub fn new(code: &'static str, span: Span, message: impl Into<String>) -> Note {
+        let fidelity = code_fact(code).map_or(Fidelity::Differs, |fact| fact.fidelity);
+        Note { code: code.to_string(), fidelity, message: message.into(), advice: None, span, probe: None }
+    }
+
+    /// With advice.
+    #[must_use]
+    pub fn advise(mut self, advice: impl Into<String>) -> Note {
+        self.advice = Some(advice.into());
+        self
+    }
+}
+
+/// What a note code stands for.
+#[derive(Debug, Clone, Copy)]
+pub struct CodeFact {
+    /// The code.
+    pub code: &'static str,
+    /// Its fidelity.
+    pub fidelity: Fidelity,
+    /// What it means, for `explain`.
+    pub about: &'static str,
+}
+
+const fn fact(code: &'static str, fidelity: Fidelity, about: &'static str) -> CodeFact {
+    CodeFact { code, fidelity, about }
+}
+
+/// Every code that isn't derived from a phrase. Codes are stable.
+pub const CODES: &[CodeFact] = &[
+    fact("row-limit.no-order", Fidelity::Assumes, "A row limit without an order: which rows it keeps is the engine's free choice, on both sides. It is the same as long as no more rows than the limit are found, or an ORDER BY settles the choice."),
+    fact("row-limit.never", Fidelity::Exact, "A condition on ROWNUM that no row can meet, since numbers are given one row at a time."),
+    fact("row-limit.not-said", Fidelity::Refused, "The target has no row limit of this kind in this place."),
+    fact("row-limit.not-constant", Fidelity::Refused, "The target takes only constants and parameters as row counts."),
+    fact("row-limit.columns-needed", Fidelity::Refused, "The rewrite numbers the rows in an added column, and the columns behind * are not known. Give the tables with --schema."),
+    fact("row-limit.in-change", Fidelity::Refused, "The target can't limit the rows an UPDATE or DELETE changes."),
+    fact("row-limit.which-rows", Fidelity::Assumes, "Which rows an UPDATE or DELETE with a row limit takes is the engine's choice."),
+    fact("rownum.condition", Fidelity::Refused, "ROWNUM in a condition that can't be told as a row limit."),
+    fact("rownum.in-list", Fidelity::Exact, "ROWNUM in a select list numbers rows in the order they pass; without an ordered inline view that is the engine's choice."),
+    fact("sort.null-order", Fidelity::Differs, "NULLs sort at the other end in the target, and the place of the sort key leaves no room to say so."),
+    fact("name.unknown", Fidelity::Assumes, "A function that is neither in the phrasebook nor in the catalog is kept by its name."),
+    fact("type.unknown", Fidelity::Assumes, "A type name that is not in the phrasebook is kept as written."),
+    fact("number.division-untyped", Fidelity::Assumes, "Whether a division drops the fraction depends on types that are not known."),
+    fact("text.empty-is-null", Fidelity::Differs, "Oracle holds no empty text: it stores and compares '' as NULL."),
+    fact("text.collation", Fidelity::Assumes, "Texts are compared with or without regard to case, accents and trailing blanks, as the server's collation says."),
+    fact("hint.dropped", Fidelity::Exact, "A hint to the source's optimizer became a plain comment or was left out: it has no part in the result."),
+    fact("clause.dropped", Fidelity::Exact, "A clause without a part in the result was left out."),
+    fact("construct.not-translated", Fidelity::Refused, "A construct that Inland Ferry reads but does not yet translate to this target."),
+    fact("statement.not-a-query", Fidelity::Refused, "A statement that is not a query and is not translated."),
+    fact("statement.carried", Fidelity::Exact, "A line for the client program or a session setting was kept as a comment."),
+    fact("variable.type", Fidelity::Assumes, "A variable becomes a parameter of the target."),
+    fact("statement.unreadable", Fidelity::Unreadable, "The statement could not be read."),
+];
+
+/// What is known about a code.
+pub fn code_fact(code: &str) -> Option<&'static CodeFact> {
+    CODES.iter().find(|f| f.code == code)
+}

@@ -1,0 +1,120 @@
+//! The templates of the phrasebook, parsed on first use.
+
+use std::collections::HashMap;
+use std::sync::{LazyLock, Mutex};
+
+use syntax::tree::{Expr, ExprKind, SelectValue, Spelled, StatementKind, QueryBody};
+use syntax::{Dialect, DialectName, Statements, lex};
+
+use crate::book::{PhraseId, Say};
+
+/// How a dialect says a phrase, ready for use.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Template {
+    /// A tree with arguments as columns named `_argument_NAME`.
+    Tree(&'static Expr<Spelled>),
+    /// Not at all.
+    Refuse(&'static str),
+}
+
+const MARK: &str = "_argument_";
+
+/// The name of the argument a template's column stands for.
+pub(crate) fn argument_name(column: &str) -> Option<&str> {
+    column.strip_prefix(MARK)
+}
+
+impl Template {
+    /// The argument that `expr` stands for, if it is one of a template's.
+    pub fn argument(expr: &Expr<Spelled>) -> Option<&str> {
+        expr.as_name().and_then(|ident| argument_name(&ident.text))
+    }
+}
+
+/// The template of `phrase` in `dialect`.
+pub fn template(phrase: PhraseId, dialect: DialectName) -> Template {
+    static PARSED: LazyLock<Mutex<HashMap<(PhraseId, DialectName), &'static Expr<Spelled>>>> = LazyLock::new(Mutex::default);
+    let sql = match phrase.phrase().say[dialect as usize] {
+        Say::Sql(sql) => sql,
+        Say::Refuse(why) => return Template::Refuse(why),
+    };
+    let mut parsed = PARSED.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+    if let Some(tree) = parsed.get(&(phrase, dialect)) {
+        return Template::Tree(tree);
+    }
+    let Some(tree) = parse(sql, dialect) else {
+        return Template::Refuse("its template can't be read; please report this");
+    };
+    // Each template is parsed once and lives as long as the program: the book is finite.
+    let tree: &'static Expr<Spelled> = Box::leak(Box::new(tree));
+    parsed.insert((phrase, dialect), tree);
+    Template::Tree(tree)
+}
+
+fn parse(sql: &str, dialect: DialectName) -> Option<Expr<Spelled>> {
+    let sql = format!("SELECT {}", marked(sql));
+    let dialect = Dialect::newest(dialect);
+    let tokens = lex(&sql, &dialect);
+    let statement = Statements::new(&sql, &tokens, &dialect).next()?.tree.ok()?;
+    let StatementKind::Query(query) = statement.kind else { return None };
+    let QueryBody::Select(select) = query.body else { return None };
+    match select.items.into_iter().next()?.value {
+        SelectValue::Expr(expr) => Some(unplaced(expr)),
+        SelectValue::Star(..) => None,
+    }
+}
+
+/// `:name` becomes a name that no query uses; `:name...` the same.
+fn marked(sql: &str) -> String {
+    let mut out = String::new();
+    let mut chars = sql.chars().peekable();
+    let mut before = ' ';
+    while let Some(c) = chars.next() {
+        let starts = c == ':' && before != ':' && chars.peek().is_some_and(char::is_ascii_alphabetic);
+        if starts {
+            out.push_str(MARK);
+        } else {
+            out.push(c);
+        }
+        before = c;
+    }
+    out.replace("...", "")
+}
+
+/// The tree without the places of a text that is gone.
+fn unplaced(mut expr: Expr<Spelled>) -> Expr<Spelled> {
+    expr.span = syntax::tree::Span::MADE;
+    match &mut expr.kind {
+        ExprKind::Column(name) => name.parts.iter_mut().for_each(|p| p.token = u32::MAX),
+        ExprKind::Call(call) => call.function.parts.iter_mut().for_each(|p| p.token = u32::MAX),
+        ExprKind::Cast(cast) => {
+            cast.to.span = syntax::tree::Span::MADE;
+        }
+        _ => {}
+    }
+    expr.children_mut(
+        &mut |child| {
+            let taken = std::mem::replace(child, Expr::made(ExprKind::Default));
+            *child = unplaced(taken);
+        },
+        &mut |_| {},
+    );
+    expr
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::book::PHRASES;
+
+    #[test]
+    fn every_template_reads() {
+        for (i, phrase) in PHRASES.iter().enumerate() {
+            for dialect in DialectName::ALL {
+                let read = template(PhraseId(i as u16), dialect);
+                let reads = matches!(read, Template::Tree(_)) || matches!(phrase.say[dialect as usize], Say::Refuse(_));
+                assert!(reads, "{} in {dialect}", phrase.id);
+            }
+        }
+    }
+}

@@ -1,0 +1,392 @@
+//! Constructs that the target doesn't speak, or that are not translated yet: found and refused.
+
+use meaning::{Construct, Function, Meant, Note, Sign};
+use syntax::Dialect;
+use syntax::tree::{
+    Cast, CastForm, Delete, Expr, ExprKind, FrameUnit, GroupItem, GroupWord, InSet, IsWhat, JoinCondition, JoinKind, LikeWord, Over,
+    Query, QueryBody, Select, SelectQuantifier, SelectValue, SetOperator, SetQuantifier, Span, Statement, StatementKind, TableKind,
+    TableRef, Update, With,
+};
+
+struct Finder<'a> {
+    to: &'a Dialect,
+    notes: Vec<Note>,
+}
+
+/// Notes for every construct of `statement` that `to` doesn't speak.
+pub(crate) fn unspoken(statement: &Statement<Meant>, to: &Dialect) -> Vec<Note> {
+    let mut finder = Finder { to, notes: Vec::new() };
+    match &statement.kind {
+        StatementKind::Query(query) => finder.query(query),
+        StatementKind::Insert(insert) => {
+            if let Some(span) = insert.modifiers.or(insert.trailing) {
+                finder.found(Construct::ChangeTrailing, span);
+            }
+            insert.source.iter().for_each(|q| finder.query(q));
+        }
+        StatementKind::Update(update) => finder.update(update),
+        StatementKind::Delete(delete) => finder.delete(delete),
+        StatementKind::Merge(_) => finder.found(Construct::Merge, statement.span),
+        _ => {}
+    }
+    finder.notes
+}
+
+impl Finder<'_> {
+    fn found(&mut self, construct: Construct, span: Span) {
+        if construct.spoken_by().has(self.to.name) {
+            return;
+        }
+        let title = self.to.name.title();
+        let note = Note::new("construct.not-translated", span, format!("{} is not translated to {title}", construct.words()))
+            .advise("rewrite this part by hand; the statement is kept as a comment");
+        if !self.notes.iter().any(|n| n.message == note.message) {
+            self.notes.push(note);
+        }
+    }
+
+    fn update(&mut self, update: &Update<Meant>) {
+        if !update.from.is_empty() || matches!(update.table.kind, TableKind::Join(_)) {
+            self.found(Construct::ChangeFrom, update.table.span);
+        }
+        if let Some(span) = update.trailing {
+            self.found(Construct::ChangeTrailing, span);
+        }
+        if let Some(with) = &update.with {
+            self.with(with);
+        }
+        self.table(&update.table);
+        for assignment in &update.assignments {
+            if assignment.operator.is_some() || assignment.as_row {
+                self.found(Construct::ChangeFrom, assignment.span);
+            }
+            self.expr(&assignment.value, false);
+        }
+        update.condition.iter().for_each(|e| self.expr(e, true));
+    }
+
+    fn delete(&mut self, delete: &Delete<Meant>) {
+        if !delete.using.is_empty() || !delete.targets.is_empty() {
+            self.found(Construct::ChangeFrom, delete.table.span);
+        }
+        if let Some(span) = delete.trailing {
+            self.found(Construct::ChangeTrailing, span);
+        }
+        self.table(&delete.table);
+        delete.condition.iter().for_each(|e| self.expr(e, true));
+    }
+
+    fn with(&mut self, with: &With<Meant>) {
+        for table in &with.tables {
+            if let Some(span) = table.search_cycle {
+                self.found(Construct::SearchCycle, span);
+            }
+            if mentions(&table.query, &table.name.text) {
+                self.found(Construct::RecursiveQuery, table.span);
+            }
+            self.query(&table.query);
+        }
+    }
+
+    fn query(&mut self, query: &Query<Meant>) {
+        syntax::with_stack(|| {
+            query.with.iter().for_each(|w| self.with(w));
+            self.body(&query.body);
+            query.order_by.iter().for_each(|k| self.expr(&k.expr, false));
+            if query.siblings {
+                self.found(Construct::Hierarchy, query.span);
+            }
+        });
+    }
+
+    fn body(&mut self, body: &QueryBody<Meant>) {
+        match body {
+            QueryBody::Select(select) => self.select(select),
+            QueryBody::SetOperation(operation) => syntax::with_stack(|| {
+                if operation.by_name {
+                    self.found(Construct::SetByName, operation.span);
+                }
+                if operation.operator != SetOperator::Union && operation.quantifier == Some(SetQuantifier::All) {
+                    self.found(Construct::ExceptAll, operation.span);
+                }
+                self.body(&operation.left);
+                self.body(&operation.right);
+            }),
+            QueryBody::Nested(query, _) => self.query(query),
+            QueryBody::Values(values) => {
+                self.found(Construct::Values, values.span);
+                values.rows.iter().flatten().for_each(|e| self.expr(e, false));
+            }
+            QueryBody::Table(_, span) => self.found(Construct::TableStatement, *span),
+        }
+    }
+
+    fn select(&mut self, select: &Select<Meant>) {
+        let span = select.span;
+        if let Some(connect) = &select.connect_by {
+            self.found(Construct::Hierarchy, connect.span);
+            return;
+        }
+        if let Some(into) = select.into {
+            self.found(Construct::SelectInto, into);
+        }
+        if let Some(trailing) = select.trailing {
+            self.found(Construct::TableSample, trailing);
+        }
+        if let Some(SelectQuantifier::DistinctOn(keys)) = &select.quantifier {
+            self.found(Construct::DistinctOn, keys.first().map_or(span, |k| k.span));
+        }
+        for item in &select.items {
+            match &item.value {
+                SelectValue::Expr(expr) => self.expr(expr, false),
+                SelectValue::Star(_, modifiers) if !modifiers.is_empty() => self.found(Construct::StarModifier, item.span),
+                SelectValue::Star(..) => {}
+            }
+        }
+        select.from.iter().for_each(|t| self.table(t));
+        if let Some(view) = select.lateral_views.first() {
+            self.found(Construct::LateralView, view.span);
+        }
+        select.condition.iter().for_each(|e| self.expr(e, true));
+        if let Some(group) = &select.group_by {
+            if group.all_columns {
+                self.found(Construct::GroupByAll, group.span);
+            }
+            if group.with_word.is_some() {
+                self.found(Construct::GroupWithRollup, group.span);
+            }
+            for item in &group.items {
+                match item {
+                    GroupItem::Expr(expr) => self.expr(expr, false),
+                    GroupItem::Super(GroupWord::Rollup, exprs, span) if group.items.len() == 1 => {
+                        self.found(Construct::Rollup, *span);
+                        exprs.iter().for_each(|e| self.expr(e, false));
+                    }
+                    _ => self.found(Construct::GroupingSets, group.span),
+                }
+            }
+        }
+        select.having.iter().for_each(|e| self.expr(e, true));
+        if let Some((name, _)) = select.windows.first() {
+            self.found(Construct::NamedWindow, name.span());
+        }
+        if let Some(qualify) = &select.qualify {
+            self.found(Construct::Qualify, qualify.span);
+            self.expr(qualify, true);
+        }
+    }
+
+    fn table(&mut self, table: &TableRef<Meant>) {
+        if let Some(span) = table.qualifier {
+            self.found(Construct::TableSample, span);
+        }
+        if let Some(alias) = &table.alias {
+            if let Some(span) = alias.typed_columns {
+                self.found(Construct::TypedAlias, span);
+            }
+            if !alias.columns.is_empty() {
+                self.found(Construct::AliasColumns, table.span);
+            }
+        }
+        syntax::with_stack(|| match &table.kind {
+            TableKind::Name(_) => {}
+            TableKind::Derived { lateral, query } => {
+                if *lateral {
+                    self.found(Construct::Apply, table.span);
+                }
+                self.query(query);
+            }
+            TableKind::Function { .. } => self.found(Construct::TableFunction, table.span),
+            TableKind::Nested(inner) => self.table(inner),
+            TableKind::Join(join) => {
+                let span = join.right.span;
+                match join.kind {
+                    JoinKind::Full => self.found(Construct::FullJoin, span),
+                    JoinKind::Semi | JoinKind::Anti => self.found(Construct::SemiJoin, span),
+                    JoinKind::Asof | JoinKind::Positional => self.found(Construct::OrderedJoin, span),
+                    JoinKind::CrossApply | JoinKind::OuterApply => self.found(Construct::Apply, span),
+                    _ => {}
+                }
+                if join.natural {
+                    self.found(Construct::NaturalJoin, span);
+                }
+                match &join.condition {
+                    JoinCondition::On(condition) => self.expr(condition, true),
+                    JoinCondition::Using(_) => self.found(Construct::UsingJoin, span),
+                    JoinCondition::None => {}
+                }
+                self.table(&join.left);
+                self.table(&join.right);
+            }
+            TableKind::Pivot(_) => self.found(Construct::Pivot, table.span),
+            TableKind::Unpivot(_) => self.found(Construct::Unpivot, table.span),
+        });
+    }
+
+    /// `as_condition`: the expression stands where a condition is wanted.
+    fn expr(&mut self, expr: &Expr<Meant>, as_condition: bool) {
+        let span = expr.span;
+        let is_condition = is_condition(expr);
+        if is_condition && !as_condition && !matches!(expr.kind, ExprKind::Nested(_)) {
+            self.found(Construct::ConditionAsValue, span);
+        }
+        match &expr.kind {
+            ExprKind::Column(binding) => {
+                if binding.target == meaning::BindingTarget::Special && span.is_read() {
+                    self.found(Construct::PseudoColumn, span);
+                }
+            }
+            ExprKind::Unary(unary) => {
+                if matches!(unary.operator, Sign::Own(_)) {
+                    self.found(Construct::OwnOperator, span);
+                }
+            }
+            ExprKind::Binary(binary) => {
+                if matches!(binary.operator, Sign::Own(_)) {
+                    self.found(Construct::OwnOperator, span);
+                }
+            }
+            ExprKind::Is(test) => match &test.what {
+                IsWhat::Null => {}
+                IsWhat::True | IsWhat::False | IsWhat::Unknown => self.found(Construct::TruthTest, span),
+                IsWhat::DistinctFrom(_) => self.found(Construct::DistinctFrom, span),
+                IsWhat::Same(_) => self.found(Construct::IsSame, span),
+                IsWhat::Words(_) => self.found(Construct::IsWords, span),
+            },
+            ExprKind::Between(test) if test.symmetric => self.found(Construct::Symmetric, span),
+            ExprKind::In(test) if matches!(test.set, InSet::Value(_)) => self.found(Construct::InValue, span),
+            ExprKind::Like(test) => {
+                match test.word {
+                    LikeWord::Like => {}
+                    LikeWord::Ilike => self.found(Construct::Ilike, span),
+                    LikeWord::SimilarTo => self.found(Construct::SimilarTo, span),
+                    _ => self.found(Construct::PatternWord, span),
+                }
+                if test.quantifier.is_some() {
+                    self.found(Construct::QuantifiedLike, span);
+                }
+            }
+            ExprKind::Quantified(_) => self.found(Construct::Quantified, span),
+            ExprKind::Row(_) => self.found(Construct::RowValue, span),
+            ExprKind::Cast(cast) => self.cast(cast, span),
+            ExprKind::Call(call) => self.call(call, span),
+            ExprKind::Array(_) => self.found(Construct::Array, span),
+            ExprKind::Collect(..) => self.found(Construct::Collection, span),
+            ExprKind::Struct(_) => self.found(Construct::Struct, span),
+            ExprKind::Subscript(_) => self.found(Construct::Subscript, span),
+            ExprKind::Field(..) => self.found(Construct::Field, span),
+            ExprKind::Lambda(_) => self.found(Construct::Lambda, span),
+            ExprKind::Interval(_) => self.found(Construct::Interval, span),
+            ExprKind::AtTimeZone(..) => self.found(Construct::TimeZone, span),
+            ExprKind::Collate(..) => self.found(Construct::Collate, span),
+            ExprKind::OuterMark(_) => self.found(Construct::OuterMark, span),
+            _ => {}
+        }
+        let conditions = matches!(expr.kind, ExprKind::Logic(..) | ExprKind::Not(_)) || (as_condition && matches!(expr.kind, ExprKind::Nested(_)));
+        syntax::with_stack(|| {
+            if let ExprKind::Case(case) = &expr.kind {
+                case.operand.iter().for_each(|e| self.expr(e, false));
+                for (when, then) in &case.branches {
+                    self.expr(when, case.operand.is_none());
+                    self.expr(then, false);
+                }
+                case.otherwise.iter().for_each(|e| self.expr(e, false));
+                return;
+            }
+            let mut exprs = Vec::new();
+            let mut queries = Vec::new();
+            expr.children(&mut |e| exprs.push(e), &mut |q| queries.push(q));
+            let nested = matches!(expr.kind, ExprKind::Nested(_));
+            for child in exprs {
+                self.expr(child, conditions || (nested && as_condition) || is_filter(expr, child));
+            }
+            queries.into_iter().for_each(|q| self.query(q));
+        });
+    }
+
+    fn cast(&mut self, cast: &Cast<Meant>, span: Span) {
+        if cast.extra.is_some() || cast.form == CastForm::ConvertUsing {
+            self.found(Construct::CastExtra, span);
+        }
+        if matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert) {
+            self.found(Construct::SafeCast, span);
+        }
+    }
+
+    fn call(&mut self, call: &syntax::tree::Call<Meant>, span: Span) {
+        if call.arguments.iter().any(|a| a.name.is_some()) {
+            self.found(Construct::NamedArgument, span);
+        }
+        if !matches!(call.form, syntax::tree::CallForm::Plain | syntax::tree::CallForm::Word) && matches!(call.function, Function::Own(_)) {
+            self.found(Construct::SpecialCall, span);
+        }
+        let Some(tail) = &call.tail else { return };
+        if !tail.order_by.is_empty() || tail.separator.is_some() || tail.limit.is_some() {
+            self.found(Construct::AggregateOrder, span);
+        }
+        if !tail.within_group.is_empty() {
+            self.found(Construct::WithinGroup, span);
+        }
+        if tail.keep.is_some() {
+            self.found(Construct::Keep, span);
+        }
+        if tail.filter.is_some() {
+            self.found(Construct::Filter, span);
+        }
+        if tail.nulls.is_some() || tail.from_last.is_some() {
+            self.found(Construct::NullTreatment, span);
+        }
+        if tail.clauses.is_some() {
+            self.found(Construct::CallClauses, span);
+        }
+        if let Some(Over::Window(window)) = &tail.over
+            && let Some(frame) = &window.frame
+            && (frame.unit == FrameUnit::Groups || frame.exclude.is_some())
+        {
+            self.found(Construct::FrameGroups, window.span);
+        }
+        if let Some(Over::Named(name)) = &tail.over {
+            self.found(Construct::NamedWindow, name.span());
+        }
+    }
+}
+
+fn is_condition(expr: &Expr<Meant>) -> bool {
+    match &expr.kind {
+        ExprKind::Logic(..)
+        | ExprKind::Not(_)
+        | ExprKind::Is(_)
+        | ExprKind::Between(_)
+        | ExprKind::In(_)
+        | ExprKind::Like(_)
+        | ExprKind::Exists(_)
+        | ExprKind::Quantified(_) => true,
+        ExprKind::Binary(binary) => matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().gives == "boolean"),
+        _ => false,
+    }
+}
+
+/// The condition of FILTER stands where a condition is wanted.
+fn is_filter(parent: &Expr<Meant>, child: &Expr<Meant>) -> bool {
+    match &parent.kind {
+        ExprKind::Call(call) => call.tail.as_ref().and_then(|t| t.filter.as_ref()).is_some_and(|f| std::ptr::eq(f, child)),
+        _ => false,
+    }
+}
+
+/// Whether a query refers to the table `name` anywhere.
+fn mentions(query: &Query<Meant>, name: &str) -> bool {
+    let mut found = false;
+    query.body.selects(&mut |select| {
+        let mut tables: Vec<&TableRef<Meant>> = Vec::new();
+        select.children(&mut |_| {}, &mut |t| tables.push(t));
+        while let Some(table) = tables.pop() {
+            match &table.kind {
+                TableKind::Name(n) => found |= n.as_single().is_some_and(|n| n.text.eq_ignore_ascii_case(name)),
+                TableKind::Derived { query, .. } => found |= mentions(query, name),
+                _ => table.children(&mut |_| {}, &mut |_| {}, &mut |t| tables.push(t)),
+            }
+        }
+    });
+    found
+}

@@ -1,0 +1,553 @@
+//! From a tree as spelled to a tree as meant: names are bound, words become phrases, row limits
+//! become one thing whatever clause they stood in.
+
+mod limit;
+pub(crate) mod scope;
+mod word;
+
+use std::collections::HashMap;
+
+use compact_str::CompactString;
+use meaning::{Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, Star, TypeWord, infer};
+use syntax::tree::{
+    Call, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, JoinKind, LimitClause, Literal, ObjectName, Operator, Query,
+    QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind,
+    TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_insert, map_merge, map_query,
+    map_select, map_table, map_update,
+};
+use syntax::{Dialect, DialectName, Spelling, decode_text};
+use values::DataType;
+
+use scope::{Found, Frame, Offered, Relation, catalog_columns};
+
+/// Reads statements of one dialect.
+pub(crate) struct Reader<'a> {
+    pub(crate) from: &'a Dialect,
+    spelling: Spelling,
+    facts: Facts,
+    catalog: &'a Catalog,
+    frames: Vec<Frame>,
+    /// The frame of the block read last, for the ORDER BY behind it.
+    finished: Option<Frame>,
+    /// Common table expressions in sight, innermost last.
+    common: Vec<(String, Option<Vec<Offered>>)>,
+    /// In ORDER BY, aliases of the select list are seen first.
+    in_order_by: bool,
+    next_relation: u32,
+    /// Values of script variables, by DECLARE and SET.
+    variables: HashMap<String, Expr<Spelled>>,
+    pub(crate) notes: Vec<Note>,
+    pub(crate) has_rownum: bool,
+}
+
+impl<'a> Reader<'a> {
+    pub(crate) fn new(from: &'a Dialect, catalog: &'a Catalog) -> Self {
+        Reader {
+            from,
+            spelling: Spelling::of(from),
+            facts: Facts::of(from),
+            catalog,
+            frames: Vec::new(),
+            finished: None,
+            common: Vec::new(),
+            in_order_by: false,
+            next_relation: 0,
+            variables: HashMap::new(),
+            notes: Vec::new(),
+            has_rownum: false,
+        }
+    }
+
+    /// Reads a statement; `None` for kinds that have no meaning to translate.
+    pub(crate) fn statement(&mut self, statement: Statement<Spelled>) -> Option<Statement<Meant>> {
+        self.frames.clear();
+        self.common.clear();
+        self.has_rownum = false;
+        let kind = match statement.kind {
+            StatementKind::Query(query) => StatementKind::Query(Box::new(self.query(*query))),
+            StatementKind::Insert(insert) => StatementKind::Insert(Box::new(map_insert(self, *insert))),
+            StatementKind::Update(update) => StatementKind::Update(Box::new(self.update(*update))),
+            StatementKind::Delete(delete) => StatementKind::Delete(Box::new(self.delete(*delete))),
+            StatementKind::Merge(merge) => {
+                self.frames.push(Frame::default());
+                StatementKind::Merge(Box::new(map_merge(self, *merge)))
+            }
+            _ => return None,
+        };
+        Some(Statement { kind, span: statement.span })
+    }
+
+    fn update(&mut self, mut update: Update<Spelled>) -> Update<Meant> {
+        self.frames.push(Frame::default());
+        let top = update.top.take();
+        let mut meant = map_update(self, update);
+        if let Some(top) = top {
+            meant.limit = Some(Box::new(self.top_limit(*top)));
+        }
+        meant
+    }
+
+    fn delete(&mut self, mut delete: Delete<Spelled>) -> Delete<Meant> {
+        self.frames.push(Frame::default());
+        let top = delete.top.take();
+        let mut meant = map_delete(self, delete);
+        if let Some(top) = top {
+            meant.limit = Some(Box::new(self.top_limit(*top)));
+        }
+        meant
+    }
+
+    /// Remembers what DECLARE and SET say of variables.
+    pub(crate) fn learn_variables(&mut self, kind: &StatementKind<Spelled>) {
+        match kind {
+            StatementKind::Declare(declarations) => {
+                for declaration in declarations {
+                    if let Some(value) = &declaration.value {
+                        self.learn_variable(&declaration.name, value);
+                    }
+                }
+            }
+            StatementKind::SetVariable(name, value) => self.learn_variable(name, value),
+            _ => {}
+        }
+    }
+
+    fn learn_variable(&mut self, name: &str, value: &Expr<Spelled>) {
+        let mut value = value.without_parens().clone();
+        value.span = Span::MADE;
+        // Only a constant is the same wherever it is used.
+        if matches!(value.kind, ExprKind::Literal(_)) {
+            self.variables.insert(name.to_lowercase(), value);
+        } else {
+            self.variables.remove(&name.to_lowercase());
+        }
+    }
+
+    pub(crate) fn note(&mut self, note: Note) {
+        self.notes.push(note);
+    }
+
+    fn fresh_relation(&mut self) -> RelationId {
+        self.next_relation += 1;
+        RelationId(self.next_relation)
+    }
+
+    // --- names ---------------------------------------------------------------------------------
+
+    fn resolve(&self, name: &ObjectName) -> Option<Found> {
+        let column = &name.last().text;
+        let frames = self.frames.iter().rev();
+        if let [.., qualifier, _] = name.parts.as_slice() {
+            return frames.into_iter().find_map(|f| f.qualified(&qualifier.text, column));
+        }
+        if self.in_order_by
+            && let Some(found) = self.frames.last().and_then(|f| f.output(column))
+        {
+            return Some(found);
+        }
+        frames.into_iter().find_map(|f| f.unqualified(column))
+    }
+
+    /// What a name without parentheses is, if it isn't a column.
+    fn special_name(&self, name: &ObjectName) -> Option<BindingTarget> {
+        let word = name.as_single()?;
+        if word.quote != syntax::tree::Quote::None {
+            return None;
+        }
+        let oracle = self.from.name == DialectName::Oracle;
+        let upper = word.text.to_ascii_uppercase();
+        match upper.as_str() {
+            "ROWNUM" if oracle => Some(BindingTarget::RowNumber),
+            "LEVEL" | "CONNECT_BY_ISLEAF" | "CONNECT_BY_ISCYCLE" | "COLUMN_VALUE" | "ROWID" | "ORA_ROWSCN" if oracle => {
+                Some(BindingTarget::Special)
+            }
+            "CTID" if self.from.name == DialectName::Postgres => Some(BindingTarget::Special),
+            _ => None,
+        }
+    }
+
+    fn add_relation(&mut self, name: Option<String>, columns: Option<Vec<Offered>>) -> RelationId {
+        let id = self.fresh_relation();
+        if let Some(frame) = self.frames.last_mut() {
+            frame.relations.push(Relation { id, name, columns, nullable: false });
+        }
+        id
+    }
+
+    fn table_columns(&self, name: &ObjectName) -> Option<Vec<Offered>> {
+        if let Some(single) = name.as_single()
+            && let Some((_, columns)) = self.common.iter().rev().find(|(n, _)| n.eq_ignore_ascii_case(&single.text))
+        {
+            return columns.clone();
+        }
+        if self.from.name == DialectName::Oracle && name.last().is_word("dual") {
+            return Some(vec![Offered { name: Some("DUMMY".into()), data_type: DataType::TEXT, nullable: false }]);
+        }
+        catalog_columns(self.catalog, &name.last().text)
+    }
+
+    /// Renames offered columns by an alias's column list.
+    fn renamed(columns: Option<Vec<Offered>>, names: &[Ident]) -> Option<Vec<Offered>> {
+        if names.is_empty() {
+            return columns;
+        }
+        let mut columns = columns.unwrap_or_else(|| {
+            names.iter().map(|_| Offered { name: None, data_type: DataType::Unknown, nullable: true }).collect()
+        });
+        for (column, name) in columns.iter_mut().zip(names) {
+            column.name = Some(name.text.to_string());
+        }
+        Some(columns)
+    }
+
+    // --- outputs -------------------------------------------------------------------------------
+
+    /// The columns a select list gives, if all are known.
+    fn outputs(&self, items: &[SelectItem<Meant>]) -> Option<Vec<Offered>> {
+        let mut outputs = Vec::new();
+        for item in items {
+            match &item.value {
+                SelectValue::Expr(expr) => {
+                    let known = infer(expr);
+                    let name = item.alias.as_ref().map(|a| a.name.text.to_string()).or_else(|| match &expr.without_parens().kind {
+                        ExprKind::Column(binding) => Some(binding.name.last().text.to_string()),
+                        _ => None,
+                    });
+                    outputs.push(Offered { name, data_type: known.data_type, nullable: known.nullable });
+                }
+                SelectValue::Star(star, modifiers) if modifiers.is_empty() => {
+                    let frame = self.frames.last()?;
+                    for relation in &frame.relations {
+                        if star.relation.is_none_or(|id| id == relation.id) {
+                            let nullable = relation.nullable || frame.super_aggregates;
+                            outputs.extend(relation.columns.as_ref()?.iter().cloned().map(|mut c| {
+                                c.nullable |= nullable;
+                                c
+                            }));
+                        }
+                    }
+                }
+                SelectValue::Star(..) => return None,
+            }
+        }
+        Some(outputs)
+    }
+
+    /// The columns of a query just read, from the frame it left.
+    fn finished_outputs(&self) -> Option<Vec<Offered>> {
+        self.finished.as_ref().and_then(|f| f.outputs.clone())
+    }
+
+    // --- FROM ----------------------------------------------------------------------------------
+
+    fn join_nullability(&mut self, kind: JoinKind, start: usize, middle: usize) {
+        let Some(frame) = self.frames.last_mut() else { return };
+        let (left, right) = match kind {
+            JoinKind::Left | JoinKind::OuterApply | JoinKind::Asof => (false, true),
+            JoinKind::Right => (true, false),
+            JoinKind::Full | JoinKind::Positional => (true, true),
+            _ => return,
+        };
+        for (i, relation) in frame.relations.iter_mut().enumerate().skip(start) {
+            if (i < middle && left) || (i >= middle && right) {
+                relation.nullable = true;
+            }
+        }
+    }
+
+    /// Oracle: the tables whose columns carry `(+)` can be filled with NULLs.
+    fn outer_marks(&mut self, condition: Option<&Expr<Spelled>>) {
+        let Some(condition) = condition else { return };
+        if self.from.name != DialectName::Oracle {
+            return;
+        }
+        let mut marked: Vec<Option<String>> = Vec::new();
+        condition.any(&mut |e| {
+            if let ExprKind::OuterMark(inner) = &e.kind
+                && let ExprKind::Column(name) = &inner.kind
+            {
+                marked.push(match name.parts.as_slice() {
+                    [.., qualifier, _] => Some(qualifier.text.to_string()),
+                    _ => None,
+                });
+            }
+            false
+        });
+        if let Some(frame) = self.frames.last_mut() {
+            for relation in &mut frame.relations {
+                if marked.iter().any(|m| m.as_deref().is_none_or(|m| relation.name.as_deref().is_some_and(|n| n.eq_ignore_ascii_case(m)))) {
+                    relation.nullable = true;
+                }
+            }
+        }
+    }
+
+    fn set_operation(&mut self, operation: SetOperation<Spelled>) -> QueryBody<Meant> {
+        let left = self.body(operation.left);
+        let first = self.finished_outputs();
+        let right = self.body(operation.right);
+        let second = self.finished_outputs();
+        // Names come from the first branch; NULLs and types can come from either.
+        let outputs = first.map(|mut outputs| {
+            for (i, output) in outputs.iter_mut().enumerate() {
+                output.nullable |= second.as_ref().and_then(|s| s.get(i)).is_none_or(|o| o.nullable);
+            }
+            outputs
+        });
+        self.finished = Some(Frame { outputs, ..Frame::default() });
+        QueryBody::SetOperation(Box::new(SetOperation {
+            operator: operation.operator,
+            minus: operation.minus,
+            quantifier: operation.quantifier,
+            by_name: operation.by_name,
+            left,
+            right,
+            span: operation.span,
+        }))
+    }
+
+    fn has_super_aggregates(select: &Select<Spelled>) -> bool {
+        select.group_by.as_ref().is_some_and(|g| {
+            g.with_word.is_some() || g.items.iter().any(|i| !matches!(i, GroupItem::Expr(_)))
+        })
+    }
+
+    fn branch_limit(&mut self, top: Option<Box<Top<Spelled>>>) -> Option<Box<meaning::RowLimit>> {
+        top.map(|t| Box::new(self.top_limit(*t)))
+    }
+}
+
+impl StageMap<Spelled, Meant> for Reader<'_> {
+    fn column(&mut self, name: ObjectName, span: Span) -> ExprKind<Meant> {
+        if let Some(found) = self.resolve(&name)
+            && !(found.target == BindingTarget::Open && name.as_single().is_some_and(|n| self.is_word_call(n)))
+            && !(found.data_type == DataType::Unknown && self.special_name(&name).is_some())
+            && !(found.data_type == DataType::Unknown && name.as_single().is_some_and(|n| self.is_word_call(n)))
+        {
+            return ExprKind::Column(Binding { name, target: found.target, data_type: found.data_type, nullable: found.nullable });
+        }
+        if let Some(target) = self.special_name(&name) {
+            self.has_rownum |= target == BindingTarget::RowNumber;
+            let data_type = if target == BindingTarget::RowNumber { DataType::Integer(64) } else { DataType::Unknown };
+            return ExprKind::Column(Binding { name, target, data_type, nullable: false });
+        }
+        if let Some(word) = self.word_call(&name) {
+            return word;
+        }
+        let _ = span;
+        ExprKind::Column(Binding { name, target: BindingTarget::Open, data_type: DataType::Unknown, nullable: true })
+    }
+
+    fn assigned(&mut self, name: ObjectName, _: Span) -> Binding {
+        let found = self.resolve(&name);
+        Binding {
+            target: found.as_ref().map_or(BindingTarget::Open, |f| f.target),
+            data_type: found.as_ref().map_or(DataType::Unknown, |f| f.data_type.clone()),
+            nullable: found.is_none_or(|f| f.nullable),
+            name,
+        }
+    }
+
+    fn star(&mut self, qualifier: Option<ObjectName>, _: Span) -> Star {
+        let relation = qualifier
+            .as_ref()
+            .and_then(|q| self.frames.iter().rev().find_map(|f| f.relation(&q.last().text)))
+            .map(|r| r.id);
+        Star { qualifier, relation }
+    }
+
+    fn literal(&mut self, literal: Literal, _: Span) -> ExprKind<Meant> {
+        ExprKind::Literal(match literal {
+            Literal::Null => Constant::Null,
+            Literal::Boolean(value) => Constant::Boolean(value),
+            Literal::Number(text) => Constant::Number(text),
+            Literal::Text(parts) => {
+                let value = parts.iter().map(|p| decode_text(p, &self.spelling)).collect();
+                Constant::Text { value, written: parts }
+            }
+            Literal::Typed(word, text) => Constant::Typed(word, decode_text(&text, &self.spelling)),
+        })
+    }
+
+    fn parameter(&mut self, text: CompactString, span: Span) -> ExprKind<Meant> {
+        match self.variables.get(text.to_lowercase().as_str()).cloned() {
+            Some(value) => match value.kind {
+                ExprKind::Literal(literal) => self.literal(literal, span),
+                _ => ExprKind::Parameter(text),
+            },
+            None => ExprKind::Parameter(text),
+        }
+    }
+
+    fn call(&mut self, call: Call<Spelled>, span: Span) -> ExprKind<Meant> {
+        self.heard_call(call, span)
+    }
+
+    fn table_function(&mut self, call: Call<Spelled>, _: Span) -> Call<Meant> {
+        Call {
+            function: Function::Own(call.function),
+            form: call.form,
+            quantifier: call.quantifier,
+            arguments: syntax::tree::map_arguments(self, call.arguments),
+            tail: call.tail.map(|t| Box::new(syntax::tree::map_tail(self, *t))),
+        }
+    }
+
+    fn unary(&mut self, operator: Operator, operand: Expr<Spelled>, _: Span) -> ExprKind<Meant> {
+        self.heard_prefix(operator, operand)
+    }
+
+    fn binary(&mut self, operator: Operator, left: Expr<Spelled>, right: Expr<Spelled>, span: Span) -> ExprKind<Meant> {
+        self.heard_operator(operator, left, right, span)
+    }
+
+    fn operator(&mut self, operator: Operator, _: Span) -> Sign {
+        match meaning::hear_operator(self.from.name, operator) {
+            Some(id) => Sign::Phrase(id, Some(operator)),
+            None => Sign::Own(operator),
+        }
+    }
+
+    fn type_name(&mut self, type_name: TypeName) -> TypeWord {
+        let data_type = meaning::read_type(&type_name, self.from);
+        TypeWord { data_type, spelled: type_name }
+    }
+
+    fn relation(&mut self, (): ()) -> RelationId {
+        RelationId::NONE
+    }
+
+    fn sort_key(&mut self, key: SortKey<Spelled>) -> SortKey<Meant> {
+        let nulls = NullsPlace {
+            order: key.nulls.unwrap_or_else(|| self.facts.default_nulls(key.direction)),
+            spelled: key.nulls.is_some(),
+        };
+        SortKey { expr: self.expr(key.expr), direction: key.direction, nulls, span: key.span }
+    }
+
+    fn row_limit(&mut self, clauses: Vec<LimitClause<Spelled>>) -> Option<Box<meaning::RowLimit>> {
+        self.limit_clauses(clauses).map(Box::new)
+    }
+
+    fn top(&mut self, _: Option<Box<Top<Spelled>>>) {}
+
+    fn query(&mut self, mut query: Query<Spelled>) -> Query<Meant> {
+        let common = self.common.len();
+        let top = match &mut query.body {
+            QueryBody::Select(select) => select.top.take(),
+            _ => None,
+        };
+        // WITH and the body are mapped by the walk; ORDER BY must see the body's frame, so the
+        // walk is given the query in two parts.
+        let order_by = std::mem::take(&mut query.order_by);
+        let limit = std::mem::take(&mut query.limit);
+        let mut meant = map_query(self, query);
+        let frame = self.finished.clone().unwrap_or_default();
+        let outputs = frame.outputs.clone();
+        self.frames.push(frame);
+        let outer = std::mem::replace(&mut self.in_order_by, true);
+        meant.order_by = order_by.into_iter().map(|k| self.sort_key(k)).collect();
+        self.in_order_by = outer;
+        meant.limit = match top {
+            Some(top) => self.branch_limit(Some(top)),
+            None => self.row_limit(limit),
+        };
+        self.frames.pop();
+        self.finished = Some(Frame { outputs, ..Frame::default() });
+        self.common.truncate(common);
+        meant
+    }
+
+    fn common_table(&mut self, table: CommonTable<Spelled>) -> CommonTable<Meant> {
+        let name = table.name.text.to_string();
+        let names = table.columns.clone();
+        // A recursive query sees itself; its columns are not known before it is read.
+        self.common.push((name.clone(), Self::renamed(None, &names)));
+        let meant = map_common_table(self, table);
+        self.common.pop();
+        self.common.push((name, Self::renamed(self.finished_outputs(), &names)));
+        meant
+    }
+
+    fn select(&mut self, select: Select<Spelled>) -> Select<Meant> {
+        let outer = std::mem::replace(&mut self.in_order_by, false);
+        self.frames.push(Frame { super_aggregates: Self::has_super_aggregates(&select), ..Frame::default() });
+        let mut select = select;
+        // FROM first, so that outer join signs in WHERE can be told to its tables before the rest.
+        let from = std::mem::take(&mut select.from);
+        let from: Vec<TableRef<Meant>> = from.into_iter().map(|t| self.table(t)).collect();
+        self.outer_marks(select.condition.as_ref());
+        let mut meant = map_select(self, select);
+        meant.from = from;
+        let outputs = self.outputs(&meant.items);
+        self.in_order_by = outer;
+        let mut frame = self.frames.pop().unwrap_or_default();
+        frame.outputs = outputs;
+        self.finished = Some(frame);
+        meant
+    }
+
+    fn body(&mut self, body: QueryBody<Spelled>) -> QueryBody<Meant> {
+        match body {
+            QueryBody::Select(mut select) if select.top.is_some() => {
+                // TOP in a branch of a set operation bounds that branch alone.
+                let span = select.span;
+                let top = select.top.take();
+                let body = map_body(self, QueryBody::Select(select));
+                let limit = self.branch_limit(top);
+                let query = Query { with: None, body, order_by: Vec::new(), siblings: false, limit, locking: None, options: None, span };
+                QueryBody::Nested(Box::new(query), Span::MADE)
+            }
+            QueryBody::SetOperation(operation) => syntax::with_stack(|| self.set_operation(*operation)),
+            other => map_body(self, other),
+        }
+    }
+
+    fn table(&mut self, table: TableRef<Spelled>) -> TableRef<Meant> {
+        let alias = table.alias.clone();
+        let alias_name = alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.to_string());
+        let alias_columns = alias.map(|a| a.columns).unwrap_or_default();
+        let start = self.frames.last().map_or(0, |f| f.relations.len());
+        if let TableKind::Join(join) = &table.kind {
+            let kind = join.kind;
+            let left = count_relations(&join.left);
+            let meant = map_table(self, table);
+            self.join_nullability(kind, start, start + left);
+            return meant;
+        }
+        match &table.kind {
+            TableKind::Name(name) => {
+                let own = name.last().text.to_string();
+                let columns = Self::renamed(self.table_columns(name), &alias_columns);
+                let mut meant = map_table(self, table);
+                meant.relation = self.add_relation(Some(alias_name.unwrap_or(own)), columns);
+                meant
+            }
+            TableKind::Derived { .. } => {
+                let mut meant = map_table(self, table);
+                let columns = Self::renamed(self.finished_outputs(), &alias_columns);
+                meant.relation = self.add_relation(alias_name, columns);
+                meant
+            }
+            TableKind::Function { .. } | TableKind::Pivot(_) | TableKind::Unpivot(_) => {
+                let names = alias_columns;
+                let mut meant = map_table(self, table);
+                let columns = if names.is_empty() { None } else { Self::renamed(None, &names) };
+                meant.relation = self.add_relation(alias_name, columns);
+                meant
+            }
+            TableKind::Nested(_) | TableKind::Join(_) => map_table(self, table),
+        }
+    }
+}
+
+/// How many table references `table` adds to its block.
+fn count_relations(table: &TableRef<Spelled>) -> usize {
+    syntax::with_stack(|| match &table.kind {
+        TableKind::Nested(inner) => count_relations(inner),
+        TableKind::Join(join) => count_relations(&join.left) + count_relations(&join.right),
+        TableKind::Pivot(pivot) => 1 + count_relations(&pivot.input),
+        TableKind::Unpivot(unpivot) => 1 + count_relations(&unpivot.input),
+        TableKind::Name(_) | TableKind::Derived { .. } | TableKind::Function { .. } => 1,
+    })
+}

@@ -1,0 +1,122 @@
+//! Which names are seen where, and what they refer to.
+
+use meaning::{BindingTarget, Catalog, RelationId};
+use values::DataType;
+
+/// A column that a table reference offers.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct Offered {
+    /// Its name; none for an expression without an alias.
+    pub(crate) name: Option<String>,
+    pub(crate) data_type: DataType,
+    pub(crate) nullable: bool,
+}
+
+/// A table reference in sight.
+#[derive(Debug, Clone)]
+pub(crate) struct Relation {
+    pub(crate) id: RelationId,
+    /// Its alias, or the table's own name.
+    pub(crate) name: Option<String>,
+    /// Its columns, if all are known.
+    pub(crate) columns: Option<Vec<Offered>>,
+    /// An outer join can fill it with NULLs.
+    pub(crate) nullable: bool,
+}
+
+/// What one block sees of its own.
+#[derive(Debug, Clone, Default)]
+pub(crate) struct Frame {
+    pub(crate) relations: Vec<Relation>,
+    /// The block's select list, once it is read.
+    pub(crate) outputs: Option<Vec<Offered>>,
+    /// Super-aggregates make every key nullable.
+    pub(crate) super_aggregates: bool,
+}
+
+/// What a name was found to be.
+#[derive(Debug, Clone)]
+pub(crate) struct Found {
+    pub(crate) target: BindingTarget,
+    pub(crate) data_type: DataType,
+    pub(crate) nullable: bool,
+}
+
+impl Found {
+    fn open() -> Found {
+        Found { target: BindingTarget::Open, data_type: DataType::Unknown, nullable: true }
+    }
+}
+
+impl Relation {
+    fn find(&self, column: &str) -> Option<Found> {
+        let columns = self.columns.as_ref()?;
+        let offered = columns.iter().find(|c| c.name.as_deref().is_some_and(|n| n.eq_ignore_ascii_case(column)))?;
+        Some(Found {
+            target: BindingTarget::Column(self.id),
+            data_type: offered.data_type.clone(),
+            nullable: offered.nullable || self.nullable,
+        })
+    }
+
+    fn unknown(&self) -> Found {
+        Found { target: BindingTarget::Column(self.id), data_type: DataType::Unknown, nullable: true }
+    }
+
+    fn is_named(&self, name: &str) -> bool {
+        self.name.as_deref().is_some_and(|n| n.eq_ignore_ascii_case(name))
+    }
+}
+
+impl Frame {
+    /// `qualifier.column`.
+    pub(crate) fn qualified(&self, qualifier: &str, column: &str) -> Option<Found> {
+        let relation = self.relations.iter().find(|r| r.is_named(qualifier))?;
+        let mut found = relation.find(column).unwrap_or_else(|| relation.unknown());
+        found.nullable |= self.super_aggregates;
+        Some(found)
+    }
+
+    /// The table reference of a name.
+    pub(crate) fn relation(&self, name: &str) -> Option<&Relation> {
+        self.relations.iter().find(|r| r.is_named(name))
+    }
+
+    /// A bare column name; `None` if this block surely has no such column.
+    pub(crate) fn unqualified(&self, column: &str) -> Option<Found> {
+        let mut known = self.relations.iter().filter_map(|r| r.find(column));
+        if let Some(mut found) = known.next() {
+            found.nullable |= self.super_aggregates;
+            return Some(found);
+        }
+        let mut unknown = self.relations.iter().filter(|r| r.columns.is_none());
+        match (unknown.next(), unknown.next()) {
+            (Some(only), None) => Some(only.unknown()),
+            (Some(_), Some(_)) => Some(Found::open()),
+            _ => None,
+        }
+    }
+
+    /// The place of an alias in the select list.
+    pub(crate) fn output(&self, name: &str) -> Option<Found> {
+        let outputs = self.outputs.as_ref()?;
+        let at = outputs.iter().position(|o| o.name.as_deref().is_some_and(|n| n.eq_ignore_ascii_case(name)))?;
+        Some(Found {
+            target: BindingTarget::Output(at),
+            data_type: outputs[at].data_type.clone(),
+            nullable: outputs[at].nullable,
+        })
+    }
+}
+
+/// The columns of a catalog table.
+pub(crate) fn catalog_columns(catalog: &Catalog, name: &str) -> Option<Vec<Offered>> {
+    let table = catalog.schema.table(name).filter(|t| !t.guessed)?;
+    Some(
+        table
+            .columns
+            .iter()
+            .map(|c| Offered { name: Some(c.name.clone()), data_type: c.data_type.clone(), nullable: c.nullable })
+            .collect(),
+    )
+}

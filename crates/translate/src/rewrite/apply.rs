@@ -1,0 +1,88 @@
+//! APPLY and LATERAL, where both sides have one of them.
+//!
+//! ```sql before tsql postgres
+//! SELECT v.name, c.fare FROM vessels v CROSS APPLY (SELECT TOP 1 fare FROM crossings WHERE vessel_id = v.id ORDER BY fare) c
+//! ```
+//! ```sql after
+//! SELECT v.name, c.fare FROM vessels v CROSS JOIN LATERAL (SELECT fare FROM crossings WHERE vessel_id = v.id ORDER BY fare NULLS FIRST LIMIT 1) c
+//! ```
+//!
+//! Right when
+//! 1. CROSS APPLY is CROSS JOIN LATERAL and OUTER APPLY is LEFT JOIN LATERAL on a condition that is
+//!    always true;
+//! 2. into SQL Server, a LEFT JOIN LATERAL has such a condition.
+
+use meaning::{Constant, Meant};
+use syntax::tree::{Expr, ExprKind, Join, JoinCondition, JoinKind, Query, QueryBody, TableKind, TableRef};
+
+use super::shape::{number, operation};
+use super::{Context, Place};
+
+pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
+    if let QueryBody::Select(select) = &mut query.body {
+        select.from.iter_mut().for_each(|t| in_table(t, cx));
+    }
+}
+
+fn in_table(table: &mut TableRef<Meant>, cx: &mut Context<'_>) {
+    match &mut table.kind {
+        TableKind::Nested(inner) => in_table(inner, cx),
+        TableKind::Join(join) => {
+            in_table(&mut join.left, cx);
+            in_table(&mut join.right, cx);
+            let applies = matches!(join.kind, JoinKind::CrossApply | JoinKind::OuterApply);
+            if applies && cx.facts.lateral && !cx.facts.apply {
+                to_lateral(join, cx);
+            } else if cx.facts.apply && !cx.facts.lateral {
+                to_apply(join);
+            }
+        }
+        _ => {}
+    }
+}
+
+fn to_lateral(join: &mut Join<Meant>, cx: &Context<'_>) {
+    let TableKind::Derived { lateral, .. } = &mut join.right.kind else { return };
+    *lateral = true;
+    if join.kind == JoinKind::CrossApply {
+        join.kind = JoinKind::Cross;
+        return;
+    }
+    join.kind = JoinKind::Left;
+    let always = if cx.facts.boolean_values {
+        Expr::made(ExprKind::Literal(Constant::Boolean(true)))
+    } else {
+        operation("compare.equal", number(1), number(1))
+    };
+    join.condition = JoinCondition::On(always);
+}
+
+fn to_apply(join: &mut Join<Meant>) {
+    let TableKind::Derived { lateral: lateral @ true, .. } = &mut join.right.kind else { return };
+    let always = match &join.condition {
+        JoinCondition::On(condition) => is_always_true(condition),
+        JoinCondition::None => true,
+        JoinCondition::Using(_) => false,
+    };
+    let kind = match join.kind {
+        JoinKind::Cross | JoinKind::Inner if always => JoinKind::CrossApply,
+        JoinKind::Left if always => JoinKind::OuterApply,
+        _ => return,
+    };
+    *lateral = false;
+    join.kind = kind;
+    join.explicit_word = false;
+    join.condition = JoinCondition::None;
+}
+
+fn is_always_true(condition: &Expr<Meant>) -> bool {
+    match &condition.without_parens().kind {
+        ExprKind::Literal(Constant::Boolean(value)) => *value,
+        ExprKind::Binary(binary) => {
+            let same = super::shape::as_number(&binary.left).is_some() && super::shape::as_number(&binary.left) == super::shape::as_number(&binary.right);
+            let equal = matches!(binary.operator, meaning::Sign::Phrase(id, _) if id.phrase().id == "compare.equal");
+            same && equal
+        }
+        _ => false,
+    }
+}

@@ -1,0 +1,156 @@
+//! A filter on the row number of an inline view is an offset.
+//!
+//! ```sql before oracle postgres
+//! SELECT name FROM (
+//!   SELECT v.*, ROWNUM AS rn FROM (SELECT name, tons FROM loads ORDER BY tons) v WHERE ROWNUM <= 20
+//! ) WHERE rn > 10
+//! ```
+//! ```sql after
+//! SELECT name FROM (SELECT name, tons FROM loads) AS v ORDER BY v.tons LIMIT 10 OFFSET 10
+//! ```
+//!
+//! Right when
+//! 1. the number is ROW_NUMBER over the very order of the view, without partition, and the view has
+//!    no offset yet;
+//! 2. every condition outside bounds that number by constants;
+//! 3. outside rows go through one by one, and come in the order of the number or in none;
+//! 4. the list outside can be told with the view's own entries: a star shows the number too.
+
+use meaning::{Amount, Binding, BindingTarget, Meant, RowLimit, Sign};
+use syntax::tree::{ColumnAlias, AliasForm, Expr, ExprKind, Query, QueryBody, SelectItem, SelectValue, Span, TableKind};
+
+use super::rownum::{is_our_number, plain_count, unwrap_same_columns};
+use super::shape::{as_number, conjuncts, copy_of, is_row_by_row, is_star_only, number, output_name};
+use super::{Context, Place};
+
+type E = Expr<Meant>;
+
+pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
+    if !cx.has_rownum {
+        return;
+    }
+    let Some((low, high)) = page(query) else { return };
+    let QueryBody::Select(outer) = &mut query.body else { return };
+    let Some(items) = told_items(outer.items.clone(), outer) else { return };
+    let TableKind::Derived { query: view, .. } = &mut outer.from[0].kind else { return };
+    let mut view = std::mem::replace(&mut **view, super::shape::query_of(super::shape::select(Vec::new(), Vec::new())));
+    if let (Some(items), QueryBody::Select(block)) = (items, &mut view.body) {
+        block.items = items;
+    }
+    let span = view.limit.as_ref().map_or(Span::MADE, |l| l.span);
+    let offset = (low > 0).then(|| number(low));
+    let amount = high.map(|high| Amount::Rows(number((high - low).max(0))));
+    view.limit = (offset.is_some() || amount.is_some()).then(|| Box::new(RowLimit { amount, with_ties: false, offset, span }));
+    if view.with.is_none() {
+        view.with = query.with.take();
+    }
+    *query = view;
+    unwrap_same_columns(query);
+}
+
+/// The rows kept: after the first `low`, up to row `high`. `None` if this is no page.
+fn page(query: &Query<Meant>) -> Option<(i64, Option<i64>)> {
+    let QueryBody::Select(outer) = &query.body else { return None };
+    let [table] = outer.from.as_slice() else { return None };
+    let TableKind::Derived { lateral: false, query: view } = &table.kind else { return None };
+    let QueryBody::Select(block) = &view.body else { return None };
+    if query.limit.is_some() || !is_row_by_row(outer) || (query.with.is_some() && view.with.is_some()) {
+        return None;
+    }
+    let number_item = block.items.iter().find(|i| matches!(&i.value, SelectValue::Expr(e) if is_our_number(e)))?;
+    let name = output_name(number_item)?;
+    let is_number = |e: &E| matches!(&e.without_parens().kind, ExprKind::Column(b) if b.name.last().text.eq_ignore_ascii_case(&name.text));
+    // Condition 3.
+    let by_number = query.order_by.iter().all(|k| is_number(&k.expr) && k.direction != Some(syntax::tree::Direction::Descending));
+    if !by_number || view.order_by.is_empty() {
+        return None;
+    }
+    let mut low = 0;
+    let mut high = match &view.limit {
+        Some(limit) => Some(as_number(plain_count(limit)?)? as i64),
+        None => None,
+    };
+    for conjunct in conjuncts(outer.condition.clone()?) {
+        let (from, to) = bounds(&conjunct, &is_number)?;
+        low = from.map_or(low, |f| low.max(f));
+        high = match (high, to) {
+            (Some(a), Some(b)) => Some(a.min(b)),
+            (a, b) => a.or(b),
+        };
+    }
+    Some((low, high))
+}
+
+/// What a condition says of the number: rows after the first, rows up to.
+fn bounds(conjunct: &E, is_number: &dyn Fn(&E) -> bool) -> Option<(Option<i64>, Option<i64>)> {
+    let whole = |e: &E| as_number(e).filter(|n| n.fract() == 0.0).map(|n| n as i64);
+    match &conjunct.without_parens().kind {
+        ExprKind::Binary(binary) => {
+            let Sign::Phrase(id, _) = binary.operator else { return None };
+            let word = id.phrase().id;
+            let (word, value) = if is_number(&binary.left) {
+                (word, whole(&binary.right)?)
+            } else if is_number(&binary.right) {
+                let turned = match word {
+                    "compare.less" => "compare.greater",
+                    "compare.less-or-equal" => "compare.greater-or-equal",
+                    "compare.greater" => "compare.less",
+                    "compare.greater-or-equal" => "compare.less-or-equal",
+                    same => same,
+                };
+                (turned, whole(&binary.left)?)
+            } else {
+                return None;
+            };
+            match word {
+                "compare.greater" => Some((Some(value), None)),
+                "compare.greater-or-equal" => Some((Some(value - 1), None)),
+                "compare.less" => Some((None, Some(value - 1))),
+                "compare.less-or-equal" => Some((None, Some(value))),
+                "compare.equal" => Some((Some(value - 1), Some(value))),
+                _ => None,
+            }
+        }
+        ExprKind::Between(test) if !test.negated && is_number(&test.operand) => Some((Some(whole(&test.low)? - 1), Some(whole(&test.high)?))),
+        _ => None,
+    }
+}
+
+/// The outer list in terms of the view's entries: `Some(None)` keeps the view's own list, `None`
+/// means it can't be told (condition 4).
+#[allow(clippy::option_option)]
+fn told_items(items: Vec<SelectItem<Meant>>, outer: &syntax::tree::Select<Meant>) -> Option<Option<Vec<SelectItem<Meant>>>> {
+    if is_star_only(outer) {
+        return Some(None);
+    }
+    let TableKind::Derived { query: view, .. } = &outer.from.first()?.kind else { return None };
+    let QueryBody::Select(block) = &view.body else { return None };
+    let mut told = Vec::new();
+    for item in items {
+        let SelectValue::Expr(expr) = &item.value else { return None };
+        let ExprKind::Column(binding) = &expr.without_parens().kind else { return None };
+        let wanted = binding.name.last();
+        let source = block.items.iter().find(|i| output_name(i).is_some_and(|n| n.text.eq_ignore_ascii_case(&wanted.text)));
+        let value = match source.map(|i| &i.value) {
+            Some(SelectValue::Expr(expr)) => copy_of(expr),
+            _ => {
+                // A column behind the view's star: only its name is known, and only one star fits.
+                let stars = block.items.iter().filter(|i| matches!(i.value, SelectValue::Star(..))).count();
+                if stars != 1 {
+                    return None;
+                }
+                let name = syntax::tree::ObjectName::single(wanted.clone());
+                Expr {
+                    kind: ExprKind::Column(Binding { name, target: BindingTarget::Open, ..binding.clone() }),
+                    span: expr.span,
+                }
+            }
+        };
+        let renamed = item.alias.clone().or_else(|| match &value.kind {
+            ExprKind::Column(b) if b.name.last().text.eq_ignore_ascii_case(&wanted.text) => None,
+            _ => Some(ColumnAlias { name: super::shape::again(wanted), form: AliasForm::As }),
+        });
+        told.push(SelectItem { value: SelectValue::Expr(value), alias: renamed, span: Span::MADE });
+    }
+    Some(Some(told))
+}

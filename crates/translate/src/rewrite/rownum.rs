@@ -1,0 +1,638 @@
+//! Oracle's ROWNUM: a number given to each row as it passes WHERE.
+//!
+//! ```sql before oracle postgres
+//! SELECT name, tons FROM (SELECT name, tons FROM loads ORDER BY tons DESC NULLS LAST) WHERE ROWNUM <= 3
+//! ```
+//! ```sql after
+//! SELECT name, tons FROM loads ORDER BY tons DESC NULLS LAST LIMIT 3
+//! ```
+//! ```sql before oracle postgres
+//! SELECT kind, COUNT(*) FROM loads WHERE tons > 1 AND ROWNUM <= 10 GROUP BY kind
+//! ```
+//! ```sql after
+//! SELECT kind, COUNT(*) FROM (SELECT * FROM loads WHERE tons > 1 LIMIT 10) AS loads GROUP BY kind
+//! ```
+//! ```sql before oracle postgres
+//! SELECT name FROM vessels WHERE ROWNUM > 1
+//! ```
+//! ```sql after
+//! SELECT name FROM vessels WHERE 1 = 0
+//! ```
+//!
+//! Right when
+//! 1. every condition on ROWNUM stands alone among the ANDs of WHERE and bounds it by a value
+//!    without columns: under OR or NOT the count depends on the order of rows;
+//! 2. a bound of 1 or more from above keeps the first rows; any condition that 1 doesn't meet is
+//!    never met, since no row gets number 2 before one got number 1 (SQL Language Reference,
+//!    ROWNUM Pseudocolumn);
+//! 3. the limit acts before GROUP BY, DISTINCT, windows and ORDER BY of its block: a block that has
+//!    one of them gets its limited rows from a derived table;
+//! 4. over an ordered inline view rows come in its order: that order moves out to where the limit
+//!    is, if its keys can be named there;
+//! 5. ROWNUM in the select list is then ROW_NUMBER in that order; without one its numbers are the
+//!    engine's choice.
+
+use meaning::{Amount, Binding, BindingTarget, Constant, Meant, Note, RowLimit, Sign};
+use syntax::tree::{
+    Expr, ExprKind, Ident, ObjectName, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, TableKind,
+};
+
+use super::shape::{
+    again, all_of, as_number, conjuncts, copy_of, derived, is_grouped, is_row_by_row, is_star_only, key_copy, limit_of, number,
+    operation, output_name, query_of, same, select, star, table_name, window_call,
+};
+use super::{Context, Place};
+
+type E = Expr<Meant>;
+
+/// What a condition says of ROWNUM.
+enum Bound {
+    /// The first so many rows.
+    AtMost(E),
+    /// No row.
+    Never,
+    /// Every row.
+    Always,
+    /// Something else.
+    Unclear,
+}
+
+pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'_>) {
+    if !cx.has_rownum {
+        return;
+    }
+    let QueryBody::Select(select) = &mut query.body else { return };
+    let mut bound = None;
+    let mut others = Vec::new();
+    if let Some(condition) = select.condition.take() {
+        for conjunct in conjuncts(condition) {
+            if !mentions_rownum(&conjunct) {
+                others.push(conjunct);
+                continue;
+            }
+            match bound_of(&conjunct) {
+                Bound::Always => {}
+                Bound::Never => {
+                    note_never(&conjunct, cx);
+                    others.push(operation("compare.equal", number(1), number(0)));
+                }
+                Bound::AtMost(count) => bound = Some((tighter(bound, count), conjunct.span)),
+                Bound::Unclear => {
+                    refuse(conjunct.span, cx);
+                    others.push(conjunct);
+                }
+            }
+        }
+    }
+    let no_others = others.is_empty();
+    select.condition = all_of(others);
+    let listed = select.items.iter().any(|i| matches!(&i.value, SelectValue::Expr(e) if mentions_rownum(e)));
+    if bound.is_none() && !listed {
+        refuse_elsewhere(query, cx);
+        return;
+    }
+    let order = hoisted_order(query, listed || bound.is_some());
+    if listed {
+        number_rows(query, &order, cx);
+    }
+    if let Some((count, span)) = bound {
+        limit_rows(query, place, count, span, no_others && !listed, order, cx);
+    } else if let Some(order) = order {
+        query.order_by = order;
+    }
+    refuse_elsewhere(query, cx);
+}
+
+/// ROWNUM that is still there can't be told.
+fn refuse_elsewhere(query: &Query<Meant>, cx: &mut Context<'_>) {
+    let mut place = None;
+    let mut look = |e: &E| {
+        e.any(&mut |e| {
+            if is_rownum(e) {
+                place = Some(e.span);
+            }
+            false
+        });
+    };
+    if let QueryBody::Select(select) = &query.body {
+        select.children(&mut |e| look(e), &mut |_| {});
+    }
+    query.order_by.iter().for_each(|k| look(&k.expr));
+    if let Some(span) = place {
+        refuse(span, cx);
+    }
+}
+
+fn refuse(span: Span, cx: &mut Context<'_>) {
+    cx.note(
+        Note::new("rownum.condition", span, "ROWNUM is used here in a way that depends on the order rows are tried in")
+            .advise("number the rows in an inline view first: SELECT v.*, ROWNUM AS rn FROM (... ORDER BY ...) v, and test rn outside"),
+    );
+}
+
+fn note_never(conjunct: &E, cx: &mut Context<'_>) {
+    cx.note(
+        Note::new(
+            "row-limit.never",
+            conjunct.span,
+            "this condition on ROWNUM is never true: numbers are given one row at a time, so no row ever gets a number above 1 before another got 1",
+        )
+        .advise("if rows further down were meant, number them in an inline view and test the number outside"),
+    );
+}
+
+fn is_rownum(expr: &E) -> bool {
+    matches!(&expr.without_parens().kind, ExprKind::Column(Binding { target: BindingTarget::RowNumber, .. }))
+}
+
+fn mentions_rownum(expr: &E) -> bool {
+    expr.any(&mut is_rownum)
+}
+
+/// Whether the expression is free of columns, so that it can be a row count.
+fn is_count(expr: &E) -> bool {
+    !expr.any(&mut |e| matches!(e.kind, ExprKind::Column(_) | ExprKind::Subquery(_)))
+}
+
+fn tighter(before: Option<(E, Span)>, count: E) -> E {
+    match before {
+        None => count,
+        Some((before, _)) => match (as_number(&before), as_number(&count)) {
+            (Some(a), Some(b)) if a <= b => before,
+            (Some(_), Some(_)) => count,
+            _ => operation_least(before, count),
+        },
+    }
+}
+
+/// The lesser of two counts that are not both constants.
+fn operation_least(a: E, b: E) -> E {
+    let test = operation("compare.less", copy_of(&a), copy_of(&b));
+    Expr::made(ExprKind::Case(Box::new(syntax::tree::Case { operand: None, branches: vec![(test, a)], otherwise: Some(b) })))
+}
+
+// --- conditions -----------------------------------------------------------------------------------
+
+fn bound_of(conjunct: &E) -> Bound {
+    match &conjunct.without_parens().kind {
+        ExprKind::Binary(binary) => {
+            let Sign::Phrase(id, _) = binary.operator else { return Bound::Unclear };
+            let word = id.phrase().id.strip_prefix("compare.").unwrap_or("");
+            if is_rownum(&binary.left) && is_count(&binary.right) {
+                compared(word, &binary.right)
+            } else if is_rownum(&binary.right) && is_count(&binary.left) {
+                compared(turned(word), &binary.left)
+            } else {
+                Bound::Unclear
+            }
+        }
+        ExprKind::Between(test) if !test.negated && is_rownum(&test.operand) && is_count(&test.low) && is_count(&test.high) => {
+            match as_number(&test.low) {
+                Some(low) if low <= 1.0 => compared("less-or-equal", &test.high),
+                Some(_) => Bound::Never,
+                None => Bound::Unclear,
+            }
+        }
+        ExprKind::In(test) if !test.negated && is_rownum(&test.operand) => match &test.set {
+            syntax::tree::InSet::List(items) => {
+                let numbers: Option<Vec<f64>> = items.iter().map(as_number).collect();
+                let Some(numbers) = numbers else { return Bound::Unclear };
+                let mut reached = 0i64;
+                while numbers.contains(&((reached + 1) as f64)) {
+                    reached += 1;
+                }
+                if reached == 0 { Bound::Never } else { Bound::AtMost(number(reached)) }
+            }
+            _ => Bound::Unclear,
+        },
+        _ => Bound::Unclear,
+    }
+}
+
+/// `n < ROWNUM` is `ROWNUM > n`.
+fn turned(word: &str) -> &str {
+    match word {
+        "less" => "greater",
+        "less-or-equal" => "greater-or-equal",
+        "greater" => "less",
+        "greater-or-equal" => "less-or-equal",
+        same => same,
+    }
+}
+
+/// ROWNUM compared with a value: conditions 1 and 2.
+fn compared(word: &str, value: &E) -> Bound {
+    let constant = as_number(value);
+    let whole = |n: f64| if n < 1.0 { Bound::Never } else { Bound::AtMost(kept(value, n)) };
+    match (word, constant) {
+        ("less-or-equal", Some(n)) => whole(n.floor()),
+        ("less-or-equal", None) => Bound::AtMost(copy_in_place(value)),
+        ("less", Some(n)) => whole(n.ceil() - 1.0),
+        ("less", None) => Bound::AtMost(operation("number.subtract", copy_in_place(value), number(1))),
+        ("equal", Some(n)) if (n - 1.0).abs() < f64::EPSILON => Bound::AtMost(kept(value, 1.0)),
+        ("equal", Some(_)) => Bound::Never,
+        ("greater", Some(n)) if n < 1.0 => Bound::Always,
+        ("greater-or-equal", Some(n)) if n <= 1.0 => Bound::Always,
+        ("greater" | "greater-or-equal", Some(_)) => Bound::Never,
+        // Counting stops at the number that fails the test.
+        ("not-equal", Some(n)) if n >= 1.0 && n.fract() == 0.0 => whole(n - 1.0),
+        ("not-equal", Some(_)) => Bound::Always,
+        _ => Bound::Unclear,
+    }
+}
+
+/// The constant as written if it is the number wanted, so that it keeps its place.
+fn kept(value: &E, wanted: f64) -> E {
+    match &value.kind {
+        ExprKind::Literal(Constant::Number(text)) if text.parse() == Ok(wanted) && !text.contains('.') => value.clone(),
+        _ => number(wanted as i64),
+    }
+}
+
+fn copy_in_place(value: &E) -> E {
+    value.clone()
+}
+
+// --- order ----------------------------------------------------------------------------------------
+
+/// The order in which rows come to this block, named by what the block sees: that of a single
+/// ordered inline view (condition 4). The view loses its order if it is of no further use there.
+fn hoisted_order(query: &mut Query<Meant>, wanted: bool) -> Option<Vec<SortKey<Meant>>> {
+    let QueryBody::Select(select) = &mut query.body else { return None };
+    if !wanted || select.from.len() != 1 {
+        return None;
+    }
+    let outer_name = table_name(&select.from[0]);
+    let relation = select.from[0].relation;
+    let TableKind::Derived { lateral: false, query: inner } = &mut select.from[0].kind else { return None };
+    if inner.order_by.is_empty() {
+        return None;
+    }
+    let mut keys = Vec::new();
+    for key in &inner.order_by {
+        let name = key_output(key, inner)?;
+        let mut parts: Vec<Ident> = outer_name.iter().map(again).collect();
+        parts.push(again(&name));
+        let known = meaning::infer(&key.expr);
+        let expr = Expr::made(ExprKind::Column(Binding {
+            name: ObjectName { parts },
+            target: BindingTarget::Column(relation),
+            data_type: known.data_type,
+            nullable: known.nullable,
+        }));
+        keys.push(SortKey { expr, direction: key.direction, nulls: key.nulls, span: Span::MADE });
+    }
+    Some(keys)
+}
+
+/// The name under which a query's output shows one of its sort keys.
+fn key_output(key: &SortKey<Meant>, query: &Query<Meant>) -> Option<Ident> {
+    let items: &[SelectItem<Meant>] = match &query.body {
+        QueryBody::Select(select) => &select.items,
+        _ => &[],
+    };
+    let expr = key.expr.without_parens();
+    match &expr.kind {
+        ExprKind::Literal(Constant::Number(text)) => {
+            let at: usize = text.parse().ok()?;
+            let plain = items.iter().take(at).all(|i| matches!(i.value, SelectValue::Expr(_)));
+            items.get(at.checked_sub(1)?).filter(|_| plain).and_then(output_name)
+        }
+        ExprKind::Column(Binding { target: BindingTarget::Output(_), name, .. }) => Some(name.last().clone()),
+        _ => items.iter().find_map(|item| match &item.value {
+            SelectValue::Expr(value) if same(value, expr) => output_name(item),
+            SelectValue::Star(star, modifiers) if modifiers.is_empty() => match &expr.kind {
+                ExprKind::Column(Binding { target: BindingTarget::Column(id), name, .. })
+                    if star.relation.is_none_or(|s| s == *id) =>
+                {
+                    Some(name.last().clone())
+                }
+                ExprKind::Column(Binding { target: BindingTarget::Open, name, .. }) if star.relation.is_none() => {
+                    Some(name.last().clone())
+                }
+                _ => None,
+            },
+            _ => None,
+        }),
+    }
+}
+
+/// ROWNUM in the select list becomes a row number (condition 5).
+fn number_rows(query: &mut Query<Meant>, order: &Option<Vec<SortKey<Meant>>>, cx: &mut Context<'_>) {
+    let QueryBody::Select(select) = &mut query.body else { return };
+    if is_grouped(select) {
+        return;
+    }
+    let mut first = None;
+    for item in &mut select.items {
+        if let SelectValue::Expr(expr) = &mut item.value {
+            let named = item.alias.is_some() || !is_rownum(expr);
+            replace_rownum(expr, order, &mut first);
+            if !named {
+                item.alias = Some(syntax::tree::ColumnAlias { name: Ident::made("rownum"), form: syntax::tree::AliasForm::As });
+            }
+        }
+    }
+    if let (Some(span), None) = (first, order) {
+        cx.note(Note::new(
+            "rownum.in-list",
+            span,
+            "ROWNUM numbers the rows as they come, and no order is given here: which row gets which number is the engine's choice",
+        ));
+    }
+}
+
+fn replace_rownum(expr: &mut E, order: &Option<Vec<SortKey<Meant>>>, first: &mut Option<Span>) {
+    if is_rownum(expr) {
+        first.get_or_insert(expr.span);
+        let keys = order.as_ref().map(|keys| keys.iter().map(key_copy).collect()).unwrap_or_default();
+        let mut call = window_call("window.row-number", keys);
+        call.span = Span::MADE;
+        *expr = call;
+        return;
+    }
+    expr.children_mut(&mut |child| replace_rownum(child, order, first), &mut |_| {});
+}
+
+// --- limits ---------------------------------------------------------------------------------------
+
+fn limit_rows(
+    query: &mut Query<Meant>,
+    place: Place,
+    count: E,
+    span: Span,
+    alone: bool,
+    order: Option<Vec<SortKey<Meant>>>,
+    cx: &mut Context<'_>,
+) {
+    let limit = limit_of(count, span);
+    let QueryBody::Select(select) = &mut query.body else { return };
+    let row_by_row = is_row_by_row_but_numbers(select) && query.order_by.is_empty() && query.limit.is_none();
+    match (&order, alone) {
+        // Nothing but the limit over an ordered view: it is the view with the limit.
+        (Some(_), true) if row_by_row && is_star_only(select) && inner_takes_limit(select) => unwrap(query, limit),
+        // The limit can go into the view when nothing filters behind it.
+        (Some(_), true) if !row_by_row && inner_takes_limit(select) => {
+            if let Some(inner) = only_view(select) {
+                inner.limit = Some(limit);
+            }
+        }
+        (None, true) if !row_by_row && has_view(select) && inner_takes_limit(select) => {
+            if let Some(inner) = only_view(select) {
+                inner.limit = Some(limit);
+            }
+        }
+        (Some(keys), _) if row_by_row => {
+            query.order_by = keys.iter().map(key_copy).collect();
+            drop_inner_order(query);
+            query.limit = Some(limit);
+            unwrap_same_columns(query);
+        }
+        (None, true) if row_by_row && view_is_ordered(select) && inner_takes_limit(select) => {
+            // The view's keys have no name outside: limit it where they are.
+            if let Some(inner) = only_view(select) {
+                inner.limit = Some(limit);
+            }
+        }
+        (None, _) if row_by_row && !view_is_ordered(select) => query.limit = Some(limit),
+        _ => limit_in_derived(query, limit, cx),
+    }
+    let _ = place;
+}
+
+/// A row number of ours doesn't change which rows there are.
+fn is_row_by_row_but_numbers(select: &Select<Meant>) -> bool {
+    let mut bare = select.clone();
+    for item in &mut bare.items {
+        if let SelectValue::Expr(expr) = &mut item.value
+            && is_our_number(expr)
+        {
+            item.value = SelectValue::Expr(number(1));
+        }
+    }
+    is_row_by_row(&bare)
+}
+
+/// ROW_NUMBER as `number_rows` makes it.
+pub(super) fn is_our_number(expr: &E) -> bool {
+    match &expr.kind {
+        ExprKind::Call(call) => {
+            !expr.span.is_read()
+                && matches!(&call.function, meaning::Function::Phrase(id, _) if id.phrase().id == "window.row-number")
+        }
+        _ => false,
+    }
+}
+
+fn only_view(select: &mut Select<Meant>) -> Option<&mut Query<Meant>> {
+    match select.from.as_mut_slice() {
+        [one] => match &mut one.kind {
+            TableKind::Derived { lateral: false, query } => Some(query),
+            _ => None,
+        },
+        _ => None,
+    }
+}
+
+fn has_view(select: &mut Select<Meant>) -> bool {
+    only_view(select).is_some()
+}
+
+fn inner_takes_limit(select: &mut Select<Meant>) -> bool {
+    only_view(select).is_some_and(|q| q.limit.is_none())
+}
+
+fn view_is_ordered(select: &mut Select<Meant>) -> bool {
+    only_view(select).is_some_and(|q| !q.order_by.is_empty())
+}
+
+fn drop_inner_order(query: &mut Query<Meant>) {
+    if let QueryBody::Select(select) = &mut query.body
+        && let Some(inner) = only_view(select)
+        && inner.limit.is_none()
+    {
+        inner.order_by.clear();
+    }
+}
+
+/// The query becomes its only view, with the limit.
+fn unwrap(query: &mut Query<Meant>, limit: Box<RowLimit>) {
+    let QueryBody::Select(select) = &mut query.body else { return };
+    let Some(inner) = only_view(select) else { return };
+    let mut inner = std::mem::replace(inner, query_of(super::shape::select(Vec::new(), Vec::new())));
+    inner.limit = Some(limit);
+    if inner.with.is_none() {
+        inner.with = query.with.take();
+    }
+    if query.with.is_none() {
+        inner.locking = inner.locking.or(query.locking);
+        let span = query.span;
+        *query = inner;
+        // The span tells which tokens are the query's: those around the view are gone.
+        let _ = span;
+    } else if let QueryBody::Select(select) = &mut query.body
+        && let Some(place) = only_view(select)
+    {
+        *place = inner;
+    }
+}
+
+/// `SELECT a, b FROM (SELECT a, b FROM t) ORDER BY a LIMIT n` is its view with order and limit.
+pub(super) fn unwrap_same_columns(query: &mut Query<Meant>) {
+    let QueryBody::Select(select) = &mut query.body else { return };
+    let plain = is_row_by_row(select) && select.condition.is_none() && query.with.is_none();
+    let items = std::mem::take(&mut select.items);
+    let fits = plain && only_view(select).is_some_and(|inner| inner.limit.is_none() && inner.order_by.is_empty() && same_columns(&items, inner));
+    if !fits {
+        if let QueryBody::Select(select) = &mut query.body {
+            select.items = items;
+        }
+        return;
+    }
+    let Some(inner) = only_view(select) else { return };
+    let keys: Option<Vec<SortKey<Meant>>> = query.order_by.iter().map(|k| inner_key(k, inner)).collect();
+    let Some(keys) = keys else {
+        select.items = items;
+        return;
+    };
+    let mut inner = std::mem::replace(inner, query_of(super::shape::select(Vec::new(), Vec::new())));
+    inner.order_by = keys;
+    inner.limit = query.limit.take();
+    *query = inner;
+}
+
+fn same_columns(items: &[SelectItem<Meant>], inner: &Query<Meant>) -> bool {
+    let QueryBody::Select(select) = &inner.body else { return false };
+    select.items.len() == items.len()
+        && items.iter().zip(&select.items).all(|(outer, inner)| {
+            let column = matches!(&outer.value, SelectValue::Expr(e) if matches!(e.kind, ExprKind::Column(_)));
+            match (output_name(outer), output_name(inner)) {
+                (Some(a), Some(b)) => column && a.text.eq_ignore_ascii_case(&b.text),
+                _ => false,
+            }
+        })
+}
+
+/// A key over a view's column as a key inside the view.
+fn inner_key(key: &SortKey<Meant>, inner: &Query<Meant>) -> Option<SortKey<Meant>> {
+    let QueryBody::Select(select) = &inner.body else { return None };
+    let ExprKind::Column(binding) = &key.expr.kind else { return None };
+    let item = select.items.iter().find(|i| output_name(i).is_some_and(|n| n.text.eq_ignore_ascii_case(&binding.name.last().text)))?;
+    let SelectValue::Expr(expr) = &item.value else { return None };
+    Some(SortKey { expr: copy_of(expr), direction: key.direction, nulls: key.nulls, span: Span::MADE })
+}
+
+/// The block's tables and conditions go into a derived table with the limit (condition 3).
+fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, cx: &mut Context<'_>) {
+    let order_from = query.order_by.iter().map(|k| k.expr.clone()).collect::<Vec<_>>();
+    let QueryBody::Select(block) = &mut query.body else { return };
+    let from = std::mem::take(&mut block.from);
+    let condition = block.condition.take();
+    let single = match from.as_slice() {
+        [one] if !matches!(one.kind, TableKind::Join(_)) => table_name(one),
+        _ => None,
+    };
+    if let Some(name) = single {
+        let relation = from[0].relation;
+        let mut inner = select(vec![star()], from);
+        inner.condition = condition;
+        let mut inner = query_of(inner);
+        inner.limit = Some(limit);
+        let mut table = derived(inner, &name.text, relation, cx);
+        if let Some(alias) = &mut table.alias {
+            alias.name = Some(again(&name));
+        }
+        block.from = vec![table];
+        return;
+    }
+    let span = limit.span;
+    let Some(columns) = used_columns(block, &order_from) else {
+        block.from = from;
+        block.condition = condition;
+        cx.note(
+            Note::new("row-limit.columns-needed", span, "the limit acts before the grouping or sorting of this block, and the columns behind * are not known")
+                .advise("name the columns instead of *, or give the tables with --schema"),
+        );
+        return;
+    };
+    let alias = cx.fresh_name("limited");
+    let relation = cx.fresh_relation();
+    let items = columns.iter().map(|(old, new)| item_of(old, new)).collect();
+    let mut inner = select(items, from);
+    inner.condition = condition;
+    let mut inner = query_of(inner);
+    inner.limit = Some(limit);
+    let table = derived(inner, &alias, relation, cx);
+    let QueryBody::Select(block) = &mut query.body else { return };
+    block.from = vec![table];
+    let rebind = |e: &mut E| rebound(e, &columns, &alias, relation);
+    block.children_mut(&mut |e| rebind(e), &mut |_| {});
+    query.order_by.iter_mut().for_each(|k| rebound(&mut k.expr, &columns, &alias, relation));
+}
+
+type Exposed = Vec<(Binding, Ident)>;
+
+fn item_of(old: &Binding, new: &Ident) -> SelectItem<Meant> {
+    let expr = copy_of(&Expr::made(ExprKind::Column(old.clone())));
+    if old.name.last().text.eq_ignore_ascii_case(&new.text) {
+        return SelectItem { value: SelectValue::Expr(expr), alias: None, span: Span::MADE };
+    }
+    super::shape::aliased(expr, &new.text)
+}
+
+/// The columns the rest of the block uses, each with a name of its own; `None` with a star.
+fn used_columns(block: &Select<Meant>, order_by: &[E]) -> Option<Exposed> {
+    if block.items.iter().any(|i| matches!(i.value, SelectValue::Star(..))) {
+        return None;
+    }
+    let mut columns: Exposed = Vec::new();
+    let mut gather = |e: &E| {
+        e.any(&mut |e| {
+            if let ExprKind::Column(binding) = &e.kind
+                && matches!(binding.target, BindingTarget::Column(_) | BindingTarget::Open)
+                && !columns.iter().any(|(b, _)| same_column(b, binding))
+            {
+                let taken: Vec<Ident> = columns.iter().map(|(_, n)| n.clone()).collect();
+                let name = super::shape::free_name(&binding.name.last().text, &taken);
+                let name = Ident { text: name, quote: binding.name.last().quote, token: u32::MAX };
+                columns.push((binding.clone(), name));
+            }
+            false
+        });
+    };
+    block.children(&mut |e| gather(e), &mut |_| {});
+    order_by.iter().for_each(gather);
+    if columns.is_empty() {
+        let constant = Binding {
+            name: ObjectName::single(Ident::made("1")),
+            target: BindingTarget::Special,
+            data_type: values::DataType::Integer(64),
+            nullable: false,
+        };
+        columns.push((constant, Ident::made("one")));
+    }
+    Some(columns)
+}
+
+fn same_column(a: &Binding, b: &Binding) -> bool {
+    a.target == b.target && a.name.last().text.eq_ignore_ascii_case(&b.name.last().text)
+}
+
+fn rebound(expr: &mut E, columns: &Exposed, alias: &str, relation: meaning::RelationId) {
+    if let ExprKind::Column(binding) = &mut expr.kind {
+        if let Some((_, name)) = columns.iter().find(|(b, _)| same_column(b, binding)) {
+            binding.name = ObjectName { parts: vec![Ident::made(alias), name.clone()] };
+            binding.target = BindingTarget::Column(relation);
+        }
+        return;
+    }
+    expr.children_mut(&mut |child| rebound(child, columns, alias, relation), &mut |_| {});
+}
+
+/// The count of a plain limit.
+pub(super) fn plain_count(limit: &RowLimit) -> Option<&E> {
+    match (&limit.amount, limit.with_ties, &limit.offset) {
+        (Some(Amount::Rows(count)), false, None) => Some(count),
+        _ => None,
+    }
+}

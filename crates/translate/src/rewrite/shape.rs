@@ -1,0 +1,346 @@
+//! Looking at and building pieces of queries.
+
+use compact_str::CompactString;
+use meaning::{
+    Amount, Binding, BindingTarget, Constant, Function, Meant, NullsPlace, PhraseKind, RelationId, RowLimit, Sign, Star, infer,
+    phrase_named,
+};
+use syntax::tree::{
+    AliasForm, Argument, Binary, Call, CallForm, CallTail, Case, ColumnAlias, Expr, ExprKind, Ident, IsTest, IsWhat,
+    LogicOperator, NullOrder, ObjectName, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey,
+    Span, TableAlias, TableKind, TableRef, Window,
+};
+use values::DataType;
+
+use super::Context;
+
+type E = Expr<Meant>;
+
+/// The operands of an AND, or the expression alone.
+pub(crate) fn conjuncts(condition: E) -> Vec<E> {
+    match condition.kind {
+        ExprKind::Logic(LogicOperator::And, operands) => operands,
+        // `(a AND b)` as a whole: its parentheses fall away with the list.
+        ExprKind::Nested(inner) if matches!(inner.kind, ExprKind::Logic(LogicOperator::And, _)) => conjuncts(*inner),
+        kind => vec![Expr { kind, span: condition.span }],
+    }
+}
+
+/// AND of the operands; none if there are none.
+pub(crate) fn all_of(mut operands: Vec<E>) -> Option<E> {
+    match operands.len() {
+        0 => None,
+        1 => operands.pop(),
+        _ => {
+            let reads = operands.iter().all(|o| o.span.is_read());
+            let span = match (operands.first(), operands.last()) {
+                (Some(first), Some(last)) if reads => first.span.to(last.span),
+                _ => Span::MADE,
+            };
+            Some(Expr { kind: ExprKind::Logic(LogicOperator::And, operands), span })
+        }
+    }
+}
+
+/// Whether the expression has an aggregate of its own block, or a function that could be one.
+pub(crate) fn may_aggregate(expr: &E) -> bool {
+    expr.any(&mut |e| match &e.kind {
+        ExprKind::Call(call) => {
+            let windowed = call.tail.as_ref().is_some_and(|t| t.over.is_some());
+            !windowed
+                && match &call.function {
+                    Function::Phrase(id, _) => id.phrase().kind == PhraseKind::Aggregate,
+                    Function::Own(_) => true,
+                }
+        }
+        _ => false,
+    })
+}
+
+/// Whether the expression has a window function.
+pub(crate) fn has_window(expr: &E) -> bool {
+    expr.any(&mut |e| matches!(&e.kind, ExprKind::Call(c) if c.tail.as_ref().is_some_and(|t| t.over.is_some())))
+}
+
+fn items_any(select: &Select<Meant>, test: &dyn Fn(&E) -> bool) -> bool {
+    select.items.iter().any(|i| matches!(&i.value, SelectValue::Expr(e) if test(e)))
+}
+
+/// Whether rows go through the block one by one: no grouping, no DISTINCT, no windows.
+pub(crate) fn is_row_by_row(select: &Select<Meant>) -> bool {
+    select.group_by.is_none()
+        && select.having.is_none()
+        && select.qualify.is_none()
+        && select.connect_by.is_none()
+        && select.windows.is_empty()
+        && matches!(select.quantifier, None | Some(SelectQuantifier::All))
+        && !items_any(select, &may_aggregate)
+        && !items_any(select, &has_window)
+}
+
+/// Whether the block gives one row a group.
+pub(crate) fn is_grouped(select: &Select<Meant>) -> bool {
+    select.group_by.is_some() || select.having.is_some() || items_any(select, &may_aggregate)
+}
+
+/// The list is one bare star.
+pub(crate) fn is_star_only(select: &Select<Meant>) -> bool {
+    matches!(select.items.as_slice(), [one] if matches!(&one.value, SelectValue::Star(_, m) if m.is_empty()))
+}
+
+/// The name a select list entry gives its column.
+pub(crate) fn output_name(item: &SelectItem<Meant>) -> Option<Ident> {
+    if let Some(alias) = &item.alias {
+        return Some(alias.name.clone());
+    }
+    match &item.value {
+        SelectValue::Expr(e) => match &e.without_parens().kind {
+            ExprKind::Column(binding) if binding.target != BindingTarget::RowNumber => Some(binding.name.last().clone()),
+            _ => None,
+        },
+        SelectValue::Star(..) => None,
+    }
+}
+
+/// The name without its place in the source: for a second use of it.
+pub(crate) fn again(ident: &Ident) -> Ident {
+    Ident { text: ident.text.clone(), quote: ident.quote, token: u32::MAX }
+}
+
+/// The expression without places in the source: for a second use of it.
+pub(crate) fn copy_of(expr: &E) -> E {
+    let mut copy = expr.clone();
+    forget_places(&mut copy);
+    copy
+}
+
+fn forget_places(expr: &mut E) {
+    expr.span = Span::MADE;
+    match &mut expr.kind {
+        ExprKind::Column(binding) => binding.name.parts.iter_mut().for_each(|p| p.token = u32::MAX),
+        ExprKind::Call(call) => match &mut call.function {
+            Function::Phrase(_, name) | Function::Own(name) => name.parts.iter_mut().for_each(|p| p.token = u32::MAX),
+        },
+        ExprKind::Cast(cast) => cast.to.spelled.span = Span::MADE,
+        _ => {}
+    }
+    expr.children_mut(&mut |child| forget_places(child), &mut |_| {});
+}
+
+/// Whether two expressions say the same, wherever they stand.
+pub(crate) fn same(a: &E, b: &E) -> bool {
+    let (a, b) = (a.without_parens(), b.without_parens());
+    match (&a.kind, &b.kind) {
+        (ExprKind::Column(x), ExprKind::Column(y)) => {
+            let fold = |b: &Binding| b.name.last().text.to_ascii_lowercase();
+            x.target == y.target && (matches!(x.target, BindingTarget::Output(_)) || fold(x) == fold(y))
+        }
+        _ => copy_of(a) == copy_of(b),
+    }
+}
+
+// --- building -------------------------------------------------------------------------------------
+
+/// A whole number.
+pub(crate) fn number(value: i64) -> E {
+    Expr::made(ExprKind::Literal(Constant::whole(value)))
+}
+
+/// The constant whole number an expression is, parentheses and signs aside.
+pub(crate) fn as_number(expr: &E) -> Option<f64> {
+    match &expr.without_parens().kind {
+        ExprKind::Literal(Constant::Number(text)) => text.parse().ok(),
+        ExprKind::Unary(unary) => match unary.operator {
+            Sign::Phrase(id, _) if id.phrase().id == "number.negate" => as_number(&unary.operand).map(|n| -n),
+            _ => None,
+        },
+        ExprKind::Binary(binary) => {
+            let (a, b) = (as_number(&binary.left)?, as_number(&binary.right)?);
+            let Sign::Phrase(id, _) = binary.operator else { return None };
+            match id.phrase().id {
+                "number.add" => Some(a + b),
+                "number.subtract" => Some(a - b),
+                "number.multiply" => Some(a * b),
+                "number.divide" | "number.divide-decimals" if b != 0.0 => Some(a / b),
+                "number.divide-whole" if b != 0.0 => Some((a / b).trunc()),
+                _ => None,
+            }
+        }
+        _ => None,
+    }
+}
+
+/// An operation by its phrase.
+pub(crate) fn operation(phrase: &str, left: E, right: E) -> E {
+    Expr::made(ExprKind::Binary(Box::new(Binary { operator: Sign::Phrase(phrase_named(phrase), None), left, right })))
+}
+
+/// A column of a table of ours.
+pub(crate) fn column(table: &str, relation: RelationId, name: &Ident, like: &E) -> E {
+    let known = infer(like);
+    let name = ObjectName { parts: vec![Ident::made(table), again(name)] };
+    Expr::made(ExprKind::Column(Binding {
+        name,
+        target: BindingTarget::Column(relation),
+        data_type: known.data_type,
+        nullable: known.nullable,
+    }))
+}
+
+/// A whole-number column of ours, never NULL.
+pub(crate) fn own_column(table: &str, relation: RelationId, name: &str) -> E {
+    let name = ObjectName { parts: vec![Ident::made(table), Ident::made(name)] };
+    Expr::made(ExprKind::Column(Binding {
+        name,
+        target: BindingTarget::Column(relation),
+        data_type: DataType::Integer(64),
+        nullable: false,
+    }))
+}
+
+/// `phrase() OVER (ORDER BY keys)`.
+pub(crate) fn window_call(phrase: &str, order_by: Vec<SortKey<Meant>>) -> E {
+    let window = Window { base: None, partition_by: Vec::new(), order_by, frame: None, span: Span::MADE };
+    let tail = CallTail { over: Some(Over::Window(window)), ..CallTail::default() };
+    call(phrase, Vec::new(), Some(tail))
+}
+
+/// A call of a phrase.
+pub(crate) fn call(phrase: &str, arguments: Vec<E>, tail: Option<CallTail<Meant>>) -> E {
+    let id = phrase_named(phrase);
+    Expr::made(ExprKind::Call(Box::new(Call {
+        function: Function::Phrase(id, ObjectName::single(Ident::made(""))),
+        form: CallForm::Plain,
+        quantifier: None,
+        arguments: arguments.into_iter().map(|value| Argument { name: None, value }).collect(),
+        tail: tail.map(Box::new),
+    })))
+}
+
+/// A sort key without places, ascending unless `like` says otherwise.
+pub(crate) fn key_copy(key: &SortKey<Meant>) -> SortKey<Meant> {
+    SortKey { expr: copy_of(&key.expr), direction: key.direction, nulls: key.nulls, span: Span::MADE }
+}
+
+/// An ascending key over a column that is never NULL.
+pub(crate) fn plain_key(expr: E) -> SortKey<Meant> {
+    SortKey { expr, direction: None, nulls: NullsPlace { order: NullOrder::Last, spelled: false }, span: Span::MADE }
+}
+
+/// CASE WHEN expr IS NULL THEN .. ELSE .. END: 0 for what comes first.
+pub(crate) fn null_rank(expr: &E, order: NullOrder) -> E {
+    let test = IsTest { operand: copy_of(expr), negated: false, what: IsWhat::Null, one_word: false };
+    let (null, other) = if order == NullOrder::First { (0, 1) } else { (1, 0) };
+    Expr::made(ExprKind::Case(Box::new(Case {
+        operand: None,
+        branches: vec![(Expr::made(ExprKind::Is(Box::new(test))), number(null))],
+        otherwise: Some(number(other)),
+    })))
+}
+
+/// An entry of a select list with an alias.
+pub(crate) fn aliased(expr: E, name: &str) -> SelectItem<Meant> {
+    let alias = ColumnAlias { name: Ident::made(name), form: AliasForm::As };
+    SelectItem { value: SelectValue::Expr(expr), alias: Some(alias), span: Span::MADE }
+}
+
+/// `*`.
+pub(crate) fn star() -> SelectItem<Meant> {
+    SelectItem { value: SelectValue::Star(Star { qualifier: None, relation: None }, Vec::new()), alias: None, span: Span::MADE }
+}
+
+/// A block with nothing but a list and tables.
+pub(crate) fn select(items: Vec<SelectItem<Meant>>, from: Vec<TableRef<Meant>>) -> Select<Meant> {
+    Select {
+        from_first: false,
+        quantifier: None,
+        modifiers: None,
+        top: (),
+        items,
+        into: None,
+        from,
+        lateral_views: Vec::new(),
+        condition: None,
+        connect_by: None,
+        group_by: None,
+        having: None,
+        windows: Vec::new(),
+        qualify: None,
+        trailing: None,
+        span: Span::MADE,
+    }
+}
+
+/// A query of one block.
+pub(crate) fn query_of(select: Select<Meant>) -> Query<Meant> {
+    Query {
+        with: None,
+        span: Span::MADE,
+        body: QueryBody::Select(Box::new(select)),
+        order_by: Vec::new(),
+        siblings: false,
+        limit: None,
+        locking: None,
+        options: None,
+    }
+}
+
+/// A derived table.
+pub(crate) fn derived(query: Query<Meant>, alias: &str, relation: RelationId, cx: &Context<'_>) -> TableRef<Meant> {
+    let alias = TableAlias { as_word: cx.facts.table_alias_as, name: Some(Ident::made(alias)), columns: Vec::new(), typed_columns: None };
+    TableRef {
+        kind: TableKind::Derived { lateral: false, query: Box::new(query) },
+        alias: Some(alias),
+        relation,
+        hints: None,
+        qualifier: None,
+        span: Span::MADE,
+    }
+}
+
+/// A plain limit.
+pub(crate) fn limit_of(count: E, span: Span) -> Box<RowLimit> {
+    Box::new(RowLimit { amount: Some(Amount::Rows(count)), with_ties: false, offset: None, span })
+}
+
+/// The name by which the columns of a table reference are qualified.
+pub(crate) fn table_name(table: &TableRef<Meant>) -> Option<Ident> {
+    if let Some(name) = table.alias.as_ref().and_then(|a| a.name.clone()) {
+        return Some(name);
+    }
+    match &table.kind {
+        TableKind::Name(name) => Some(name.last().clone()),
+        _ => None,
+    }
+}
+
+/// Whether a name is free among those a list gives.
+pub(crate) fn free_name(wanted: &str, taken: &[Ident]) -> CompactString {
+    let mut name = CompactString::from(wanted);
+    let mut n = 1;
+    while taken.iter().any(|t| t.text.eq_ignore_ascii_case(&name)) {
+        n += 1;
+        name = format!("{wanted}_{n}").into();
+    }
+    name
+}
+
+/// Ordinals and aliases in a sort key become what they stand for. `None` for an entry that is not
+/// known (a star).
+pub(crate) fn resolved_key(key: &E, items: &[SelectItem<Meant>]) -> Option<E> {
+    let at = match &key.without_parens().kind {
+        ExprKind::Literal(Constant::Number(text)) => text.parse::<usize>().ok()?.checked_sub(1),
+        ExprKind::Column(Binding { target: BindingTarget::Output(at), .. }) => Some(*at),
+        _ => None,
+    };
+    let Some(at) = at else { return Some(copy_of(key)) };
+    // With a star before it an ordinal counts columns we may not know.
+    if items.iter().take(at + 1).any(|i| matches!(i.value, SelectValue::Star(..))) {
+        return None;
+    }
+    match &items.get(at)?.value {
+        SelectValue::Expr(expr) => Some(copy_of(expr)),
+        SelectValue::Star(..) => None,
+    }
+}
+

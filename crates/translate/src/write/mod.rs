@@ -1,0 +1,420 @@
+//! From a tree as meant to a tree as the target spells it.
+
+mod limit;
+mod name;
+mod word;
+
+use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
+use syntax::tree::{
+    AliasForm, Call, Cast, CastForm, CommonTable, Expr, ExprKind, Ident, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
+    QueryBody, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StageMap, Statement,
+    StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_insert, map_query,
+    map_select, map_select_item, map_table, map_update,
+};
+use syntax::{Dialect, DialectName, Spelling, decode_text, write_text};
+
+/// Writes statements of one target.
+pub(crate) struct Writer<'a> {
+    from: &'a Dialect,
+    to: &'a Dialect,
+    facts: Facts,
+    source: Spelling,
+    target: Spelling,
+    next_alias: u32,
+    pub(crate) notes: Vec<Note>,
+}
+
+impl<'a> Writer<'a> {
+    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect) -> Self {
+        Writer {
+            from,
+            to,
+            facts: Facts::of(to),
+            source: Spelling::of(from),
+            target: Spelling::of(to),
+            next_alias: 0,
+            notes: Vec::new(),
+        }
+    }
+
+    fn note(&mut self, note: Note) {
+        if !self.notes.contains(&note) {
+            self.notes.push(note);
+        }
+    }
+
+    pub(crate) fn statement(&mut self, statement: Statement<Meant>) -> Statement<Spelled> {
+        let kind = match statement.kind {
+            StatementKind::Query(query) => StatementKind::Query(Box::new(self.query(*query))),
+            StatementKind::Insert(insert) => {
+                let mut insert = map_insert(self, *insert);
+                insert.table = self.table_name(insert.table);
+                insert.columns = self.names(insert.columns);
+                StatementKind::Insert(Box::new(insert))
+            }
+            StatementKind::Update(update) => {
+                let limit = update.limit.clone();
+                let mut update = map_update(self, *update);
+                self.change_top(&mut update.top, &mut update.limit, limit);
+                StatementKind::Update(Box::new(update))
+            }
+            StatementKind::Delete(delete) => {
+                let limit = delete.limit.clone();
+                let mut delete = map_delete(self, *delete);
+                delete.from_word = true;
+                self.change_top(&mut delete.top, &mut delete.limit, limit);
+                StatementKind::Delete(Box::new(delete))
+            }
+            // The other kinds are never read into meaning; an empty statement stands for them.
+            _ => StatementKind::Other(compact_str::CompactString::default()),
+        };
+        Statement { kind, span: statement.span }
+    }
+
+    fn dropped(&mut self, what: &str, span: Option<Span>) {
+        if let Some(span) = span {
+            self.note(Note::new("clause.dropped", span, format!("{what} has no part in the result and was left out")));
+        }
+    }
+
+    fn text(&self, value: &str) -> Literal {
+        Literal::Text(vec![write_text(value, &self.target).into()])
+    }
+
+    fn derived_alias(&mut self) -> TableAlias {
+        self.next_alias += 1;
+        let name = if self.next_alias == 1 { "derived".to_string() } else { format!("derived_{}", self.next_alias) };
+        TableAlias { as_word: self.facts.table_alias_as, name: Some(Ident::made(name)), columns: Vec::new(), typed_columns: None }
+    }
+
+    /// A branch of a set operation where the target takes no parentheses.
+    fn unparenthesised(&mut self, body: QueryBody<Spelled>) -> QueryBody<Spelled> {
+        let query = match body {
+            QueryBody::Nested(query, _) => *query,
+            QueryBody::SetOperation(operation) => bare_query(QueryBody::SetOperation(operation)),
+            other => return other,
+        };
+        let is_plain = query.order_by.is_empty() && query.limit.is_empty() && query.with.is_none();
+        if is_plain && matches!(query.body, QueryBody::Select(_)) {
+            return query.body;
+        }
+        let alias = self.facts.derived_needs_alias.then(|| self.derived_alias());
+        let table = TableRef {
+            kind: TableKind::Derived { lateral: false, query: Box::new(query) },
+            alias,
+            relation: (),
+            hints: None,
+            qualifier: None,
+            span: Span::MADE,
+        };
+        let star = SelectItem { value: SelectValue::Star(None, Vec::new()), alias: None, span: Span::MADE };
+        QueryBody::Select(Box::new(Select {
+            from_first: false,
+            quantifier: None,
+            modifiers: None,
+            top: None,
+            items: vec![star],
+            into: None,
+            from: vec![table],
+            lateral_views: Vec::new(),
+            condition: None,
+            connect_by: None,
+            group_by: None,
+            having: None,
+            windows: Vec::new(),
+            qualify: None,
+            trailing: None,
+            span: Span::MADE,
+        }))
+    }
+
+    fn set_operation(&mut self, operation: SetOperation<Meant>) -> QueryBody<Spelled> {
+        // In the source's precedence the right side may have been a chain without parentheses; the
+        // printer adds them where the target's precedence differs.
+        let mut left = self.body(operation.left);
+        let mut right = self.body(operation.right);
+        if !self.facts.branch_parens {
+            if !matches!(left, QueryBody::SetOperation(_)) {
+                left = self.unparenthesised(left);
+            }
+            right = self.unparenthesised(right);
+        } else if self.target.dialect == DialectName::Bigquery {
+            left = mixed_in_parens(left, operation.operator);
+        }
+        let quantifier = match operation.quantifier {
+            Some(SetQuantifier::Distinct) if !self.facts.union_says_distinct => None,
+            None if self.facts.union_says_distinct => Some(SetQuantifier::Distinct),
+            other => other,
+        };
+        QueryBody::SetOperation(Box::new(SetOperation {
+            operator: operation.operator,
+            minus: operation.operator == SetOperator::Except && self.facts.minus,
+            quantifier,
+            by_name: operation.by_name,
+            left,
+            right,
+            span: operation.span,
+        }))
+    }
+}
+
+/// BigQuery wants parentheses between different set operators.
+fn mixed_in_parens(left: QueryBody<Spelled>, operator: SetOperator) -> QueryBody<Spelled> {
+    match left {
+        QueryBody::SetOperation(inner) if inner.operator != operator || operator != SetOperator::Union => {
+            QueryBody::Nested(Box::new(bare_query(QueryBody::SetOperation(inner))), Span::MADE)
+        }
+        other => other,
+    }
+}
+
+fn bare_query(body: QueryBody<Spelled>) -> Query<Spelled> {
+    Query { with: None, body, order_by: Vec::new(), siblings: false, limit: Vec::new(), locking: None, options: None, span: Span::MADE }
+}
+
+impl StageMap<Meant, Spelled> for Writer<'_> {
+    fn column(&mut self, binding: Binding, _: Span) -> ExprKind<Spelled> {
+        ExprKind::Column(self.column_name(binding.name))
+    }
+
+    fn assigned(&mut self, binding: Binding, _: Span) -> ObjectName {
+        let mut name = self.column_name(binding.name);
+        // PostgreSQL and SQLite take no qualifier before an assigned column.
+        if matches!(self.to.name, DialectName::Postgres | DialectName::Sqlite | DialectName::Duckdb) {
+            name.parts.drain(..name.parts.len() - 1);
+        }
+        name
+    }
+
+    fn star(&mut self, star: Star, _: Span) -> Option<ObjectName> {
+        star.qualifier.map(|q| self.column_name(q))
+    }
+
+    fn literal(&mut self, constant: Constant, _: Span) -> ExprKind<Spelled> {
+        let literal = match constant {
+            Constant::Null => Literal::Null,
+            Constant::Boolean(value) if self.facts.boolean_values => Literal::Boolean(value),
+            Constant::Boolean(value) => Literal::Number(if value { "1" } else { "0" }.into()),
+            Constant::Number(text) => Literal::Number(plain_number(&text)),
+            Constant::Text { value, written } => {
+                let same = written.len() == 1 && is_plain_literal(&written[0]) && decode_text(&written[0], &self.target) == value
+                    && decode_text(&written[0], &self.source) == value;
+                if same { Literal::Text(written) } else { self.text(&value) }
+            }
+            Constant::Typed(word, text) => return self.typed_constant(&word, &text),
+        };
+        ExprKind::Literal(literal)
+    }
+
+    fn call(&mut self, call: Call<Meant>, span: Span) -> ExprKind<Spelled> {
+        self.said_call(call, span)
+    }
+
+    fn table_function(&mut self, call: Call<Meant>, _: Span) -> Call<Spelled> {
+        let (Function::Own(function) | Function::Phrase(_, function)) = call.function;
+        Call {
+            function,
+            form: call.form,
+            quantifier: call.quantifier,
+            arguments: syntax::tree::map_arguments(self, call.arguments),
+            tail: call.tail.map(|t| Box::new(syntax::tree::map_tail(self, *t))),
+        }
+    }
+
+    fn unary(&mut self, sign: Sign, operand: Expr<Meant>, _: Span) -> ExprKind<Spelled> {
+        let operand = self.expr(operand);
+        self.said_prefix(sign, operand)
+    }
+
+    fn binary(&mut self, sign: Sign, left: Expr<Meant>, right: Expr<Meant>, span: Span) -> ExprKind<Spelled> {
+        self.said_operator(sign, left, right, span)
+    }
+
+    fn operator(&mut self, sign: Sign, _: Span) -> Operator {
+        self.operator_of(sign)
+    }
+
+    fn type_name(&mut self, word: TypeWord) -> TypeName {
+        match write_type(&word.data_type, self.to, true) {
+            Some(said) if !same_type(&said, &word.spelled) => said,
+            Some(_) => word.spelled,
+            None => {
+                let span = word.spelled.span;
+                self.note(Note::new("type.unknown", span, format!("the type {} is kept as written", word.spelled.words)).advise("check that the target has a type of that name"));
+                word.spelled
+            }
+        }
+    }
+
+    fn relation(&mut self, _: RelationId) {}
+
+    fn sort_key(&mut self, key: SortKey<Meant>) -> SortKey<Spelled> {
+        let nulls: Option<NullOrder> = (key.nulls.spelled && self.facts.nulls_spoken).then_some(key.nulls.order);
+        SortKey { expr: self.expr(key.expr), direction: key.direction, nulls, span: key.span }
+    }
+
+    fn row_limit(&mut self, limit: Option<Box<meaning::RowLimit>>) -> Vec<syntax::tree::LimitClause<Spelled>> {
+        limit.map(|l| self.limit_clauses(*l)).unwrap_or_default()
+    }
+
+    fn top(&mut self, (): ()) -> Option<Box<Top<Spelled>>> {
+        None
+    }
+
+    fn query(&mut self, mut query: Query<Meant>) -> Query<Spelled> {
+        self.dropped("a lock on rows", query.locking.take());
+        if let Some(options) = query.options.take() {
+            self.dropped("an option of the query", Some(options));
+        }
+        let top = self.takes_top(&query).then(|| query.limit.take()).flatten();
+        let mut spelled = map_query(self, query);
+        if let (Some(limit), QueryBody::Select(select)) = (top, &mut spelled.body) {
+            select.top = Some(Box::new(self.top_clause(*limit)));
+        }
+        spelled
+    }
+
+    fn common_table(&mut self, table: CommonTable<Meant>) -> CommonTable<Spelled> {
+        let mut spelled = map_common_table(self, table);
+        spelled.name = self.name(spelled.name);
+        spelled.columns = self.names(spelled.columns);
+        if !matches!(self.to.name, DialectName::Postgres | DialectName::Duckdb | DialectName::Sqlite) {
+            spelled.materialized = None;
+        }
+        spelled
+    }
+
+    fn body(&mut self, body: QueryBody<Meant>) -> QueryBody<Spelled> {
+        match body {
+            QueryBody::SetOperation(operation) => syntax::with_stack(|| self.set_operation(*operation)),
+            QueryBody::Table(name, span) => QueryBody::Table(self.table_name(name), span),
+            other => {
+                let spelled = map_body(self, other);
+                // A whole query in parentheses says nothing.
+                match spelled {
+                    nested @ QueryBody::Nested(..) if !self.facts.branch_parens => self.unparenthesised(nested),
+                    other => other,
+                }
+            }
+        }
+    }
+
+    fn select(&mut self, mut select: Select<Meant>) -> Select<Spelled> {
+        self.dropped("a word between SELECT and its list", select.modifiers.take());
+        select.from_first = false;
+        if select.items.is_empty() && !select.from.is_empty() {
+            let star = Star { qualifier: None, relation: None };
+            select.items.push(SelectItem { value: SelectValue::Star(star, Vec::new()), alias: None, span: Span::MADE });
+        }
+        let mut spelled = map_select(self, select);
+        for (name, _) in &mut spelled.windows {
+            let taken = std::mem::replace(name, Ident::made(""));
+            *name = self.name(taken);
+        }
+        spelled
+    }
+
+    fn select_item(&mut self, item: SelectItem<Meant>) -> SelectItem<Spelled> {
+        let mut spelled = map_select_item(self, item);
+        if let Some(alias) = &mut spelled.alias {
+            let name = std::mem::replace(&mut alias.name, Ident::made(""));
+            alias.name = self.name(name);
+            let keeps = match alias.form {
+                AliasForm::Equals => self.to.name == DialectName::Tsql,
+                AliasForm::Prefix => self.to.name == DialectName::Duckdb,
+                _ => true,
+            };
+            if !keeps {
+                alias.form = AliasForm::As;
+            }
+        }
+        spelled
+    }
+
+    fn table(&mut self, table: TableRef<Meant>) -> TableRef<Spelled> {
+        if let Some(hints) = table.hints {
+            self.note(Note::new("hint.dropped", hints, "a hint to the source's optimizer was left out"));
+        }
+        let mut spelled = map_table(self, table);
+        spelled.hints = None;
+        if let TableKind::Name(name) = spelled.kind {
+            spelled.kind = TableKind::Name(self.table_name(name));
+        }
+        if let TableKind::Join(join) = &mut spelled.kind {
+            if join.kind == JoinKind::Straight {
+                join.kind = JoinKind::Inner;
+            }
+            // MySQL and SQLite read a condition behind CROSS JOIN, and none behind JOIN.
+            match (&join.kind, &join.condition) {
+                (JoinKind::Cross, syntax::tree::JoinCondition::On(_)) => join.kind = JoinKind::Inner,
+                (JoinKind::Inner, syntax::tree::JoinCondition::None) if !join.natural => join.kind = JoinKind::Cross,
+                _ => {}
+            }
+            if let syntax::tree::JoinCondition::Using(names) = &mut join.condition {
+                let taken = std::mem::take(names);
+                *names = self.names(taken);
+            }
+        }
+        if let Some(alias) = &mut spelled.alias {
+            alias.as_word = alias.as_word && self.facts.table_alias_as;
+            alias.name = alias.name.take().map(|n| self.name(n));
+            let columns = std::mem::take(&mut alias.columns);
+            alias.columns = self.names(columns);
+        } else if matches!(spelled.kind, TableKind::Derived { .. }) && self.facts.derived_needs_alias {
+            spelled.alias = Some(self.derived_alias());
+        }
+        spelled
+    }
+}
+
+/// A literal without a prefix that only its own dialect has.
+fn is_plain_literal(written: &str) -> bool {
+    written.starts_with('\'')
+}
+
+/// A number without its dialect's suffix.
+fn plain_number(text: &str) -> compact_str::CompactString {
+    if text.starts_with("0x") || text.starts_with("0X") {
+        return text.into();
+    }
+    text.trim_end_matches(|c: char| c.is_ascii_alphabetic() && !matches!(c, 'e' | 'E')).replace('_', "").into()
+}
+
+fn same_type(said: &TypeName, spelled: &TypeName) -> bool {
+    let bare = |t: &TypeName| t.arguments.iter().map(|a| a.replace(' ', "")).collect::<Vec<_>>();
+    said.words.eq_ignore_ascii_case(&spelled.words) && bare(said) == bare(spelled) && spelled.suffix.is_empty() && spelled.dimensions == 0
+}
+
+impl Writer<'_> {
+    fn typed_constant(&mut self, word: &str, text: &str) -> ExprKind<Spelled> {
+        let is_date = word == "DATE";
+        let literal = Literal::Text(vec![write_text(text, &self.target).into()]);
+        match self.to.name {
+            // SQLite keeps dates as text.
+            DialectName::Sqlite => ExprKind::Literal(literal),
+            DialectName::Tsql => {
+                let name = if is_date { "DATE" } else if word == "TIME" { "TIME" } else { "DATETIME2" };
+                ExprKind::Cast(Box::new(Cast {
+                    form: CastForm::Cast,
+                    operand: Expr::made(ExprKind::Literal(literal)),
+                    to: TypeName::made(name, Vec::new()),
+                    extra: None,
+                }))
+            }
+            _ => {
+                let word = match (word, self.to.name) {
+                    ("TIMESTAMP", DialectName::Bigquery) => "DATETIME",
+                    ("DATETIME" | "DATETIME2", DialectName::Bigquery) => "DATETIME",
+                    ("DATETIME" | "DATETIME2", _) => "TIMESTAMP",
+                    (other, _) => other,
+                };
+                ExprKind::Literal(Literal::Typed(word.into(), write_text(text, &self.target).into()))
+            }
+        }
+    }
+
+    /// What is known about an expression, for the notes of phrases.
+    fn known(expr: &Expr<Meant>) -> meaning::Known {
+        infer(expr)
+    }
+}

@@ -1,0 +1,89 @@
+//! Names in the target's quotes and case.
+
+use compact_str::CompactString;
+use meaning::Note;
+use syntax::tree::{Ident, ObjectName, Quote};
+use syntax::{DialectName, Folding, is_reserved};
+
+use super::Writer;
+
+impl Writer<'_> {
+    pub(super) fn names(&mut self, names: Vec<Ident>) -> Vec<Ident> {
+        names.into_iter().map(|n| self.name(n)).collect()
+    }
+
+    /// A column's name with its qualifiers.
+    pub(super) fn column_name(&mut self, name: ObjectName) -> ObjectName {
+        let parts = self.without_default_schema(name.parts, 2);
+        ObjectName { parts: self.names(parts) }
+    }
+
+    /// A table's name with its schema.
+    pub(super) fn table_name(&mut self, name: ObjectName) -> ObjectName {
+        let parts = self.without_default_schema(name.parts, 1);
+        let parts = parts.into_iter().map(|p| self.temporary(p)).collect();
+        ObjectName { parts: self.names(parts) }
+    }
+
+    /// The schema that is searched anyway needs no name: `dbo.`, `public.`, `main.`.
+    fn without_default_schema(&self, mut parts: Vec<Ident>, keep: usize) -> Vec<Ident> {
+        let default = match self.from.name {
+            DialectName::Tsql => "dbo",
+            DialectName::Postgres => "public",
+            DialectName::Duckdb | DialectName::Sqlite => "main",
+            _ => "",
+        };
+        while parts.len() > keep && (parts[0].text.is_empty() || (parts.len() == keep + 1 && parts[0].text.eq_ignore_ascii_case(default))) {
+            parts.remove(0);
+        }
+        parts.retain(|p| !p.text.is_empty());
+        parts
+    }
+
+    /// `#recent` is a temporary table of SQL Server.
+    fn temporary(&mut self, ident: Ident) -> Ident {
+        if self.from.name != DialectName::Tsql || ident.quote != Quote::None || !ident.text.starts_with('#') {
+            return ident;
+        }
+        let text: CompactString = ident.text.trim_start_matches('#').into();
+        self.note(
+            Note::new("name.unknown", ident.span(), format!("the temporary table {} is called {text} in the target", ident.text))
+                .advise("create it there as a temporary table"),
+        );
+        Ident { text, quote: Quote::None, token: ident.token }
+    }
+
+    /// One part of a name.
+    pub(super) fn name(&mut self, ident: Ident) -> Ident {
+        if ident.text.is_empty() || ident.text.starts_with('@') {
+            return ident;
+        }
+        let plain = is_plain(&ident.text);
+        // A quoted name in the letters the source folds to is the same as an unquoted one.
+        let as_unquoted = match (ident.quote, self.source.folding) {
+            (Quote::None, _) => true,
+            (_, Folding::Upper) => plain && !ident.text.chars().any(char::is_lowercase),
+            (_, Folding::Lower) => plain && !ident.text.chars().any(char::is_uppercase),
+            (_, Folding::CaseInsensitive) => plain,
+        };
+        if !as_unquoted {
+            return Ident { quote: Quote::Name, ..ident };
+        }
+        let needs_quotes = !plain || is_reserved(self.to.name, &ident.text) || (self.to.name == DialectName::Oracle && ident.text.starts_with('_'));
+        if !needs_quotes {
+            return Ident { quote: Quote::None, ..ident };
+        }
+        // It takes the letters the target folds to, as the table there was made without quotes.
+        let text: CompactString = match self.target.folding {
+            Folding::Upper => ident.text.to_uppercase().into(),
+            Folding::Lower => ident.text.to_lowercase().into(),
+            Folding::CaseInsensitive => ident.text,
+        };
+        Ident { text, quote: Quote::Name, token: ident.token }
+    }
+}
+
+/// Letters, digits and underscores, no digit first.
+fn is_plain(text: &str) -> bool {
+    text.chars().all(|c| c.is_ascii_alphanumeric() || c == '_') && !text.starts_with(|c: char| c.is_ascii_digit())
+}
