@@ -134,14 +134,26 @@ pub fn column_type_sql(data_type: &DataType, dialect: &Dialect) -> String {
 }
 
 impl Catalog {
+    /// A name as `dialect` writes it: in quotes, and in the letters it folds to, only where it must.
+    pub fn name_sql(text: &str, dialect: &Dialect) -> String {
+        let spelling = Spelling::of(dialect);
+        let plain = text.chars().all(|c| c.is_ascii_alphanumeric() || c == '_') && !text.starts_with(|c: char| c.is_ascii_digit());
+        if plain && !syntax::is_reserved(dialect.name, text) {
+            return text.to_string();
+        }
+        let folded = match spelling.folding {
+            _ if !plain => text.to_string(),
+            syntax::Folding::Upper => text.to_uppercase(),
+            syntax::Folding::Lower => text.to_lowercase(),
+            syntax::Folding::CaseInsensitive => text.to_string(),
+        };
+        quote_name(&folded, &spelling)
+    }
+
     /// CREATE TABLE of a neutral table in `dialect`, with its keys; names are written as the schema
     /// has them, in quotes only where the dialect reserves them.
     pub fn create_sql(table: &Table, dialect: &Dialect) -> String {
-        let spelling = Spelling::of(dialect);
-        let name = |text: &str| {
-            let plain = text.chars().all(|c| c.is_ascii_alphanumeric() || c == '_') && !text.starts_with(|c: char| c.is_ascii_digit());
-            if plain && !syntax::is_reserved(dialect.name, text) { text.to_string() } else { quote_name(text, &spelling) }
-        };
+        let name = |text: &str| Catalog::name_sql(text, dialect);
         let mut lines: Vec<String> = table
             .columns
             .iter()

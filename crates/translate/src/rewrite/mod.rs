@@ -28,8 +28,6 @@ pub(crate) struct Context<'a> {
     pub(crate) to: &'a Dialect,
     /// What the target can say.
     pub(crate) facts: Facts,
-    /// What the source's silence means.
-    pub(crate) source: Facts,
     pub(crate) null_order: NullOrderPolicy,
     pub(crate) notes: Vec<Note>,
     /// The statement has a ROWNUM somewhere.
@@ -44,7 +42,6 @@ impl<'a> Context<'a> {
             from,
             to,
             facts: Facts::of(to),
-            source: Facts::of(from),
             null_order,
             notes: Vec::new(),
             has_rownum: false,

@@ -92,11 +92,7 @@ fn is_constant(expr: &E) -> bool {
 fn say_nulls(key: &mut SortKey<Meant>, cx: &Context<'_>) {
     let ordinal = matches!(&key.expr.kind, ExprKind::Literal(_));
     let differs = key.nulls.order != cx.facts.default_nulls(key.direction);
-    key.nulls.spelled = key.nulls.spelled || (differs && (ordinal || infer(&key.expr).nullable));
-    if key.nulls.spelled && !differs {
-        // Said aloud in the source, the default in the target: kept as said.
-        key.nulls.spelled = true;
-    }
+    key.nulls.spelled |= differs && (ordinal || infer(&key.expr).nullable);
 }
 
 fn note_ignored(query: &Query<Meant>, cx: &mut Context<'_>) {
@@ -133,20 +129,24 @@ fn lead_with_case(query: &mut Query<Meant>, cx: &mut Context<'_>) {
                 query.order_by.push(key);
                 continue;
             };
-            query.order_by.push(case_key(&expr, key.nulls, key.span));
+            query.order_by.push(case_key(&expr, key.nulls));
         }
-        key.nulls.spelled = false;
+        key.nulls = settled(&key, cx);
         query.order_by.push(key);
     }
 }
 
+/// The NULL order of a key that needs no more words: a second look at it finds nothing to do.
+fn settled(key: &SortKey<Meant>, cx: &Context<'_>) -> NullsPlace {
+    NullsPlace { order: cx.facts.default_nulls(key.direction), spelled: false }
+}
+
 fn needs_case(key: &SortKey<Meant>, items: &[SelectItem<Meant>], cx: &Context<'_>) -> bool {
-    let differs = key.nulls.order != cx.facts.default_nulls(key.direction);
+    let differs = key.nulls.order != cx.facts.default_nulls(key.direction) && !is_constant(&key.expr);
     differs && resolved_key(&key.expr, items).is_none_or(|e| infer(&e).nullable)
 }
 
-fn case_key(expr: &E, nulls: NullsPlace, span: Span) -> SortKey<Meant> {
-    let _ = span;
+fn case_key(expr: &E, nulls: NullsPlace) -> SortKey<Meant> {
     SortKey { expr: null_rank(expr, nulls.order), direction: None, nulls: NullsPlace { order: nulls.order, spelled: false }, span: Span::MADE }
 }
 
@@ -187,11 +187,11 @@ fn lead_outside(query: &mut Query<Meant>, needs: &[bool], cx: &mut Context<'_>) 
             nullable: true,
         }));
         if *needed {
-            query.order_by.push(case_key(&expr, key.nulls, key.span));
+            query.order_by.push(case_key(&expr, key.nulls));
         }
         key.expr = expr;
         key.span = Span::MADE;
-        key.nulls.spelled = false;
+        key.nulls = settled(&key, cx);
         query.order_by.push(key);
     }
 }
@@ -252,9 +252,9 @@ fn in_window(window: &mut Window<Meant>, cx: &mut Context<'_>) {
     let keys = std::mem::take(&mut window.order_by);
     for (mut key, needed) in keys.into_iter().zip(needs) {
         if needed {
-            window.order_by.push(case_key(&key.expr, key.nulls, key.span));
+            window.order_by.push(case_key(&key.expr, key.nulls));
         }
-        key.nulls.spelled = false;
+        key.nulls = settled(&key, cx);
         window.order_by.push(key);
     }
 }

@@ -6,7 +6,7 @@
 //! ) WHERE rn > 10
 //! ```
 //! ```sql after
-//! SELECT name FROM (SELECT name, tons FROM loads) AS v ORDER BY v.tons LIMIT 10 OFFSET 10
+//! SELECT name FROM (SELECT name, tons FROM loads) v ORDER BY v.tons LIMIT 10 OFFSET 10
 //! ```
 //!
 //! Right when

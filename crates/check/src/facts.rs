@@ -1,0 +1,147 @@
+//! What a check must know of the source's query: its tables, its constants, whether its order shows.
+
+use syntax::tree::{Expr, ExprKind, LimitKind, Literal, Query, QueryBody, Spelled, StatementKind, TableKind, TableRef};
+use syntax::{Dialect, Spelling, Statements, decode_text, lex};
+use values::{Schema, Table};
+
+/// Facts of one query.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct QueryFacts {
+    /// The tables it names.
+    pub tables: Vec<String>,
+    /// The outermost query has an ORDER BY.
+    pub ordered: bool,
+    /// The numbers it holds.
+    pub numbers: Vec<i64>,
+    /// The texts it holds.
+    pub texts: Vec<String>,
+    /// It is a query, not a change.
+    pub is_query: bool,
+}
+
+impl QueryFacts {
+    /// Reads them off `sql`; an unreadable text has none.
+    pub fn of(sql: &str, dialect: &Dialect) -> QueryFacts {
+        let tokens = lex(sql, dialect);
+        let mut facts = QueryFacts::default();
+        let Some(parsed) = Statements::new(sql, &tokens, dialect).next() else { return facts };
+        let Ok(statement) = parsed.tree else { return facts };
+        if let StatementKind::Query(query) = &statement.kind {
+            facts.is_query = true;
+            facts.ordered = !query.order_by.is_empty();
+            Finder { facts: &mut facts, spelling: Spelling::of(dialect), common: Vec::new() }.query(query);
+        }
+        facts
+    }
+
+    /// The tables of `schema` that the query reads, and those they refer to.
+    pub(crate) fn used_tables(&self, schema: &Schema) -> Schema {
+        let mut names: Vec<String> = self.tables.iter().map(|t| t.to_lowercase()).collect();
+        let mut at = 0;
+        while at < names.len() {
+            if let Some(table) = schema.table(&names[at]) {
+                for key in &table.foreign_keys {
+                    let name = key.table.to_lowercase();
+                    if !names.contains(&name) {
+                        names.push(name);
+                    }
+                }
+            }
+            at += 1;
+        }
+        let tables: Vec<Table> = schema.tables.iter().filter(|t| names.contains(&t.name.to_lowercase())).cloned().collect();
+        Schema { tables }
+    }
+}
+
+struct Finder<'a> {
+    facts: &'a mut QueryFacts,
+    spelling: Spelling,
+    common: Vec<String>,
+}
+
+impl Finder<'_> {
+    fn query(&mut self, query: &Query<Spelled>) {
+        let known = self.common.len();
+        if let Some(with) = &query.with {
+            for table in &with.tables {
+                self.common.push(table.name.text.to_lowercase().to_string());
+                self.query(&table.query);
+            }
+        }
+        self.body(&query.body);
+        query.order_by.iter().for_each(|k| self.expr(&k.expr));
+        for clause in &query.limit {
+            match &clause.kind {
+                LimitKind::Limit { count, .. } | LimitKind::Offset { count, .. } => self.expr(count),
+                LimitKind::OffsetComma(a, b) => {
+                    self.expr(a);
+                    self.expr(b);
+                }
+                LimitKind::Fetch { count: Some(count), .. } => self.expr(count),
+                LimitKind::All | LimitKind::Fetch { count: None, .. } => {}
+            }
+        }
+        self.common.truncate(known);
+    }
+
+    fn body(&mut self, body: &QueryBody<Spelled>) {
+        match body {
+            QueryBody::Select(select) => {
+                if let Some(top) = &select.top {
+                    self.expr(&top.count);
+                }
+                let mut exprs = Vec::new();
+                let mut tables = Vec::new();
+                select.children(&mut |e| exprs.push(e), &mut |t| tables.push(t));
+                tables.into_iter().for_each(|t| self.table(t));
+                exprs.into_iter().for_each(|e| self.expr(e));
+            }
+            QueryBody::SetOperation(operation) => {
+                self.body(&operation.left);
+                self.body(&operation.right);
+            }
+            QueryBody::Nested(query, _) => self.query(query),
+            QueryBody::Values(values) => values.rows.iter().flatten().for_each(|e| self.expr(e)),
+            QueryBody::Table(name, _) => self.named(&name.last().text),
+        }
+    }
+
+    fn named(&mut self, name: &str) {
+        let lower = name.to_lowercase();
+        if !self.common.contains(&lower) && lower != "dual" && !self.facts.tables.iter().any(|t| t.eq_ignore_ascii_case(name)) {
+            self.facts.tables.push(name.to_string());
+        }
+    }
+
+    fn table(&mut self, table: &TableRef<Spelled>) {
+        if let TableKind::Name(name) = &table.kind {
+            self.named(&name.last().text);
+        }
+        let (mut exprs, mut queries, mut tables) = (Vec::new(), Vec::new(), Vec::new());
+        table.children(&mut |e| exprs.push(e), &mut |q| queries.push(q), &mut |t| tables.push(t));
+        tables.into_iter().for_each(|t| self.table(t));
+        queries.into_iter().for_each(|q| self.query(q));
+        exprs.into_iter().for_each(|e| self.expr(e));
+    }
+
+    fn expr(&mut self, expr: &Expr<Spelled>) {
+        match &expr.kind {
+            ExprKind::Literal(Literal::Number(text)) => {
+                if let Ok(number) = text.parse::<f64>() {
+                    self.facts.numbers.push(number as i64);
+                }
+            }
+            ExprKind::Literal(Literal::Text(parts)) => {
+                let text: String = parts.iter().map(|p| decode_text(p, &self.spelling)).collect();
+                self.facts.texts.push(text);
+            }
+            ExprKind::Literal(Literal::Typed(_, text)) => self.facts.texts.push(decode_text(text, &self.spelling)),
+            _ => {}
+        }
+        let (mut exprs, mut queries) = (Vec::new(), Vec::new());
+        expr.children(&mut |e| exprs.push(e), &mut |q| queries.push(q));
+        exprs.into_iter().for_each(|e| self.expr(e));
+        queries.into_iter().for_each(|q| self.query(q));
+    }
+}

@@ -1,0 +1,279 @@
+//! Comparing what two engines gave, with the source's free choices in mind.
+//!
+//! A stand-in breaks every tie by its seed. The source is run under several seeds: what all of its
+//! results share must be in the target's, what none has must not be, and rows that always come in
+//! one order must come in it. A suspicion is confirmed with many more seeds before it counts.
+
+use std::collections::HashMap;
+
+use engines::{Engine, EngineError};
+use values::{ResultSet, Row, Value, same_value};
+
+use crate::{Pair, QueryFacts, Settings};
+
+const FIRST_SEEDS: u64 = 4;
+const CONFIRMING_SEEDS: u64 = 400;
+
+/// What comparing gave.
+pub(crate) struct Compared {
+    pub(crate) result: Comparison,
+    pub(crate) rows: usize,
+    pub(crate) free_choice: bool,
+    pub(crate) labels: Option<(Vec<String>, Vec<String>)>,
+}
+
+/// Same or not.
+pub(crate) enum Comparison {
+    Same,
+    /// A side could not be run, or is not known to the stand-in.
+    Failed(String),
+    /// Nothing can be said.
+    Open(String),
+    Different { reason: String, source: Result<ResultSet, EngineError>, target: Result<ResultSet, EngineError> },
+}
+
+/// One comparison on the data that is loaded.
+pub(crate) struct Outcomes<'a> {
+    pub(crate) pair: Pair<'a>,
+    pub(crate) facts: &'a QueryFacts,
+    pub(crate) settings: &'a Settings,
+}
+
+type Attempt = Result<ResultSet, EngineError>;
+
+impl Outcomes<'_> {
+    pub(crate) fn compare(&self, source: &mut dyn Engine, target: &mut dyn Engine) -> Compared {
+        source.set_seed(self.settings.seed);
+        let first = source.query(self.pair.source, self.settings.row_cap);
+        // Another seed, so that agreement can't be luck.
+        target.set_seed(self.settings.seed.wrapping_add(77));
+        let got = target.query(self.pair.target, self.settings.row_cap);
+        let done = |result| Compared { result, rows: 0, free_choice: false, labels: None };
+        let (ours, theirs) = match (&first, &got) {
+            (Ok(ours), Ok(theirs)) => (ours, theirs),
+            _ => return done(failures(first, got, source, target)),
+        };
+        if ours.columns.len() != theirs.columns.len() {
+            let reason = format!("the source gives {} columns, the target {}", ours.columns.len(), theirs.columns.len());
+            return done(Comparison::Different { reason, source: first, target: got });
+        }
+        let labels = labels_differ(ours, theirs);
+        let rows = ours.rows.len();
+        if self.settings.compare_labels && labels.is_some() {
+            let reason = "the columns are named differently".to_string();
+            return Compared { result: Comparison::Different { reason, source: first, target: got }, rows, free_choice: false, labels };
+        }
+        let (result, free_choice) = self.rows(source, ours.clone(), theirs.clone());
+        Compared { result, rows, free_choice, labels }
+    }
+
+    /// Compares rows; tells also whether the source had a choice.
+    fn rows(&self, source: &mut dyn Engine, ours: ResultSet, theirs: ResultSet) -> (Comparison, bool) {
+        if !source.is_seeded() {
+            return self.rows_of_live(source, ours, theirs);
+        }
+        let mut seen = Seen::new(&ours.rows, &theirs.rows, self.settings);
+        self.sample(source, &mut seen, 1..FIRST_SEEDS);
+        if let Some(reason) = seen.objection(self.facts.ordered) {
+            // More seeds can only take an objection back.
+            self.sample(source, &mut seen, FIRST_SEEDS..24);
+            if seen.varies && seen.objection(self.facts.ordered).is_some() {
+                self.sample(source, &mut seen, 24..CONFIRMING_SEEDS);
+            }
+            if let Some(reason) = seen.objection(self.facts.ordered).or(if seen.varies { None } else { Some(reason) }) {
+                let varies = seen.varies;
+                return (Comparison::Different { reason, source: Ok(ours), target: Ok(theirs) }, varies);
+            }
+        }
+        (Comparison::Same, seen.varies)
+    }
+
+    fn sample(&self, source: &mut dyn Engine, seen: &mut Seen, seeds: std::ops::Range<u64>) {
+        for seed in seeds {
+            source.set_seed(self.settings.seed.wrapping_add(seed.wrapping_mul(7919)));
+            if let Ok(result) = source.query(self.pair.source, self.settings.row_cap) {
+                seen.add(&result.rows);
+            }
+        }
+    }
+
+    /// A live source gives one outcome: another right one can't be told from a wrong one.
+    fn rows_of_live(&self, _: &mut dyn Engine, ours: ResultSet, theirs: ResultSet) -> (Comparison, bool) {
+        let seen = Seen::new(&ours.rows, &theirs.rows, self.settings);
+        match seen.objection(self.facts.ordered) {
+            None => (Comparison::Same, false),
+            Some(reason) => (Comparison::Different { reason, source: Ok(ours), target: Ok(theirs) }, false),
+        }
+    }
+}
+
+fn labels_differ(a: &ResultSet, b: &ResultSet) -> Option<(Vec<String>, Vec<String>)> {
+    let same = a.columns.iter().zip(&b.columns).all(|(a, b)| a.eq_ignore_ascii_case(b));
+    (!same).then(|| (a.columns.clone(), b.columns.clone()))
+}
+
+/// At least one side failed.
+fn failures(ours: Attempt, theirs: Attempt, source: &dyn Engine, target: &dyn Engine) -> Comparison {
+    let kind = |attempt: &Attempt| match attempt {
+        Err(EngineError::Query { counts, not_known, .. }) => Some((*counts, *not_known)),
+        Err(_) => Some((false, false)),
+        Ok(_) => None,
+    };
+    let told = |name: String, attempt: &Attempt| match attempt {
+        Err(error) => format!("{name}: {error}"),
+        Ok(_) => String::new(),
+    };
+    match (kind(&ours), kind(&theirs)) {
+        // Both fail with an error that counts as a result.
+        (Some((true, _)), Some((true, _))) => Comparison::Same,
+        (Some((_, true)), _) => Comparison::Open(told(source.name(), &ours)),
+        (_, Some((_, true))) => Comparison::Open(told(target.name(), &theirs)),
+        (Some((false, _)), _) => Comparison::Failed(told(source.name(), &ours)),
+        (Some((true, _)), None) => Comparison::Different { reason: "the source fails, the target gives rows".to_string(), source: ours, target: theirs },
+        _ => Comparison::Different { reason: told("the target fails".to_string(), &theirs), source: ours, target: theirs },
+    }
+}
+
+/// What the source's outcomes have in common, by classes of equal rows.
+struct Seen {
+    /// The classes: one row each, the source's and the target's.
+    classes: Vec<Row>,
+    index: HashMap<String, Vec<usize>>,
+    /// Least and greatest number of a class's rows in any outcome.
+    least: Vec<usize>,
+    most: Vec<usize>,
+    counts: Vec<usize>,
+    /// Of pairs of classes that are single in an outcome: was the first ever before, ever behind?
+    before: HashMap<(usize, usize), (bool, bool)>,
+    target: Vec<usize>,
+    first: Vec<usize>,
+    varies: bool,
+    outcomes: usize,
+    tolerance: values::Tolerance,
+}
+
+impl Seen {
+    fn new(source: &[Row], target: &[Row], settings: &Settings) -> Seen {
+        let mut seen = Seen {
+            classes: Vec::new(),
+            index: HashMap::new(),
+            least: Vec::new(),
+            most: Vec::new(),
+            counts: Vec::new(),
+            before: HashMap::new(),
+            target: Vec::new(),
+            first: Vec::new(),
+            varies: false,
+            outcomes: 0,
+            tolerance: settings.tolerance,
+        };
+        seen.target = target.iter().map(|r| seen.class(r)).collect();
+        seen.add(source);
+        seen
+    }
+
+    /// The class of a row: rows are looked up by a rough key, then compared value by value.
+    fn class(&mut self, row: &Row) -> usize {
+        let key = rough_key(row);
+        let found = self.index.get(&key).and_then(|list| {
+            list.iter().copied().find(|c| self.classes[*c].iter().zip(row).all(|(a, b)| same_value(a, b, self.tolerance)))
+        });
+        found.unwrap_or_else(|| {
+            self.classes.push(row.clone());
+            self.least.push(if self.outcomes == 0 { usize::MAX } else { 0 });
+            self.most.push(0);
+            let at = self.classes.len() - 1;
+            self.index.entry(key).or_default().push(at);
+            at
+        })
+    }
+
+    fn add(&mut self, rows: &[Row]) {
+        let classes: Vec<usize> = rows.iter().map(|r| self.class(r)).collect();
+        let mut counts = vec![0usize; self.classes.len()];
+        classes.iter().for_each(|c| counts[*c] += 1);
+        for (class, count) in counts.iter().enumerate() {
+            self.least[class] = self.least[class].min(*count);
+            self.most[class] = self.most[class].max(*count);
+        }
+        if self.outcomes == 0 {
+            self.first.clone_from(&classes);
+        } else {
+            self.varies |= classes != self.first;
+        }
+        self.counts.push(rows.len());
+        self.outcomes += 1;
+        self.order(&classes, &counts);
+    }
+
+    /// Notes which of neighbouring and all single rows came first; long results only by neighbours.
+    fn order(&mut self, classes: &[usize], counts: &[usize]) {
+        let reach = if classes.len() <= 120 { classes.len() } else { 3 };
+        for (i, a) in classes.iter().enumerate() {
+            for b in classes.iter().skip(i + 1).take(reach) {
+                if counts[*a] == 1 && counts[*b] == 1 {
+                    let (pair, forward) = if a < b { ((*a, *b), true) } else { ((*b, *a), false) };
+                    let entry = self.before.entry(pair).or_insert((false, false));
+                    if forward {
+                        entry.0 = true;
+                    } else {
+                        entry.1 = true;
+                    }
+                }
+            }
+        }
+    }
+
+    /// What speaks against the target's result.
+    fn objection(&self, ordered: bool) -> Option<String> {
+        let mut counts = vec![0usize; self.classes.len()];
+        self.target.iter().for_each(|c| counts[*c] += 1);
+        if !self.counts.contains(&self.target.len()) {
+            return Some(format!("the source gives {} rows, the target {}", self.counts[0], self.target.len()));
+        }
+        for (class, count) in counts.iter().enumerate() {
+            if *count < self.least[class] {
+                return Some(format!("the row ({}) of the source is missing in the target", shown(&self.classes[class])));
+            }
+            if *count > self.most[class] {
+                return Some(format!("the row ({}) of the target is not in the source", shown(&self.classes[class])));
+            }
+        }
+        if ordered {
+            let mut places = HashMap::new();
+            for (place, class) in self.target.iter().enumerate() {
+                if counts[*class] == 1 {
+                    places.insert(*class, place);
+                }
+            }
+            for ((a, b), (forward, backward)) in &self.before {
+                let (Some(x), Some(y)) = (places.get(a), places.get(b)) else { continue };
+                if forward != backward && (x < y) != *forward {
+                    let (early, late) = if *forward { (a, b) } else { (b, a) };
+                    return Some(format!("the row ({}) comes before ({}) in the source, behind it in the target", shown(&self.classes[*early]), shown(&self.classes[*late])));
+                }
+            }
+        }
+        None
+    }
+}
+
+/// A key that same rows share: kinds and whole parts only.
+fn rough_key(row: &Row) -> String {
+    let mut key = String::new();
+    for value in row {
+        match value {
+            Value::Null => key.push('~'),
+            Value::Text(t) if t.parse::<jiff::civil::DateTime>().is_err() && t.parse::<jiff::civil::Date>().is_err() => key.push_str(t),
+            Value::Text(_) | Value::Date(_) | Value::Timestamp(_) | Value::Instant(_) => key.push('d'),
+            _ => key.push('n'),
+        }
+        key.push('|');
+    }
+    key
+}
+
+fn shown(row: &Row) -> String {
+    row.iter().map(|v| if let Value::Text(t) = v { format!("'{t}'") } else { v.to_string() }).collect::<Vec<_>>().join(", ")
+}
+

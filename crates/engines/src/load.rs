@@ -1,0 +1,225 @@
+//! A folder of data: a schema and a file a table.
+
+use std::path::{Path, PathBuf};
+use std::str::FromStr;
+
+use jiff::civil::{Date, DateTime};
+use meaning::Catalog;
+use standin::StandIn;
+use syntax::{Dialect, DialectName, Spelling, write_text};
+use values::{DataType, Decimal, Row, Table, Value};
+
+/// Tables with their rows.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Dataset {
+    /// Each table and what is in it.
+    pub tables: Vec<(Table, Vec<Row>)>,
+}
+
+/// Why a folder of data can't be read.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum DataError {
+    /// A file is missing or can't be read.
+    #[error("{}: {message}", path.display())]
+    File {
+        /// Which.
+        path: PathBuf,
+        /// Why.
+        message: String,
+    },
+    /// A value doesn't fit its column.
+    #[error("{} line {line}, column {column}: '{value}' is no {wanted}", path.display())]
+    Value {
+        /// In which file.
+        path: PathBuf,
+        /// The line.
+        line: u64,
+        /// The column's name.
+        column: String,
+        /// The text.
+        value: String,
+        /// The type wanted.
+        wanted: DataType,
+    },
+}
+
+impl Dataset {
+    /// Reads `schema.sql` (in `dialect`) and for each table `NAME.csv` or `NAME.sql`.
+    pub fn read(folder: &Path, dialect: &Dialect) -> Result<(Catalog, Dataset), DataError> {
+        let path = folder.join("schema.sql");
+        let file = |message: String, path: &Path| DataError::File { path: path.to_path_buf(), message };
+        let text = std::fs::read_to_string(&path).map_err(|e| file(format!("{e}; a data folder needs a schema.sql with CREATE TABLE in the source's dialect"), &path))?;
+        let catalog = Catalog::from_ddl(&text, dialect).map_err(|e| file(e.to_string(), &path))?;
+        let mut tables = Vec::new();
+        for table in catalog.schema.in_reference_order() {
+            let csv = folder.join(format!("{}.csv", table.name.to_lowercase()));
+            let sql = folder.join(format!("{}.sql", table.name.to_lowercase()));
+            let rows = if csv.exists() {
+                read_csv(&csv, table, dialect)?
+            } else if sql.exists() {
+                read_inserts(&sql, table, dialect)?
+            } else {
+                Vec::new()
+            };
+            tables.push((table.clone(), rows));
+        }
+        Ok((catalog, Dataset { tables }))
+    }
+}
+
+/// A header row names the columns; an empty field without quotes is NULL, with quotes ''.
+fn read_csv(path: &Path, table: &Table, dialect: &Dialect) -> Result<Vec<Row>, DataError> {
+    let file = |message: String| DataError::File { path: path.to_path_buf(), message };
+    let text = std::fs::read_to_string(path).map_err(|e| file(e.to_string()))?;
+    let mut records = records(&text).into_iter();
+    let header = records.next().ok_or_else(|| file("the file is empty; the first line must name the columns".to_string()))?;
+    let mut places = Vec::new();
+    for (name, _) in &header.fields {
+        let place = table.column_index(name).ok_or_else(|| {
+            let near = syntax::nearest(name, table.columns.iter().map(|c| c.name.as_str())).map_or(String::new(), |n| format!(" (did you mean {n}?)"));
+            file(format!("the header names {name}, which is no column of {}{near}", table.name))
+        })?;
+        places.push(place);
+    }
+    let mut rows = Vec::new();
+    for record in records {
+        if record.fields.len() != places.len() {
+            return Err(file(format!("line {} has {} fields, the header has {}", record.line, record.fields.len(), places.len())));
+        }
+        let mut row = vec![Value::Null; table.columns.len()];
+        for ((text, quoted), place) in record.fields.iter().zip(&places) {
+            let column = &table.columns[*place];
+            if text.is_empty() && (!quoted || dialect.name == DialectName::Oracle) {
+                continue;
+            }
+            row[*place] = typed(text, &column.data_type).ok_or_else(|| DataError::Value {
+                path: path.to_path_buf(),
+                line: record.line,
+                column: column.name.clone(),
+                value: text.clone(),
+                wanted: column.data_type.clone(),
+            })?;
+        }
+        rows.push(row);
+    }
+    Ok(rows)
+}
+
+struct Record {
+    line: u64,
+    fields: Vec<(String, bool)>,
+}
+
+/// CSV with quotes told apart: a reader that forgets them can't tell NULL from ''.
+fn records(text: &str) -> Vec<Record> {
+    let mut records = Vec::new();
+    let mut line = 1;
+    let mut record = Record { line, fields: Vec::new() };
+    let mut field = String::new();
+    let mut quoted = false;
+    let mut inside = false;
+    let mut chars = text.trim_start_matches('\u{feff}').chars().peekable();
+    while let Some(c) = chars.next() {
+        if c == '\n' {
+            line += 1;
+        }
+        match c {
+            '"' if inside && chars.peek() == Some(&'"') => {
+                chars.next();
+                field.push('"');
+            }
+            '"' if inside => inside = false,
+            '"' if field.is_empty() => {
+                inside = true;
+                quoted = true;
+            }
+            _ if inside => field.push(c),
+            ',' => record.fields.push((std::mem::take(&mut field), std::mem::take(&mut quoted))),
+            '\r' if chars.peek() == Some(&'\n') => {}
+            '\n' => {
+                record.fields.push((std::mem::take(&mut field), std::mem::take(&mut quoted)));
+                let done = std::mem::replace(&mut record, Record { line, fields: Vec::new() });
+                // An empty line is no record.
+                if done.fields.len() > 1 || done.fields.iter().any(|(t, q)| *q || !t.is_empty()) {
+                    records.push(done);
+                }
+            }
+            other => field.push(other),
+        }
+    }
+    if !field.is_empty() || quoted || !record.fields.is_empty() {
+        record.fields.push((field, quoted));
+        records.push(record);
+    }
+    records
+}
+
+/// A text as a value of a type.
+fn typed(text: &str, data_type: &DataType) -> Option<Value> {
+    match data_type {
+        DataType::Integer(_) => text.trim().parse().ok().map(Value::Integer),
+        DataType::Decimal(_) => Decimal::from_str(text.trim()).ok().map(|d| Value::decimal(d)),
+        DataType::Float(_) => text.trim().parse().ok().map(Value::Float),
+        DataType::Boolean => match text.trim().to_ascii_lowercase().as_str() {
+            "1" | "t" | "true" | "y" => Some(Value::Boolean(true)),
+            "0" | "f" | "false" | "n" => Some(Value::Boolean(false)),
+            _ => None,
+        },
+        DataType::Date => text.trim().parse::<Date>().ok().map(Value::Date),
+        DataType::Timestamp | DataType::TimestampZoned => {
+            let text = text.trim();
+            text.parse::<DateTime>().ok().or_else(|| text.parse::<Date>().ok().map(|d| d.at(0, 0, 0, 0))).map(Value::Timestamp)
+        }
+        _ => Some(Value::text(text)),
+    }
+}
+
+/// INSERT statements of the source's dialect: its stand-in reads them.
+fn read_inserts(path: &Path, table: &Table, dialect: &Dialect) -> Result<Vec<Row>, DataError> {
+    let file = |message: String| DataError::File { path: path.to_path_buf(), message };
+    let text = std::fs::read_to_string(path).map_err(|e| file(e.to_string()))?;
+    let mut reader = StandIn::new(dialect.clone());
+    reader.load(table, Vec::new());
+    reader.run(&text).map_err(|f| file(f.to_string()))?;
+    let results = reader.run(&format!("SELECT * FROM {}", Catalog::name_sql(&table.name, dialect))).map_err(|f| file(f.to_string()))?;
+    Ok(results.into_iter().next().map(|r| r.rows).unwrap_or_default())
+}
+
+/// A value as a literal of `dialect`.
+pub fn literal_sql(value: &Value, dialect: &Dialect) -> String {
+    let spelling = Spelling::of(dialect);
+    match value {
+        Value::Null => "NULL".to_string(),
+        Value::Boolean(b) => match dialect.name {
+            DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery | DialectName::Spark => b.to_string().to_uppercase(),
+            _ => u8::from(*b).to_string(),
+        },
+        Value::Integer(i) => i.to_string(),
+        Value::Decimal(d) => d.to_plain_string(),
+        Value::Float(f) => f.to_string(),
+        Value::Date(d) => dated("DATE", &d.to_string(), dialect),
+        Value::Timestamp(t) | Value::Instant(t) => dated("TIMESTAMP", &format!("{} {}", t.date(), t.time()), dialect),
+        other => write_text(&other.to_string(), &spelling),
+    }
+}
+
+fn dated(word: &str, text: &str, dialect: &Dialect) -> String {
+    match dialect.name {
+        DialectName::Sqlite | DialectName::Tsql => format!("'{text}'"),
+        _ => format!("{word} '{text}'"),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn null_and_empty_are_told_apart() {
+        let records = records("a,b,c\n1,,\"\"\n\"x, \"\"y\"\"\",\"two\nlines\",z\n");
+        let shown: Vec<Vec<(String, bool)>> = records.into_iter().map(|r| r.fields).collect();
+        let field = |t: &str, q: bool| (t.to_string(), q);
+        assert_eq!(shown[1], [field("1", false), field("", false), field("", true)]);
+        assert_eq!(shown[2], [field("x, \"y\"", true), field("two\nlines", true), field("z", false)]);
+    }
+}
