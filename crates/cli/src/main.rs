@@ -1,2 +1,94 @@
-//! x
-fn main() {}
+//! The `inland-ferry` program: arguments, files, terminal output.
+
+mod arguments;
+mod check;
+mod demo;
+mod diagnose;
+mod input;
+mod run;
+mod show;
+mod translate;
+
+use std::process::ExitCode;
+
+use clap::{CommandFactory, Parser};
+
+use arguments::{Command, Program};
+
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
+/// Deeply nested queries are walked by recursion; this much stack is reserved, not used.
+const STACK: usize = 512 * 1024 * 1024;
+
+/// How a run ended, told to the shell. Where several apply, the first of usage, engine, difference,
+/// refused wins.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub(crate) struct Ending {
+    /// 4: an engine could not be reached or a query failed.
+    pub(crate) engine: bool,
+    /// 1: a difference was found.
+    pub(crate) difference: bool,
+    /// 3: a statement was refused, not read, or below the level asked for.
+    pub(crate) refused: bool,
+}
+
+impl Ending {
+    fn code(self) -> u8 {
+        match (self.engine, self.difference, self.refused) {
+            (true, ..) => 4,
+            (_, true, _) => 1,
+            (_, _, true) => 3,
+            _ => 0,
+        }
+    }
+}
+
+/// A message for the user; the program ends with code 2.
+#[derive(Debug)]
+pub(crate) struct Usage(pub(crate) String);
+
+impl Usage {
+    pub(crate) fn new(message: impl Into<String>) -> Usage {
+        Usage(message.into())
+    }
+}
+
+pub(crate) type Done = Result<Ending, Usage>;
+
+fn main() -> ExitCode {
+    let program = Program::parse();
+    let level = match program.verbose {
+        0 => tracing::Level::WARN,
+        1 => tracing::Level::INFO,
+        _ => tracing::Level::DEBUG,
+    };
+    tracing_subscriber::fmt().with_max_level(level).with_writer(std::io::stderr).without_time().init();
+    let worker = std::thread::Builder::new().stack_size(STACK).spawn(move || dispatch(program.command));
+    let done = match worker.map(std::thread::JoinHandle::join) {
+        Ok(Ok(done)) => done,
+        // The panic has printed itself; it is a mistake of ours.
+        Ok(Err(_)) => return ExitCode::from(70),
+        Err(error) => Err(Usage::new(format!("no thread could be started: {error}"))),
+    };
+    match done {
+        Ok(ending) => ExitCode::from(ending.code()),
+        Err(Usage(message)) => {
+            show::error(&message);
+            ExitCode::from(2)
+        }
+    }
+}
+
+fn dispatch(command: Command) -> Done {
+    match command {
+        Command::Translate(arguments) => translate::command(&arguments),
+        Command::Check(arguments) => check::command(&arguments),
+        Command::Run(arguments) => run::command(&arguments),
+        Command::Demo(arguments) => demo::command(&arguments),
+        Command::Completions { shell } => {
+            clap_complete::generate(shell, &mut Program::command(), "inland-ferry", &mut std::io::stdout());
+            Ok(Ending::default())
+        }
+    }
+}

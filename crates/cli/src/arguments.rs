@@ -1,0 +1,205 @@
+//! The command line.
+
+use std::path::PathBuf;
+
+use clap::{Args, Parser, Subcommand, ValueEnum};
+use syntax::Dialect;
+
+/// Translates SQL queries between database dialects and shows, by running both, that they agree.
+#[derive(Debug, Parser)]
+#[command(name = "inland-ferry", version, about, propagate_version = true, max_term_width = 100)]
+pub(crate) struct Program {
+    #[command(subcommand)]
+    pub(crate) command: Command,
+    /// Tell more of what is done (-vv for all)
+    #[arg(short, long, action = clap::ArgAction::Count, global = true)]
+    pub(crate) verbose: u8,
+}
+
+#[derive(Debug, Subcommand)]
+pub(crate) enum Command {
+    /// SQL in one dialect to SQL in another, with notes on how faithful it is
+    #[command(after_help = "Examples:\n  inland-ferry translate queries/ --from oracle --to postgres --output out/\n  echo 'SELECT TOP 3 name FROM loads ORDER BY tons' | inland-ferry translate -f tsql -t mysql")]
+    Translate(TranslateArguments),
+    /// Translate, run both sides on the same data and compare
+    #[command(after_help = "Examples:\n  inland-ferry check query.sql --from oracle --to postgres\n  inland-ferry check query.sql -f tsql -t sqlite --data demo/data\n  inland-ferry check query.sql -f tsql -t postgres --against by-hand.sql --target postgres://localhost/tarn")]
+    Check(CheckArguments),
+    /// Run SQL on one engine or stand-in and show the rows
+    #[command(after_help = "Examples:\n  inland-ferry run query.sql --on standin:oracle --data demo/data\n  echo 'SELECT 7 / 2' | inland-ferry run --on sqlite::memory:")]
+    Run(RunArguments),
+    /// Copy the demo to a folder, translate and check all of it; no server needed
+    Demo(DemoArguments),
+    /// Print completions for a shell
+    Completions {
+        /// Which shell
+        shell: clap_complete::Shell,
+    },
+}
+
+fn dialect(text: &str) -> Result<Dialect, String> {
+    text.parse().map_err(|e: syntax::DialectError| e.to_string())
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub(crate) enum Layout {
+    /// As the source was laid out
+    Keep,
+    /// Laid out anew
+    Tidy,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub(crate) enum NullOrder {
+    /// NULLs sort where they sorted in the source
+    Keep,
+    /// The target's own order, where only the order of display is at stake
+    Ignore,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub(crate) enum Notes {
+    /// As comments above the statements
+    Inline,
+    /// On the terminal
+    Stderr,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub(crate) enum Strict {
+    /// Anything less than exact
+    Exact,
+    /// Anything less than an assumption that can be tested
+    Assumes,
+    /// Anything refused
+    Differs,
+}
+
+/// What translate and check have in common.
+#[derive(Debug, Args)]
+pub(crate) struct Source {
+    /// Files, folders (all *.sql in them) or - for standard input
+    pub(crate) paths: Vec<PathBuf>,
+    /// The dialect the SQL is written in: oracle, tsql, mysql, mariadb, postgres, duckdb, bigquery, spark, sqlite, with @VERSION
+    #[arg(short, long, value_name = "DIALECT", value_parser = dialect)]
+    pub(crate) from: Dialect,
+    /// The schema: a file of CREATE TABLE in the source's dialect
+    #[arg(short, long, value_name = "FILE")]
+    pub(crate) schema: Option<PathBuf>,
+    /// What to assume of a column: 'loads.tons: integer not null'
+    #[arg(long, value_name = "TABLE.COLUMN: TYPE")]
+    pub(crate) assume: Vec<String>,
+    /// The order of NULLs
+    #[arg(long, value_enum, default_value = "keep")]
+    pub(crate) null_order: NullOrder,
+    /// Machine-readable output
+    #[arg(long)]
+    pub(crate) json: bool,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct TranslateArguments {
+    #[command(flatten)]
+    pub(crate) source: Source,
+    /// The dialect wanted; may be given several times with --output
+    #[arg(short, long, value_name = "DIALECT", required = true, value_parser = dialect)]
+    pub(crate) to: Vec<Dialect>,
+    /// Where to write: a file, or a folder for several inputs or targets
+    #[arg(short, long, value_name = "PATH")]
+    pub(crate) output: Option<PathBuf>,
+    /// The layout of the output
+    #[arg(long, value_enum, default_value = "keep")]
+    pub(crate) layout: Layout,
+    /// Where notes go; inline with --output, else on the terminal
+    #[arg(long, value_enum)]
+    pub(crate) notes: Option<Notes>,
+    /// Show every note, not each kind once a file
+    #[arg(long)]
+    pub(crate) each: bool,
+    /// Show the statement after each rewrite that changed it
+    #[arg(long)]
+    pub(crate) steps: bool,
+    /// End with code 3 for a statement that is less faithful
+    #[arg(long, value_enum, value_name = "LEVEL")]
+    pub(crate) strict: Option<Strict>,
+}
+
+#[derive(Debug, Args)]
+#[allow(clippy::struct_excessive_bools)] // Flags of a command line.
+pub(crate) struct CheckArguments {
+    #[command(flatten)]
+    pub(crate) queries: Source,
+    /// The dialect wanted
+    #[arg(short, long, value_name = "DIALECT", value_parser = dialect)]
+    pub(crate) to: Dialect,
+    /// A translation somebody else wrote: its statements are compared with the source's, in order
+    #[arg(long, value_name = "FILE")]
+    pub(crate) against: Option<PathBuf>,
+    /// Engine for the source: standin:DIALECT, sqlite:PATH, postgres://...
+    #[arg(long, value_name = "URL")]
+    pub(crate) source: Option<String>,
+    /// Engine for the target
+    #[arg(long, value_name = "URL")]
+    pub(crate) target: Option<String>,
+    /// A folder with schema.sql and a CSV or SQL file a table
+    #[arg(long, value_name = "DIR")]
+    pub(crate) data: Option<PathBuf>,
+    /// The tables are on both sides already: read them, load nothing, make nothing
+    #[arg(long, conflicts_with = "data")]
+    pub(crate) in_place: bool,
+    /// How many databases are made; 0 for none
+    #[arg(long, default_value_t = 50, value_name = "N")]
+    pub(crate) trials: usize,
+    /// What made data and free choices are drawn from
+    #[arg(long, default_value_t = 1, value_name = "N")]
+    pub(crate) seed: u64,
+    /// Most rows made a table
+    #[arg(long, default_value_t = 25, value_name = "N")]
+    pub(crate) max_rows: usize,
+    /// Most rows of a result
+    #[arg(long, default_value_t = 100_000, value_name = "N")]
+    pub(crate) row_cap: usize,
+    /// The labels of columns must be the same too
+    #[arg(long)]
+    pub(crate) compare_labels: bool,
+    /// End with code 1 where nothing can be established
+    #[arg(long)]
+    pub(crate) fail_undetermined: bool,
+}
+
+#[derive(Debug, Args)]
+#[allow(clippy::struct_excessive_bools)] // Flags of a command line.
+pub(crate) struct RunArguments {
+    /// A file of SQL, or - for standard input
+    pub(crate) path: Option<PathBuf>,
+    /// The engine: standin:DIALECT, sqlite:PATH, postgres://...
+    #[arg(long, value_name = "URL")]
+    pub(crate) on: String,
+    /// A folder with schema.sql and a CSV or SQL file a table, loaded first
+    #[arg(long, value_name = "DIR")]
+    pub(crate) data: Option<PathBuf>,
+    /// What the order of ties is drawn from, on a stand-in
+    #[arg(long, default_value_t = 1, value_name = "N")]
+    pub(crate) seed: u64,
+    /// Rows as CSV
+    #[arg(long, conflicts_with = "json")]
+    pub(crate) csv: bool,
+    /// Machine-readable output
+    #[arg(long)]
+    pub(crate) json: bool,
+    /// Most rows shown
+    #[arg(long, default_value_t = 1000, value_name = "N")]
+    pub(crate) row_cap: usize,
+    /// Seconds after which a query is ended
+    #[arg(long, value_name = "SECONDS")]
+    pub(crate) timeout: Option<u64>,
+    /// Show blanks as ·
+    #[arg(long)]
+    pub(crate) show_blanks: bool,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct DemoArguments {
+    /// Where to copy the demo
+    #[arg(default_value = "inland-ferry-demo")]
+    pub(crate) folder: PathBuf,
+}

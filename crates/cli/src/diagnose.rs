@@ -1,0 +1,68 @@
+//! Notes and errors with the source underlined.
+
+use annotate_snippets::{AnnotationKind, Level, Renderer, Snippet};
+use meaning::Fidelity;
+
+/// Something to tell about a place of a text.
+pub(crate) struct Finding<'a> {
+    pub(crate) file: &'a str,
+    pub(crate) source: &'a str,
+    pub(crate) start: usize,
+    pub(crate) end: usize,
+    pub(crate) fidelity: Fidelity,
+    pub(crate) code: &'a str,
+    pub(crate) message: &'a str,
+    pub(crate) advice: Option<&'a str>,
+    /// Said under the snippet: where else the same note stands.
+    pub(crate) elsewhere: Option<String>,
+}
+
+/// Lines shown around the place; a long statement is not shown whole.
+const MOST_LINES: usize = 6;
+
+/// The finding as text.
+pub(crate) fn render(finding: &Finding<'_>) -> String {
+    let source = finding.source;
+    let start = floor(source, finding.start.min(source.len()));
+    let first = source[..start].rfind('\n').map_or(0, |at| at + 1);
+    let mut end = floor(source, finding.end.clamp(start, source.len()));
+    // A place of many lines is cut after a few.
+    if let Some((cut, _)) = source[start..end].match_indices('\n').nth(MOST_LINES) {
+        end = start + cut;
+    }
+    let last = source[end..].find('\n').map_or(source.len(), |at| end + at);
+    let window = &source[first..last];
+    let line = source[..first].matches('\n').count() + 1;
+    let level = match finding.fidelity {
+        Fidelity::Exact => Level::INFO.with_name("exact"),
+        Fidelity::Assumes => Level::NOTE.with_name("assumes"),
+        Fidelity::Differs => Level::WARNING.with_name("differs"),
+        Fidelity::Refused => Level::ERROR.with_name("refused"),
+        Fidelity::Unreadable => Level::ERROR.with_name("not read"),
+    };
+    let snippet = Snippet::source(window)
+        .line_start(line)
+        .path(finding.file)
+        .annotation(AnnotationKind::Primary.span(start - first..(end - first).max(start - first)));
+    let mut group = level.primary_title(finding.message).id(finding.code).element(snippet);
+    if let Some(advice) = finding.advice {
+        group = group.element(Level::HELP.message(advice));
+    }
+    if let Some(elsewhere) = &finding.elsewhere {
+        group = group.element(Level::NOTE.message(elsewhere));
+    }
+    let renderer = if crate::show::colour_err() { Renderer::styled() } else { Renderer::plain() };
+    renderer.render(&[group])
+}
+
+/// The nearest character boundary at or before `at`.
+fn floor(text: &str, at: usize) -> usize {
+    (0..=at).rev().find(|i| text.is_char_boundary(*i)).unwrap_or(0)
+}
+
+/// Line and column of a byte, both from 1; columns in characters.
+pub(crate) fn line_and_column(source: &str, at: usize) -> (usize, usize) {
+    let at = floor(source, at.min(source.len()));
+    let line_start = source[..at].rfind('\n').map_or(0, |i| i + 1);
+    (source[..at].matches('\n').count() + 1, source[line_start..at].chars().count() + 1)
+}

@@ -1,0 +1,109 @@
+//! Reading what the user gives: files, folders, standard input.
+
+use std::io::Read;
+use std::path::{Path, PathBuf};
+
+use meaning::Catalog;
+use syntax::Dialect;
+
+use crate::Usage;
+use crate::arguments::Source;
+
+/// One text to work on.
+#[derive(Debug, Clone)]
+pub(crate) struct Input {
+    /// As shown in messages.
+    pub(crate) name: String,
+    /// Below the folder it was found in, for the output's tree.
+    pub(crate) relative: PathBuf,
+    pub(crate) text: String,
+}
+
+/// All texts behind `paths`; standard input if there are none.
+pub(crate) fn read_all(paths: &[PathBuf]) -> Result<Vec<Input>, Usage> {
+    if paths.is_empty() || paths == [PathBuf::from("-")] {
+        let mut bytes = Vec::new();
+        std::io::stdin().read_to_end(&mut bytes).map_err(|e| Usage::new(format!("standard input: {e}")))?;
+        let text = decode(bytes, "standard input")?;
+        return Ok(vec![Input { name: "stdin".to_string(), relative: PathBuf::from("stdin.sql"), text }]);
+    }
+    let mut inputs = Vec::new();
+    for path in paths {
+        if path.is_dir() {
+            let before = inputs.len();
+            read_folder(path, path, &mut inputs)?;
+            if inputs.len() == before {
+                return Err(Usage::new(format!("{}: no *.sql file in this folder or below it", path.display())));
+            }
+        } else {
+            let relative = path.file_name().map_or_else(|| path.clone(), PathBuf::from);
+            inputs.push(read_file(path, relative)?);
+        }
+    }
+    Ok(inputs)
+}
+
+fn read_folder(root: &Path, folder: &Path, inputs: &mut Vec<Input>) -> Result<(), Usage> {
+    let failed = |e: std::io::Error| Usage::new(format!("{}: {e}", folder.display()));
+    let mut entries: Vec<PathBuf> = std::fs::read_dir(folder).map_err(failed)?.filter_map(|e| e.ok().map(|e| e.path())).collect();
+    entries.sort();
+    for path in entries {
+        if path.is_dir() {
+            read_folder(root, &path, inputs)?;
+        } else if path.extension().is_some_and(|e| e.eq_ignore_ascii_case("sql")) {
+            let relative = path.strip_prefix(root).map_or_else(|_| path.clone(), Path::to_path_buf);
+            inputs.push(read_file(&path, relative)?);
+        }
+    }
+    Ok(())
+}
+
+fn read_file(path: &Path, relative: PathBuf) -> Result<Input, Usage> {
+    let name = path.display().to_string();
+    let bytes = std::fs::read(path).map_err(|e| match e.kind() {
+        std::io::ErrorKind::NotFound => Usage::new(format!("{name}: there is no such file or folder")),
+        _ => Usage::new(format!("{name}: {e}")),
+    })?;
+    Ok(Input { text: decode(bytes, &name)?, name, relative })
+}
+
+/// UTF-8, or UTF-16 with its mark as some tools export it.
+fn decode(bytes: Vec<u8>, name: &str) -> Result<String, Usage> {
+    let wide = |order: fn([u8; 2]) -> u16| {
+        let units: Vec<u16> = bytes[2..].chunks_exact(2).map(|c| order([c[0], c[1]])).collect();
+        String::from_utf16(&units).map_err(|_| Usage::new(format!("{name}: this UTF-16 text is damaged; save it as UTF-8")))
+    };
+    if bytes.starts_with(&[0xff, 0xfe]) {
+        return wide(u16::from_le_bytes);
+    }
+    if bytes.starts_with(&[0xfe, 0xff]) {
+        return wide(u16::from_be_bytes);
+    }
+    if bytes.iter().take(8192).any(|b| *b == 0) {
+        return Err(Usage::new(format!("{name}: this is a binary file, not SQL text")));
+    }
+    if bytes.len() > u32::MAX as usize / 2 {
+        return Err(Usage::new(format!("{name}: {} MB are too many for one text; split the file", bytes.len() / 1_000_000)));
+    }
+    String::from_utf8(bytes).map_err(|e| {
+        let at = e.utf8_error().valid_up_to();
+        let line = e.as_bytes()[..at].iter().filter(|b| **b == b'\n').count() + 1;
+        Usage::new(format!("{name}: line {line} is not UTF-8 (byte {at}); save the file as UTF-8, for example with iconv -f windows-1252 -t utf-8"))
+    })
+}
+
+/// The catalog that --schema and --assume give.
+pub(crate) fn catalog(source: &Source, dialect: &Dialect) -> Result<Catalog, Usage> {
+    let mut catalog = Catalog::default();
+    if let Some(path) = &source.schema {
+        let input = read_file(path, path.clone())?;
+        catalog = Catalog::from_ddl(&input.text, dialect).map_err(|e| Usage::new(format!("{}: {e}", path.display())))?;
+        if catalog.schema.tables.is_empty() {
+            return Err(Usage::new(format!("{}: no CREATE TABLE in this file", path.display())));
+        }
+    }
+    for given in &source.assume {
+        catalog.assume(given, dialect).map_err(|e| Usage::new(e.to_string()))?;
+    }
+    Ok(catalog)
+}

@@ -1,0 +1,225 @@
+//! `translate`.
+
+use std::collections::BTreeMap;
+use std::path::Path;
+
+use meaning::{Catalog, Fidelity};
+use rayon::prelude::*;
+use serde_json::{Value as Json, json};
+use syntax::{Dialect, LayoutStyle};
+use translate::{NullOrderPolicy, Options, Script, Translated, translate_text};
+
+use crate::arguments::{Layout, Notes, NullOrder, Source, Strict, TranslateArguments};
+use crate::diagnose::{Finding, line_and_column, render};
+use crate::input::{self, Input};
+use crate::{Done, Ending, Usage, show};
+
+/// The options both commands share.
+pub(crate) fn options(source: &Source) -> Options {
+    let null_order = match source.null_order {
+        NullOrder::Keep => NullOrderPolicy::Keep,
+        NullOrder::Ignore => NullOrderPolicy::Ignore,
+    };
+    Options { null_order, ..Options::default() }
+}
+
+pub(crate) fn command(arguments: &TranslateArguments) -> Done {
+    let source = &arguments.source;
+    if arguments.to.len() > 1 && arguments.output.is_none() {
+        return Err(Usage::new("several --to need --output DIR, which gets a folder a dialect"));
+    }
+    let inputs = input::read_all(&source.paths)?;
+    let catalog = input::catalog(source, &source.from)?;
+    let inline = match arguments.notes {
+        Some(notes) => notes == Notes::Inline,
+        None => arguments.output.is_some(),
+    };
+    let mut options = options(source);
+    options.inline_notes = inline;
+    options.steps = arguments.steps;
+    options.layout = if arguments.layout == Layout::Tidy { LayoutStyle::Tidy } else { LayoutStyle::Keep };
+    let mut ending = Ending::default();
+    let mut statements = Vec::new();
+    let mut tally = Tally::default();
+    for to in &arguments.to {
+        let scripts = translate_all(&inputs, &source.from, to, &catalog, &options);
+        for (input, script) in inputs.iter().zip(&scripts) {
+            ending.refused |= script.statements.iter().any(|s| too_weak(s, arguments.strict));
+            statements.extend(script.statements.iter().map(|s| statement_json(s, input, &source.from, to)));
+            tally.add(script);
+            if !source.json {
+                if arguments.steps {
+                    show_steps(script);
+                }
+                if !inline {
+                    show_notes(input, script, arguments.each);
+                }
+            }
+            match &arguments.output {
+                Some(output) => write_output(output, to, input, script, arguments.to.len() > 1, inputs.len() > 1)?,
+                None if !source.json => print_text(&script.text),
+                None => {}
+            }
+        }
+    }
+    if source.json {
+        println!("{:#}", json!({ "version": 1, "statements": statements }));
+    } else {
+        tally.show(&arguments.to);
+    }
+    Ok(ending)
+}
+
+/// Texts are independent of each other.
+fn translate_all(inputs: &[Input], from: &Dialect, to: &Dialect, catalog: &Catalog, options: &Options) -> Vec<Script> {
+    if inputs.len() == 1 {
+        return vec![translate_text(&inputs[0].text, from, to, catalog, options)];
+    }
+    inputs.par_iter().map(|input| translate_text(&input.text, from, to, catalog, options)).collect()
+}
+
+fn print_text(text: &str) {
+    print!("{text}");
+    if !text.is_empty() && !text.ends_with('\n') {
+        println!();
+    }
+}
+
+fn too_weak(statement: &Translated, strict: Option<Strict>) -> bool {
+    let least = match strict {
+        Some(Strict::Exact) => Fidelity::Exact,
+        Some(Strict::Assumes) => Fidelity::Assumes,
+        Some(Strict::Differs) | None => Fidelity::Differs,
+    };
+    statement.fidelity > least
+}
+
+fn write_output(output: &Path, to: &Dialect, input: &Input, script: &Script, many_targets: bool, many_inputs: bool) -> Result<(), Usage> {
+    let is_folder = many_targets || many_inputs || output.is_dir() || output.to_string_lossy().ends_with('/');
+    let mut path = output.to_path_buf();
+    if many_targets {
+        path.push(to.name.as_str());
+    }
+    if is_folder {
+        path.push(&input.relative);
+    }
+    let failed = |e: std::io::Error| Usage::new(format!("{}: {e}", path.display()));
+    if let Some(parent) = path.parent() {
+        std::fs::create_dir_all(parent).map_err(failed)?;
+    }
+    std::fs::write(&path, &script.text).map_err(failed)
+}
+
+fn show_steps(script: &Script) {
+    for statement in &script.statements {
+        for (why, text) in &statement.steps {
+            eprintln!("-- line {}: {why}\n{text}\n", statement.line);
+        }
+    }
+}
+
+/// Notes on the terminal: the same note once a file, with where else it stands.
+fn show_notes(input: &Input, script: &Script, each: bool) {
+    let mut folded: Vec<(&translate::PlacedNote, Vec<usize>)> = Vec::new();
+    for statement in &script.statements {
+        for placed in &statement.notes {
+            if placed.note.fidelity == Fidelity::Exact && !each {
+                continue;
+            }
+            let line = line_and_column(&input.text, placed.place.start).0;
+            let same = folded.iter_mut().find(|(p, _)| !each && p.note.code == placed.note.code && p.note.message == placed.note.message);
+            match same {
+                Some((_, lines)) => lines.push(line),
+                None => folded.push((placed, Vec::new())),
+            }
+        }
+    }
+    for (placed, lines) in folded {
+        let elsewhere = (!lines.is_empty()).then(|| {
+            let shown: Vec<String> = lines.iter().take(12).map(ToString::to_string).collect();
+            let more = if lines.len() > 12 { ", ..." } else { "" };
+            format!("{} more in this file, at line {}{more}", lines.len(), shown.join(", "))
+        });
+        let note = &placed.note;
+        let finding = Finding {
+            file: &input.name,
+            source: &input.text,
+            start: placed.place.start,
+            end: placed.place.end,
+            fidelity: note.fidelity,
+            code: &note.code,
+            message: &note.message,
+            advice: note.advice.as_deref(),
+            elsewhere,
+        };
+        eprintln!("{}\n", render(&finding));
+    }
+}
+
+/// What the run's summary counts.
+#[derive(Default)]
+struct Tally {
+    statements: usize,
+    by_fidelity: BTreeMap<Fidelity, usize>,
+    by_code: BTreeMap<String, usize>,
+}
+
+impl Tally {
+    fn add(&mut self, script: &Script) {
+        for statement in &script.statements {
+            self.statements += 1;
+            *self.by_fidelity.entry(statement.fidelity).or_default() += 1;
+            for placed in &statement.notes {
+                if placed.note.fidelity > Fidelity::Exact {
+                    *self.by_code.entry(placed.note.code.clone()).or_default() += 1;
+                }
+            }
+        }
+    }
+
+    /// One line for one statement without notes is silence: nothing to say.
+    fn show(&self, to: &[Dialect]) {
+        let plain = self.by_code.is_empty();
+        if self.statements == 0 {
+            eprintln!("no statement found");
+            return;
+        }
+        if self.statements == 1 && plain {
+            return;
+        }
+        let targets: Vec<String> = to.iter().map(ToString::to_string).collect();
+        let fidelities: Vec<String> = self.by_fidelity.iter().map(|(f, n)| format!("{n} {f}")).collect();
+        eprintln!("{} to {}: {}", show::count(self.statements, "statement"), targets.join(", "), fidelities.join(", "));
+        for (code, count) in &self.by_code {
+            eprintln!("  {count:>5}  {code}");
+        }
+    }
+}
+
+/// One statement for --json.
+fn statement_json(statement: &Translated, input: &Input, from: &Dialect, to: &Dialect) -> Json {
+    let notes: Vec<Json> = statement
+        .notes
+        .iter()
+        .map(|placed| {
+            let (line, column) = line_and_column(&input.text, placed.place.start);
+            let (end_line, end_column) = line_and_column(&input.text, placed.place.end);
+            let note = &placed.note;
+            json!({
+                "code": note.code, "fidelity": note.fidelity.as_str(), "message": note.message, "advice": note.advice,
+                "line": line, "column": column, "end_line": end_line, "end_column": end_column, "probe": note.probe,
+            })
+        })
+        .collect();
+    json!({
+        "id": format!("{}:{}", input.name, statement.line),
+        "file": input.name,
+        "line": statement.line,
+        "from": from.to_string(),
+        "to": to.to_string(),
+        "source": input.text.get(statement.place.start..statement.place.end),
+        "sql": statement.sql,
+        "fidelity": statement.fidelity.as_str(),
+        "notes": notes,
+    })
+}
