@@ -24,12 +24,14 @@ impl QueryFacts {
     pub fn of(sql: &str, dialect: &Dialect) -> QueryFacts {
         let tokens = lex(sql, dialect);
         let mut facts = QueryFacts::default();
-        let Some(parsed) = Statements::new(sql, &tokens, dialect).next() else { return facts };
-        let Ok(statement) = parsed.tree else { return facts };
-        if let StatementKind::Query(query) = &statement.kind {
+        // Declarations of variables may stand before the query.
+        for parsed in Statements::new(sql, &tokens, dialect) {
+            let Ok(statement) = parsed.tree else { continue };
+            let StatementKind::Query(query) = &statement.kind else { continue };
             facts.is_query = true;
             facts.ordered = !query.order_by.is_empty();
             Finder { facts: &mut facts, spelling: Spelling::of(dialect), common: Vec::new() }.query(query);
+            break;
         }
         facts
     }

@@ -10,7 +10,7 @@ use indicatif::{ProgressBar, ProgressStyle};
 use meaning::{Catalog, Fidelity};
 use serde_json::{Value as Json, json};
 use syntax::{Dialect, Statements, lex};
-use translate::{StatementClass, Translated, translate_text};
+use translate::{Script, StatementClass, Translated, translate_text};
 use values::{ResultSet, Schema};
 
 use crate::arguments::CheckArguments;
@@ -119,7 +119,7 @@ fn translated(inputs: &[Input], arguments: &CheckArguments, catalog: &Catalog) -
     let mut queries = Vec::new();
     for input in inputs {
         let script = translate_text(&input.text, from, &arguments.to, catalog, &options(&arguments.queries));
-        queries.extend(script.statements.iter().filter_map(|s| query_of(s, input)));
+        queries.extend(script.statements.iter().filter_map(|s| query_of(s, &script, input)));
     }
     queries
 }
@@ -129,7 +129,16 @@ pub(crate) fn is_checked(statement: &Translated) -> bool {
     matches!(statement.class, StatementClass::Query | StatementClass::Unreadable)
 }
 
-fn query_of(statement: &Translated, input: &Input) -> Option<Query> {
+/// The statement with the variables declared before it, as its engine needs it.
+pub(crate) fn with_variables(statement: &Translated, script: &Script, text: &str) -> String {
+    let place = |s: &Translated| text.get(s.place.start..s.place.end).unwrap_or("").to_string();
+    let before = script.statements.iter().filter(|s| s.class == StatementClass::Variable && s.place.start < statement.place.start);
+    let mut parts: Vec<String> = before.map(place).collect();
+    parts.push(place(statement));
+    parts.join(";\n")
+}
+
+fn query_of(statement: &Translated, script: &Script, input: &Input) -> Option<Query> {
     if !is_checked(statement) {
         return None;
     }
@@ -137,7 +146,7 @@ fn query_of(statement: &Translated, input: &Input) -> Option<Query> {
     Some(Query {
         file: input.name.clone(),
         line: statement.line,
-        source: input.text.get(statement.place.start..statement.place.end).unwrap_or("").to_string(),
+        source: with_variables(statement, script, &input.text),
         target: statement.sql.clone(),
         fidelity: statement.fidelity,
         notes: statement.notes.iter().map(|n| (n.note.code.clone(), n.note.fidelity, n.note.message.clone())).collect(),

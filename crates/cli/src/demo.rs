@@ -12,7 +12,7 @@ use syntax::{Dialect, DialectName};
 use translate::{Options, Translated, translate_text};
 
 use crate::arguments::DemoArguments;
-use crate::check::{is_checked, progress, verdict_cell};
+use crate::check::{is_checked, progress, verdict_cell, with_variables};
 use crate::{Done, Ending, Usage, show};
 
 static FILES: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/../../demo");
@@ -151,7 +151,8 @@ fn check_to(query: &DemoQuery, target: DialectName, folder: &Path, tally: &mut T
     for statement in script.statements.iter().filter(|s| is_checked(s)) {
         let what = format!("{}:{} to {to}", query.file, statement.line);
         let mut engines = Engines { source: &mut *source, target: &mut *other };
-        let verdict = check_statement(statement, query, &mut engines, &data, &catalog);
+        let source = with_variables(statement, &script, &query.text);
+        let verdict = check_statement(statement, &source, &query.from, &mut engines, &data, &catalog);
         tally.add(&verdict, &what);
         let weight = |k: VerdictKind| match k {
             VerdictKind::Agree => 0,
@@ -167,13 +168,12 @@ fn check_to(query: &DemoQuery, target: DialectName, folder: &Path, tally: &mut T
     Ok(worst.map_or_else(|| Cell::new("-"), verdict_cell))
 }
 
-fn check_statement(statement: &Translated, query: &DemoQuery, engines: &mut Engines<'_>, data: &Dataset, catalog: &Catalog) -> Verdict {
+fn check_statement(statement: &Translated, source: &str, from: &Dialect, engines: &mut Engines<'_>, data: &Dataset, catalog: &Catalog) -> Verdict {
     let Some(sql) = &statement.sql else {
         let reason = statement.notes.iter().map(|n| n.note.message.as_str()).next_back().unwrap_or("");
         return Verdict::without_run(VerdictKind::Refused, reason);
     };
-    let source = query.text.get(statement.place.start..statement.place.end).unwrap_or("");
-    let pair = Pair { source, from: &query.from, target: sql };
+    let pair = Pair { source, from, target: sql };
     let settings = Settings { trials: 20, ..Settings::default() };
     check::check(pair, engines, Some(data), &catalog.schema, &settings)
 }

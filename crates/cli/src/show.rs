@@ -53,7 +53,7 @@ fn blanks(text: &str, all: bool) -> String {
 /// An empty table in our style.
 pub(crate) fn table() -> Table {
     let mut table = Table::new();
-    table.load_preset(presets::UTF8_HORIZONTAL_ONLY).set_content_arrangement(ContentArrangement::Dynamic);
+    table.load_preset(presets::UTF8_FULL_CONDENSED).set_content_arrangement(ContentArrangement::Dynamic);
     if !std::io::stdout().is_terminal() {
         table.set_width(110);
     }

@@ -4,13 +4,15 @@ mod expression;
 mod from;
 mod label;
 
+use std::collections::HashMap;
 use std::rc::Rc;
 
 use syntax::tree::{
-    ExprKind, GroupItem, LimitClause, LimitKind, Literal, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
+    Expr, ExprKind, GroupItem, LimitClause, LimitKind, Literal, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
     SetOperator, SetQuantifier, SortKey, Spelled, Top,
 };
 use syntax::{DialectName, Token};
+use values::Value;
 
 use crate::behaviour::Behaviour;
 use crate::failure::{Failure, FailureKind};
@@ -52,6 +54,7 @@ pub(crate) struct Compiler<'a> {
     source: &'a Source<'a>,
     store: &'a Store,
     behaviour: &'a Behaviour,
+    variables: &'a HashMap<String, Value>,
     scopes: Vec<Scope>,
     common: Vec<(String, usize, Vec<String>)>,
     next_common: usize,
@@ -62,20 +65,21 @@ pub(crate) struct Compiler<'a> {
     in_where: bool,
 }
 
+/// What a query can name.
+pub(crate) struct Surroundings<'a> {
+    pub(crate) store: &'a Store,
+    pub(crate) behaviour: &'a Behaviour,
+    pub(crate) variables: &'a HashMap<String, Value>,
+}
+
 /// A query ready to run.
-pub(crate) fn query(query: &Query<Spelled>, source: &Source<'_>, store: &Store, behaviour: &Behaviour) -> Result<QueryPlan, Failure> {
-    let mut compiler = Compiler {
-        source,
-        store,
-        behaviour,
-        scopes: Vec::new(),
-        common: Vec::new(),
-        next_common: 0,
-        grouping: None,
-        windows: Vec::new(),
-        in_where: false,
-    };
-    compiler.query(query)
+pub(crate) fn query(query: &Query<Spelled>, source: &Source<'_>, around: &Surroundings<'_>) -> Result<QueryPlan, Failure> {
+    Compiler::new(source, around).query(query)
+}
+
+/// An expression without columns, ready to be worked out.
+pub(crate) fn expression(expr: &Expr<Spelled>, source: &Source<'_>, around: &Surroundings<'_>) -> Result<Code, Failure> {
+    Compiler::new(source, around).expr(expr)
 }
 
 type Outcome<T> = Result<T, Failure>;
@@ -84,7 +88,22 @@ fn invalid(message: impl Into<String>) -> Failure {
     Failure::new(FailureKind::Invalid, message)
 }
 
-impl Compiler<'_> {
+impl<'a> Compiler<'a> {
+    fn new(source: &'a Source<'a>, around: &Surroundings<'a>) -> Self {
+        Compiler {
+            source,
+            store: around.store,
+            behaviour: around.behaviour,
+            variables: around.variables,
+            scopes: Vec::new(),
+            common: Vec::new(),
+            next_common: 0,
+            grouping: None,
+            windows: Vec::new(),
+            in_where: false,
+        }
+    }
+
     fn dialect(&self) -> DialectName {
         self.behaviour.name()
     }
@@ -207,7 +226,7 @@ impl Compiler<'_> {
                 }
                 LimitKind::Offset { count, .. } => limit.offset = Some(self.expr(count)?),
                 LimitKind::Fetch { count, percent, with_ties, .. } => {
-                    let one = Code::Constant(values::Value::Integer(1));
+                    let one = Code::Constant(Value::Integer(1));
                     limit.count = Some(count.as_ref().map_or(Ok(one), |c| self.expr(c))?);
                     limit.percent = percent.then_some(true);
                     limit.with_ties = *with_ties;
@@ -325,7 +344,7 @@ impl Compiler<'_> {
     }
 
     /// A key can be an ordinal or an alias of the select list, where the dialect has it so.
-    fn group_key(&mut self, expr: &syntax::tree::Expr<Spelled>, select: &Select<Spelled>) -> Outcome<Code> {
+    fn group_key(&mut self, expr: &Expr<Spelled>, select: &Select<Spelled>) -> Outcome<Code> {
         let strict = matches!(self.dialect(), DialectName::Oracle | DialectName::Tsql);
         if !strict {
             if let ExprKind::Literal(Literal::Number(text)) = &expr.kind

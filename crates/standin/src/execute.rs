@@ -55,6 +55,12 @@ pub(crate) fn run(plan: &QueryPlan, store: &Store, behaviour: &Behaviour, seed: 
     Ok(ResultSet { columns: plan.labels.clone(), types: Vec::new(), rows })
 }
 
+/// The value of an expression without columns.
+pub(crate) fn value(code: &Code, store: &Store, behaviour: &Behaviour) -> Result<Value, Failure> {
+    let runner = Runner { store, behaviour, random: RefCell::new(Random::new(0)), common: RefCell::default() };
+    runner.eval(code, &Environment { row: &[], outer: None, row_number: 0 })
+}
+
 /// The order of two rows' keys.
 pub(crate) fn compare_keys(a: &[Value], b: &[Value], keys: &[Key], behaviour: &Behaviour) -> Ordering {
     for ((a, b), key) in a.iter().zip(b).zip(keys) {

@@ -21,9 +21,11 @@ mod window;
 
 pub use failure::{Failure, FailureKind};
 
-use syntax::tree::{Statement, StatementKind};
+use std::collections::HashMap;
+
+use syntax::tree::{Expr, Spelled, Statement, StatementKind};
 use syntax::{Dialect, Statements, lex};
-use values::{ResultSet, Row, Table};
+use values::{ResultSet, Row, Table, Value};
 
 use behaviour::Behaviour;
 use store::Store;
@@ -34,12 +36,14 @@ pub struct StandIn {
     behaviour: Behaviour,
     store: Store,
     seed: u64,
+    /// Script variables, by lower-case name with their sign.
+    variables: HashMap<String, Value>,
 }
 
 impl StandIn {
     /// An empty database.
     pub fn new(dialect: Dialect) -> StandIn {
-        StandIn { behaviour: Behaviour::of(dialect), store: Store::default(), seed: 0 }
+        StandIn { behaviour: Behaviour::of(dialect), store: Store::default(), seed: 0, variables: HashMap::new() }
     }
 
     /// The dialect spoken.
@@ -84,10 +88,20 @@ impl StandIn {
         Ok(results)
     }
 
-    fn statement(&mut self, tree: &Statement<syntax::tree::Spelled>, source: &compile::Source<'_>) -> Result<Option<ResultSet>, Failure> {
+    fn surroundings(&self) -> compile::Surroundings<'_> {
+        compile::Surroundings { store: &self.store, behaviour: &self.behaviour, variables: &self.variables }
+    }
+
+    /// An expression without columns.
+    fn value(&self, expr: &Expr<Spelled>, source: &compile::Source<'_>) -> Result<Value, Failure> {
+        let code = compile::expression(expr, source, &self.surroundings())?;
+        execute::value(&code, &self.store, &self.behaviour)
+    }
+
+    fn statement(&mut self, tree: &Statement<Spelled>, source: &compile::Source<'_>) -> Result<Option<ResultSet>, Failure> {
         match &tree.kind {
             StatementKind::Query(query) => {
-                let plan = compile::query(query, source, &self.store, &self.behaviour)?;
+                let plan = compile::query(query, source, &self.surroundings())?;
                 let result = execute::run(&plan, &self.store, &self.behaviour, self.seed)?;
                 Ok(Some(result))
             }
@@ -99,9 +113,24 @@ impl StandIn {
                 let Some(query) = &insert.source else {
                     return Err(Failure::unknown("INSERT with DEFAULT VALUES"));
                 };
-                let plan = compile::query(query, source, &self.store, &self.behaviour)?;
+                let plan = compile::query(query, source, &self.surroundings())?;
                 let result = execute::run(&plan, &self.store, &self.behaviour, self.seed)?;
                 self.store.insert(insert, result.rows, &self.behaviour)?;
+                Ok(None)
+            }
+            StatementKind::Declare(declarations) => {
+                for declaration in declarations {
+                    let value = match &declaration.value {
+                        Some(value) => self.value(value, source)?,
+                        None => Value::Null,
+                    };
+                    self.variables.insert(declaration.name.to_lowercase().to_string(), value);
+                }
+                Ok(None)
+            }
+            StatementKind::SetVariable(name, value) => {
+                let value = self.value(value, source)?;
+                self.variables.insert(name.to_lowercase().to_string(), value);
                 Ok(None)
             }
             StatementKind::Directive | StatementKind::Use(_) => Ok(None),

@@ -70,7 +70,9 @@ pub enum StatementClass {
     Change,
     /// CREATE TABLE and the like.
     Definition,
-    /// A client directive, a variable or another statement.
+    /// A script variable's declaration or value.
+    Variable,
+    /// A client directive or another statement.
     Other,
     /// Not readable.
     Unreadable,

@@ -130,7 +130,7 @@ impl Translator<'_> {
             steps: outcome.steps,
         });
         self.at = span.end as usize;
-        self.separator(parsed.separator, refused || outcome.class == StatementClass::Other);
+        self.separator(parsed.separator, refused || matches!(outcome.class, StatementClass::Other | StatementClass::Variable));
     }
 
     fn separator(&mut self, separator: Option<u32>, commented: bool) {
@@ -300,6 +300,7 @@ fn class_of(kind: &StatementKind<syntax::tree::Spelled>) -> StatementClass {
         StatementKind::CreateTable(_) | StatementKind::CreateView(_) | StatementKind::CreateType(_) | StatementKind::CreateFunction(_) => {
             StatementClass::Definition
         }
+        StatementKind::Declare(_) | StatementKind::SetVariable(..) => StatementClass::Variable,
         _ => StatementClass::Other,
     }
 }

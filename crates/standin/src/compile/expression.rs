@@ -121,7 +121,10 @@ impl Compiler<'_> {
                 return self.column(qualifier, &name.last().text);
             }
             ExprKind::Literal(literal) => Code::Constant(self.literal(literal)?),
-            ExprKind::Parameter(text) => return Err(Failure::unknown(&format!("the value of {text}"))),
+            ExprKind::Parameter(text) => match self.variables.get(text.to_lowercase().as_str()) {
+                Some(value) => Code::Constant(value.clone()),
+                None => return Err(Failure::unknown(&format!("the value of {text}"))),
+            },
             ExprKind::Star(_) => return Err(invalid("* can't stand here")),
             ExprKind::Nested(inner) => return self.expr(inner),
             ExprKind::Unary(unary) => {

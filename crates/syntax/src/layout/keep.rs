@@ -93,10 +93,6 @@ pub(super) fn moved_comments<'a>(printed: &[Printed<'_>], job: &LayoutJob<'a>, c
     moved
 }
 
-fn indent_of(blank: &str) -> Option<usize> {
-    blank.rfind('\n').map(|at| blank[at + 1..].chars().count())
-}
-
 impl<'a> Keep<'a, '_> {
     fn run(&mut self, printed: &[Printed<'_>]) {
         self.lead_of_statement(printed);
@@ -135,10 +131,14 @@ impl<'a> Keep<'a, '_> {
         let gap = self.job.gap_before(first);
         self.clause_leads = vec![blank_tail(gap).to_string()];
         let Some(now) = printed.first().filter(|t| t.source != u32::MAX && t.source as usize != first) else { return };
-        let source = self.job.gap_before(now.source as usize);
-        if let Some(indent) = indent_of(source) {
-            self.dedent = indent.saturating_sub(indent_of(gap).unwrap_or(0));
-        }
+        self.dedent = self.column(now.source).saturating_sub(self.column(first as u32));
+    }
+
+    /// How many characters stand before a token in its line.
+    fn column(&self, token: u32) -> usize {
+        let at = self.job.tokens[token as usize].start as usize;
+        let line = self.job.source[..at].rfind('\n').map_or(0, |i| i + 1);
+        self.job.source[line..at].chars().count()
     }
 
     fn gap(&mut self, before: &Printed<'_>, token: &Printed<'_>) {

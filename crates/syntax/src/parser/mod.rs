@@ -36,6 +36,13 @@ pub struct SyntaxError {
     pub span: Span,
 }
 
+/// Reads `tokens` as one expression, as the lexer made them of `source`.
+pub fn parse_expression(source: &str, tokens: &[Token], dialect: &Dialect) -> Result<Expr<Spelled>, SyntaxError> {
+    let mut parser = Parser::new(source, tokens, dialect);
+    let expr = parser.expression().map_err(|e| *e)?;
+    if parser.at_end() { Ok(expr) } else { Err(*parser.expected("the end of the expression")) }
+}
+
 pub(crate) type Parse<T> = Result<T, Box<SyntaxError>>;
 
 /// The tokens of a text being read.

@@ -243,7 +243,7 @@ impl Parser<'_> {
         let before = self.tokens[self.at.saturating_sub(1)];
         matches!(
             before.keyword,
-            Keyword::UNION | Keyword::ALL | Keyword::EXCEPT | Keyword::INTERSECT | Keyword::AS | Keyword::ON
+            Keyword::UNION | Keyword::ALL | Keyword::EXCEPT | Keyword::INTERSECT | Keyword::AS
                 | Keyword::THEN | Keyword::FOR | Keyword::INTO | Keyword::ELSE
         ) || matches!(before.symbol, Symbol::Comma | Symbol::Equal | Symbol::LeftParen)
             || before.kind == TokenKind::Symbol && before.symbol != Symbol::RightParen

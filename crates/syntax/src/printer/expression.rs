@@ -5,7 +5,7 @@ use std::borrow::Cow;
 use super::{Glue, Mark, Printer};
 use crate::dialect::DialectName;
 use crate::precedence;
-use crate::token::{Symbol, TokenKind};
+use crate::token::Symbol;
 use crate::tree::{
     ArrayForm, Binary, Call, CallForm, CallTail, Case, Cast, CastForm, CollectWord, Expr, ExprKind, Frame, FrameBound,
     FrameExclusion, FrameUnit, InSet, InTest, Interval, IsTest, IsWhat, LikeTest, LikeWord, Literal, LogicOperator,
@@ -255,7 +255,8 @@ impl Printer<'_> {
                     let read = source != u32::MAX && (expr.span.end - expr.span.first) as usize >= parts.len();
                     // A character set introducer before the text was not kept.
                     let first = expr.span.end.wrapping_sub(parts.len() as u32);
-                    if read && i == 0 && first > source && self.tokens[source as usize].kind == TokenKind::Word {
+                    let introduced = read && self.tokens[source as usize].text(self.source).starts_with('_');
+                    if introduced && i == 0 && first > source {
                         self.verbatim(crate::tree::Span { first: source, end: first });
                     }
                     let token = if read { first + i as u32 } else { u32::MAX };

@@ -91,8 +91,14 @@ pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'
         refuse_elsewhere(query, cx);
         return;
     }
-    let order = hoisted_order(query, listed || bound.is_some());
+    let order = hoisted_order(query, listed || bound.is_some(), cx);
     if listed {
+        let ordered = if let QueryBody::Select(block) = &mut query.body { view_is_ordered(block) } else { false };
+        if ordered && order.is_none() {
+            // Numbers in an order that can't be named: refuse_elsewhere tells of it.
+            refuse_elsewhere(query, cx);
+            return;
+        }
         number_rows(query, &order, cx);
     }
     if let Some((count, span)) = bound {
@@ -257,16 +263,21 @@ fn copy_in_place(value: &E) -> E {
 
 /// The order in which rows come to this block, named by what the block sees: that of a single
 /// ordered inline view (condition 4). The view loses its order if it is of no further use there.
-fn hoisted_order(query: &mut Query<Meant>, wanted: bool) -> Option<Vec<SortKey<Meant>>> {
+fn hoisted_order(query: &mut Query<Meant>, wanted: bool, cx: &mut Context<'_>) -> Option<Vec<SortKey<Meant>>> {
     let QueryBody::Select(select) = &mut query.body else { return None };
     if !wanted || select.from.len() != 1 {
         return None;
     }
     let outer_name = table_name(&select.from[0]);
     let relation = select.from[0].relation;
+    // A star outside would show a key that is added inside.
+    let may_add = !select.items.iter().any(|i| matches!(i.value, SelectValue::Star(..)));
     let TableKind::Derived { lateral: false, query: inner } = &mut select.from[0].kind else { return None };
     if inner.order_by.is_empty() {
         return None;
+    }
+    if may_add {
+        show_keys(inner, cx);
     }
     let mut keys = Vec::new();
     for key in &inner.order_by {
@@ -283,6 +294,20 @@ fn hoisted_order(query: &mut Query<Meant>, wanted: bool) -> Option<Vec<SortKey<M
         keys.push(SortKey { expr, direction: key.direction, nulls: key.nulls, span: Span::MADE });
     }
     Some(keys)
+}
+
+/// Adds to a view's list the sort keys it doesn't show.
+fn show_keys(view: &mut Query<Meant>, cx: &mut Context<'_>) {
+    let hidden: Vec<E> = view.order_by.iter().filter(|k| key_output(k, view).is_none()).map(|k| copy_of(&k.expr)).collect();
+    let QueryBody::Select(block) = &mut view.body else { return };
+    // DISTINCT would tell rows apart by an added column.
+    if !matches!(block.quantifier, None | Some(syntax::tree::SelectQuantifier::All)) {
+        return;
+    }
+    for expr in hidden {
+        let name = cx.fresh_name("sort_key");
+        block.items.push(super::shape::aliased(expr, &name));
+    }
 }
 
 /// The name under which a query's output shows one of its sort keys.
@@ -370,7 +395,7 @@ fn limit_rows(
     let row_by_row = is_row_by_row_but_numbers(select) && query.order_by.is_empty() && query.limit.is_none();
     match (&order, alone) {
         // Nothing but the limit over an ordered view: it is the view with the limit.
-        (Some(_), true) if row_by_row && is_star_only(select) && inner_takes_limit(select) => unwrap(query, limit),
+        (_, true) if row_by_row && is_star_only(select) && inner_takes_limit(select) && view_is_ordered(select) => unwrap(query, limit),
         // The limit can go into the view when nothing filters behind it.
         (Some(_), true) if !row_by_row && inner_takes_limit(select) => {
             if let Some(inner) = only_view(select) {
