@@ -1,0 +1,109 @@
+//! Every query of the demo to every dialect, and from there to every other: read again by the
+//! target's grammar, run on stand-ins and SQLite, compared with what it came from.
+
+use std::path::{Path, PathBuf};
+
+use check::{Engines, Pair, Settings, VerdictKind, check};
+use engines::{Address, Dataset, open};
+use meaning::Catalog;
+use syntax::{Dialect, DialectName, Statements, lex};
+use translate::{Options, StatementClass, translate_text};
+
+fn demo() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo")
+}
+
+/// The queries of one demo dialect: file, statement.
+fn queries(dialect: &Dialect) -> Vec<(String, String)> {
+    let folder = demo().join("queries").join(dialect.name.as_str());
+    let mut found = Vec::new();
+    for entry in std::fs::read_dir(folder).expect("queries") {
+        let path = entry.expect("file").path();
+        let text = std::fs::read_to_string(&path).expect("text");
+        let name = path.file_name().expect("name").to_string_lossy().to_string();
+        let script = translate_text(&text, dialect, &DialectName::Duckdb.into(), &Catalog::default(), &Options::default());
+        for statement in script.statements.iter().filter(|s| s.class == StatementClass::Query) {
+            // A script's variables have their values only in the whole script.
+            found.push((name.clone(), text[statement.place.start..statement.place.end].replace("(@n)", "(5)")));
+        }
+    }
+    found
+}
+
+/// The demo's rows with a schema; the folder is put together as the demo command does it.
+fn data(dialect: &Dialect) -> (Catalog, Dataset) {
+    let folder = tempfile::tempdir().expect("folder");
+    let schema = demo().join("schema").join(format!("{}.sql", dialect.name));
+    std::fs::copy(schema, folder.path().join("schema.sql")).expect("schema");
+    for rows in std::fs::read_dir(demo().join("rows")).expect("rows") {
+        let path = rows.expect("file").path();
+        std::fs::copy(&path, folder.path().join(path.file_name().expect("name"))).expect("copy");
+    }
+    Dataset::read(folder.path(), dialect).expect("data")
+}
+
+fn reads(sql: &str, dialect: &Dialect) -> Result<(), String> {
+    let tokens = lex(sql, dialect);
+    Statements::new(sql, &tokens, dialect).try_for_each(|p| p.tree.map(|_| ()).map_err(|e| e.message))
+}
+
+struct Tried<'a> {
+    from: &'a Dialect,
+    source: &'a str,
+    catalog: &'a Catalog,
+    data: &'a Dataset,
+}
+
+impl Tried<'_> {
+    /// What speaks against a translation; `None` where it agrees or can't be run here.
+    fn objection(&self, target: &str, to: &Dialect, trials: usize) -> Option<String> {
+        if let Err(error) = reads(target, to) {
+            return Some(format!("does not read again: {error}"));
+        }
+        let mut ours = open(&Address::default_for(self.from)).expect("source");
+        let mut theirs = open(&Address::default_for(to)).expect("target");
+        let settings = Settings { trials, ..Settings::default() };
+        let pair = Pair { source: self.source, from: self.from, target };
+        let mut engines = Engines { source: &mut *ours, target: &mut *theirs };
+        let verdict = check(pair, &mut engines, Some(self.data), &self.catalog.schema, &settings);
+        match verdict.kind {
+            VerdictKind::Agree => None,
+            kind => Some(format!("{} ({})", kind.as_str(), verdict.reason.unwrap_or_default())),
+        }
+    }
+}
+
+#[test]
+fn each_demo_query_to_all_dialects_and_on_from_there() {
+    let mut failures = Vec::new();
+    let (mut first, mut second) = (0, 0);
+    for from in ["oracle", "tsql", "mysql", "postgres"].map(|n| n.parse::<Dialect>().expect("dialect")) {
+        let (catalog, data) = data(&from);
+        for (file, source) in queries(&from) {
+            let tried = Tried { from: &from, source: &source, catalog: &catalog, data: &data };
+            for to in DialectName::ALL.into_iter().filter(|t| *t != from.name).map(Dialect::newest) {
+                let script = translate_text(&source, &from, &to, &catalog, &Options::default());
+                let Some(sql) = &script.statements[0].sql else {
+                    let why: Vec<&str> = script.statements[0].notes.iter().map(|n| n.note.message.as_str()).collect();
+                    failures.push(format!("{from} {file} to {to} is refused: {}", why.join("; ")));
+                    continue;
+                };
+                first += 1;
+                if let Some(why) = tried.objection(sql, &to, 8) {
+                    failures.push(format!("{from} {file} to {to}: {why}\n{sql}"));
+                    continue;
+                }
+                for next in DialectName::ALL.into_iter().filter(|t| *t != to.name).map(Dialect::newest) {
+                    let again = translate_text(sql, &to, &next, &Catalog::default(), &Options::default());
+                    let Some(again) = &again.statements[0].sql else { continue };
+                    second += 1;
+                    if let Some(why) = tried.objection(again, &next, 3) {
+                        failures.push(format!("{from} {file} to {to} to {next}: {why}\n{sql}\n{again}"));
+                    }
+                }
+            }
+        }
+    }
+    println!("{first} translations, {second} of their translations");
+    assert!(failures.is_empty(), "{} failures:\n{}", failures.len(), failures.join("\n\n"));
+}
