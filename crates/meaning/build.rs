@@ -102,11 +102,8 @@ fn write_phrase(out: &mut String, phrase: &toml::Table, file: &Path) {
         )
         .unwrap_or_default();
     }
-    let takes: Vec<&str> = text(phrase, "takes")
-        .split(',')
-        .map(|p| p.split(':').next().unwrap_or("").trim())
-        .filter(|p| !p.is_empty())
-        .collect();
+    let takes: Vec<&str> =
+        text(phrase, "takes").split(',').map(|p| p.split(':').next().unwrap_or("").trim()).filter(|p| !p.is_empty()).collect();
     let kind = match text(phrase, "kind") {
         "operator" => "Operator",
         "prefix" => "Prefix",
@@ -116,9 +113,9 @@ fn write_phrase(out: &mut String, phrase: &toml::Table, file: &Path) {
         "window" => "Window",
         other => fail(file, &format!("{id}: there is no kind '{other}'")),
     };
-    write!(
+    writeln!(
         out,
-        "Phrase {{ id: {id:?}, kind: PhraseKind::{kind}, takes: &{takes:?}, gives: {:?}, about: {:?}, say: [{say}], hear: [{hear}], edges: &[{edges}] }},\n",
+        "Phrase {{ id: {id:?}, kind: PhraseKind::{kind}, takes: &{takes:?}, gives: {:?}, about: {:?}, say: [{say}], hear: [{hear}], edges: &[{edges}] }},",
         text(phrase, "gives"),
         text(phrase, "about")
     )
@@ -136,5 +133,5 @@ fn write_type(out: &mut String, one: &toml::Table, file: &Path) {
         say.push(said);
     }
     let hear: Vec<&str> = text(one, "hear").split_whitespace().collect();
-    write!(out, "TypeWords {{ id: {id:?}, say: {say:?}, cast: {cast:?}, hear: &{hear:?} }},\n").unwrap_or_default();
+    writeln!(out, "TypeWords {{ id: {id:?}, say: {say:?}, cast: {cast:?}, hear: &{hear:?} }},").unwrap_or_default();
 }

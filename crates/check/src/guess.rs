@@ -74,7 +74,8 @@ impl Guesser {
     fn select(&mut self, select: &Select<Spelled>, query: &Query<Spelled>) {
         let mut sight = Vec::new();
         select.from.iter().for_each(|t| self.tables(t, &mut sight));
-        let aliases: Vec<String> = select.items.iter().filter_map(|i| i.alias.as_ref()).map(|a| a.name.text.to_lowercase().to_string()).collect();
+        let aliases: Vec<String> =
+            select.items.iter().filter_map(|i| i.alias.as_ref()).map(|a| a.name.text.to_lowercase().to_string()).collect();
         let mut exprs = Vec::new();
         select.children(&mut |e| exprs.push(e), &mut |_| {});
         for expr in exprs {

@@ -39,7 +39,15 @@ pub struct Settings {
 
 impl Default for Settings {
     fn default() -> Self {
-        Settings { trials: 50, seed: 1, max_rows: 25, row_cap: 100_000, compare_labels: false, in_place: false, tolerance: Tolerance::default() }
+        Settings {
+            trials: 50,
+            seed: 1,
+            max_rows: 25,
+            row_cap: 100_000,
+            compare_labels: false,
+            in_place: false,
+            tolerance: Tolerance::default(),
+        }
     }
 }
 
@@ -143,7 +151,8 @@ pub fn check(pair: Pair<'_>, engines: &mut Engines<'_>, data: Option<&Dataset>, 
         return run.verdict;
     }
     if let Some(data) = data {
-        let tables: Vec<(Table, Vec<Row>)> = data.tables.iter().map(|(t, r)| (t.clone(), r.iter().take(settings.row_cap).cloned().collect())).collect();
+        let tables: Vec<(Table, Vec<Row>)> =
+            data.tables.iter().map(|(t, r)| (t.clone(), r.iter().take(settings.row_cap).cloned().collect())).collect();
         if !run.try_one(engines, Some(tables)) {
             return run.verdict;
         }

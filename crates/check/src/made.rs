@@ -105,7 +105,11 @@ fn keep_keys(table: &Table, row: &mut Row, i: usize) {
 /// A row's reference is one of the keys that are there; NULL if there is none.
 fn refer(table: &Table, key: &ForeignKey, row: &mut Row, i: usize, made: &[(Table, Vec<Row>)], own: &[Row], random: &mut Random) {
     let itself = key.table.eq_ignore_ascii_case(&table.name);
-    let target = if itself { Some((table, own)) } else { made.iter().find(|(t, _)| t.name.eq_ignore_ascii_case(&key.table)).map(|(t, r)| (t, r.as_slice())) };
+    let target = if itself {
+        Some((table, own))
+    } else {
+        made.iter().find(|(t, _)| t.name.eq_ignore_ascii_case(&key.table)).map(|(t, r)| (t, r.as_slice()))
+    };
     let Some((target, rows)) = target else { return };
     let keys = if key.keys.is_empty() { &target.primary_key } else { &key.keys };
     let picked = if rows.is_empty() { None } else { rows.get(random.below(rows.len())) };
@@ -145,7 +149,9 @@ fn domain(column: &Column, facts: &QueryFacts, ties: bool, rows: usize) -> Vec<V
         }
         DataType::Float(_) => numbers(facts, size).into_iter().map(|n| Value::Float(n as f64 + 0.25)).collect(),
         DataType::Date => dates(facts, size).into_iter().map(Value::Date).collect(),
-        DataType::Timestamp | DataType::TimestampZoned => dates(facts, size).into_iter().map(|d| Value::Timestamp(d.at(0, 0, 0, 0))).collect(),
+        DataType::Timestamp | DataType::TimestampZoned => {
+            dates(facts, size).into_iter().map(|d| Value::Timestamp(d.at(0, 0, 0, 0))).collect()
+        }
         DataType::Text { length, .. } => texts(facts, size, length.map(|l| l as usize)),
         _ => texts(facts, size, None),
     }
@@ -161,7 +167,12 @@ fn numbers(facts: &QueryFacts, size: usize) -> Vec<i64> {
     numbers.extend([0, -1]);
     numbers.dedup();
     let mut seen = Vec::new();
-    numbers.retain(|n| !seen.contains(n) && { seen.push(*n); true });
+    numbers.retain(|n| {
+        !seen.contains(n) && {
+            seen.push(*n);
+            true
+        }
+    });
     let mut next = 20;
     while numbers.len() < size {
         if !numbers.contains(&next) {
@@ -184,7 +195,8 @@ fn dates(facts: &QueryFacts, size: usize) -> Vec<jiff::civil::Date> {
 
 /// Words of the waterways, the query's own texts, and each with a letter more or less.
 fn texts(facts: &QueryFacts, size: usize, length: Option<usize>) -> Vec<Value> {
-    const WORDS: &[&str] = &["heron", "quay", "weir", "mill", "barge", "lock", "tarn", "ferry", "reed", "otter", "ford", "basin", "dock", "wharf", "sluice"];
+    const WORDS: &[&str] =
+        &["heron", "quay", "weir", "mill", "barge", "lock", "tarn", "ferry", "reed", "otter", "ford", "basin", "dock", "wharf", "sluice"];
     let mut texts: Vec<String> = Vec::new();
     for text in facts.texts.iter().take(4) {
         let plain = text.trim_matches('%').to_string();

@@ -29,7 +29,11 @@ pub(crate) enum Comparison {
     Failed(String),
     /// Nothing can be said.
     Open(String),
-    Different { reason: String, source: Result<ResultSet, EngineError>, target: Result<ResultSet, EngineError> },
+    Different {
+        reason: String,
+        source: Result<ResultSet, EngineError>,
+        target: Result<ResultSet, EngineError>,
+    },
 }
 
 /// One comparison on the data that is loaded.
@@ -49,10 +53,7 @@ impl Outcomes<'_> {
         target.set_seed(self.settings.seed.wrapping_add(77));
         let got = target.query(self.pair.target, self.settings.row_cap);
         let done = |result| Compared { result, rows: 0, free_choice: false, labels: None };
-        let (ours, theirs) = match (&first, &got) {
-            (Ok(ours), Ok(theirs)) => (ours, theirs),
-            _ => return done(failures(first, got, source, target)),
-        };
+        let (Ok(ours), Ok(theirs)) = (&first, &got) else { return done(failures(first, got, source, target)) };
         if ours.columns.len() != theirs.columns.len() {
             let reason = format!("the source gives {} columns, the target {}", ours.columns.len(), theirs.columns.len());
             return done(Comparison::Different { reason, source: first, target: got });
@@ -129,7 +130,9 @@ fn failures(ours: Attempt, theirs: Attempt, source: &dyn Engine, target: &dyn En
         (Some((_, true)), _) => Comparison::Open(told(source.name(), &ours)),
         (_, Some((_, true))) => Comparison::Open(told(target.name(), &theirs)),
         (Some((false, _)), _) => Comparison::Failed(told(source.name(), &ours)),
-        (Some((true, _)), None) => Comparison::Different { reason: "the source fails, the target gives rows".to_string(), source: ours, target: theirs },
+        (Some((true, _)), None) => {
+            Comparison::Different { reason: "the source fails, the target gives rows".to_string(), source: ours, target: theirs }
+        }
         _ => Comparison::Different { reason: told("the target fails".to_string(), &theirs), source: ours, target: theirs },
     }
 }
@@ -250,7 +253,11 @@ impl Seen {
                 let (Some(x), Some(y)) = (places.get(a), places.get(b)) else { continue };
                 if forward != backward && (x < y) != *forward {
                     let (early, late) = if *forward { (a, b) } else { (b, a) };
-                    return Some(format!("the row ({}) comes before ({}) in the source, behind it in the target", shown(&self.classes[*early]), shown(&self.classes[*late])));
+                    return Some(format!(
+                        "the row ({}) comes before ({}) in the source, behind it in the target",
+                        shown(&self.classes[*early]),
+                        shown(&self.classes[*late])
+                    ));
                 }
             }
         }
@@ -276,4 +283,3 @@ fn rough_key(row: &Row) -> String {
 fn shown(row: &Row) -> String {
     row.iter().map(|v| if let Value::Text(t) = v { format!("'{t}'") } else { v.to_string() }).collect::<Vec<_>>().join(", ")
 }
-

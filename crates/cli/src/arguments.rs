@@ -19,13 +19,19 @@ pub(crate) struct Program {
 #[derive(Debug, Subcommand)]
 pub(crate) enum Command {
     /// SQL in one dialect to SQL in another, with notes on how faithful it is
-    #[command(after_help = "Examples:\n  inland-ferry translate queries/ --from oracle --to postgres --output out/\n  echo 'SELECT TOP 3 name FROM loads ORDER BY tons' | inland-ferry translate -f tsql -t mysql")]
+    #[command(
+        after_help = "Examples:\n  inland-ferry translate queries/ --from oracle --to postgres --output out/\n  echo 'SELECT TOP 3 name FROM loads ORDER BY tons' | inland-ferry translate -f tsql -t mysql"
+    )]
     Translate(TranslateArguments),
     /// Translate, run both sides on the same data and compare
-    #[command(after_help = "Examples:\n  inland-ferry check query.sql --from oracle --to postgres\n  inland-ferry check query.sql -f tsql -t sqlite --data demo/data\n  inland-ferry check query.sql -f tsql -t postgres --against by-hand.sql --target postgres://localhost/tarn")]
+    #[command(
+        after_help = "Examples:\n  inland-ferry check query.sql --from oracle --to postgres\n  inland-ferry check query.sql -f tsql -t sqlite --data demo/data\n  inland-ferry check query.sql -f tsql -t postgres --against by-hand.sql --target postgres://localhost/tarn"
+    )]
     Check(CheckArguments),
     /// Run SQL on one engine or stand-in and show the rows
-    #[command(after_help = "Examples:\n  inland-ferry run query.sql --on standin:oracle --data demo/data\n  echo 'SELECT 7 / 2' | inland-ferry run --on sqlite::memory:")]
+    #[command(
+        after_help = "Examples:\n  inland-ferry run query.sql --on standin:oracle --data demo/data\n  echo 'SELECT 7 / 2' | inland-ferry run --on sqlite::memory:"
+    )]
     Run(RunArguments),
     /// Copy the demo to a folder, translate and check all of it; no server needed
     Demo(DemoArguments),

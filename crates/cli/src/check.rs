@@ -199,7 +199,14 @@ fn queries_in(text: &str, dialect: &Dialect) -> Vec<(usize, String)> {
         .collect()
 }
 
-fn check_one(query: Query, from: &Dialect, engines: &mut Engines<'_>, data: Option<&Dataset>, catalog: &Catalog, settings: &Settings) -> Checked {
+fn check_one(
+    query: Query,
+    from: &Dialect,
+    engines: &mut Engines<'_>,
+    data: Option<&Dataset>,
+    catalog: &Catalog,
+    settings: &Settings,
+) -> Checked {
     let Some(target) = &query.target else {
         let reason = query.refused.clone().unwrap_or_default();
         return Checked { verdict: Verdict::without_run(VerdictKind::Refused, reason), query, guessed: false };
@@ -345,17 +352,25 @@ fn show_attempt(attempt: &Result<ResultSet, EngineError>) {
 
 fn attempt_json(attempt: &Result<ResultSet, EngineError>) -> Json {
     match attempt {
-        Ok(result) => json!({ "columns": result.columns, "rows": result.rows.iter().map(|r| r.iter().map(values::Value::to_json).collect::<Vec<_>>()).collect::<Vec<_>>() }),
+        Ok(result) => {
+            json!({ "columns": result.columns, "rows": result.rows.iter().map(|r| r.iter().map(values::Value::to_json).collect::<Vec<_>>()).collect::<Vec<_>>() })
+        }
         Err(error) => json!({ "error": error.to_string() }),
     }
 }
 
 fn query_json(one: &Checked, source: &dyn Engine, target: &dyn Engine, settings: &Settings) -> Json {
     let verdict = &one.verdict;
-    let example = verdict.counterexample.as_ref().map(|e| {
-        json!({ "data": data_sql(e, source.dialect()), "source": attempt_json(&e.source), "target": attempt_json(&e.target) })
-    });
-    let notes: Vec<Json> = one.query.notes.iter().map(|(code, fidelity, message)| json!({ "code": code, "fidelity": fidelity.as_str(), "message": message, "example": null })).collect();
+    let example = verdict
+        .counterexample
+        .as_ref()
+        .map(|e| json!({ "data": data_sql(e, source.dialect()), "source": attempt_json(&e.source), "target": attempt_json(&e.target) }));
+    let notes: Vec<Json> = one
+        .query
+        .notes
+        .iter()
+        .map(|(code, fidelity, message)| json!({ "code": code, "fidelity": fidelity.as_str(), "message": message, "example": null }))
+        .collect();
     json!({
         "id": format!("{}:{}", one.query.file, one.query.line), "file": one.query.file, "line": one.query.line,
         "verdict": verdict.kind.as_str(), "assuming": assuming(one),

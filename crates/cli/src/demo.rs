@@ -129,7 +129,11 @@ fn demo_queries() -> Result<Vec<DemoQuery>, Usage> {
         files.sort_by_key(|f| f.path());
         for file in files {
             let text = file.contents_utf8().unwrap_or("").to_string();
-            queries.push(DemoQuery { from: from.clone(), file: file.path().strip_prefix("queries").unwrap_or(file.path()).display().to_string(), text });
+            queries.push(DemoQuery {
+                from: from.clone(),
+                file: file.path().strip_prefix("queries").unwrap_or(file.path()).display().to_string(),
+                text,
+            });
         }
     }
     queries.sort_by(|a, b| a.file.cmp(&b.file));
@@ -168,7 +172,14 @@ fn check_to(query: &DemoQuery, target: DialectName, folder: &Path, tally: &mut T
     Ok(worst.map_or_else(|| Cell::new("-"), verdict_cell))
 }
 
-fn check_statement(statement: &Translated, source: &str, from: &Dialect, engines: &mut Engines<'_>, data: &Dataset, catalog: &Catalog) -> Verdict {
+fn check_statement(
+    statement: &Translated,
+    source: &str,
+    from: &Dialect,
+    engines: &mut Engines<'_>,
+    data: &Dataset,
+    catalog: &Catalog,
+) -> Verdict {
     let Some(sql) = &statement.sql else {
         let reason = statement.notes.iter().map(|n| n.note.message.as_str()).next_back().unwrap_or("");
         return Verdict::without_run(VerdictKind::Refused, reason);

@@ -87,8 +87,10 @@ fn decode(bytes: Vec<u8>, name: &str) -> Result<String, Usage> {
     }
     String::from_utf8(bytes).map_err(|e| {
         let at = e.utf8_error().valid_up_to();
-        let line = e.as_bytes()[..at].iter().filter(|b| **b == b'\n').count() + 1;
-        Usage::new(format!("{name}: line {line} is not UTF-8 (byte {at}); save the file as UTF-8, for example with iconv -f windows-1252 -t utf-8"))
+        let line = e.as_bytes()[..at].split(|b| *b == b'\n').count();
+        Usage::new(format!(
+            "{name}: line {line} is not UTF-8 (byte {at}); save the file as UTF-8, for example with iconv -f windows-1252 -t utf-8"
+        ))
     })
 }
 

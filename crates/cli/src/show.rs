@@ -57,10 +57,10 @@ pub(crate) fn table() -> Table {
     if !std::io::stdout().is_terminal() {
         table.set_width(110);
     }
-    if !colour_out() {
-        table.force_no_tty();
-    } else {
+    if colour_out() {
         table.enforce_styling();
+    } else {
+        table.force_no_tty();
     }
     table
 }

@@ -48,7 +48,8 @@ impl Dataset {
     pub fn read(folder: &Path, dialect: &Dialect) -> Result<(Catalog, Dataset), DataError> {
         let path = folder.join("schema.sql");
         let file = |message: String, path: &Path| DataError::File { path: path.to_path_buf(), message };
-        let text = std::fs::read_to_string(&path).map_err(|e| file(format!("{e}; a data folder needs a schema.sql with CREATE TABLE in the source's dialect"), &path))?;
+        let text = std::fs::read_to_string(&path)
+            .map_err(|e| file(format!("{e}; a data folder needs a schema.sql with CREATE TABLE in the source's dialect"), &path))?;
         let catalog = Catalog::from_ddl(&text, dialect).map_err(|e| file(e.to_string(), &path))?;
         let mut tables = Vec::new();
         for table in catalog.schema.in_reference_order() {
@@ -76,7 +77,8 @@ fn read_csv(path: &Path, table: &Table, dialect: &Dialect) -> Result<Vec<Row>, D
     let mut places = Vec::new();
     for (name, _) in &header.fields {
         let place = table.column_index(name).ok_or_else(|| {
-            let near = syntax::nearest(name, table.columns.iter().map(|c| c.name.as_str())).map_or(String::new(), |n| format!(" (did you mean {n}?)"));
+            let near = syntax::nearest(name, table.columns.iter().map(|c| c.name.as_str()))
+                .map_or(String::new(), |n| format!(" (did you mean {n}?)"));
             file(format!("the header names {name}, which is no column of {}{near}", table.name))
         })?;
         places.push(place);
@@ -158,7 +160,7 @@ fn records(text: &str) -> Vec<Record> {
 fn typed(text: &str, data_type: &DataType) -> Option<Value> {
     match data_type {
         DataType::Integer(_) => text.trim().parse().ok().map(Value::Integer),
-        DataType::Decimal(_) => Decimal::from_str(text.trim()).ok().map(|d| Value::decimal(d)),
+        DataType::Decimal(_) => Decimal::from_str(text.trim()).ok().map(Value::decimal),
         DataType::Float(_) => text.trim().parse().ok().map(Value::Float),
         DataType::Boolean => match text.trim().to_ascii_lowercase().as_str() {
             "1" | "t" | "true" | "y" => Some(Value::Boolean(true)),

@@ -3,9 +3,9 @@
 use std::str::FromStr;
 use std::time::Duration;
 
+use ::postgres::{Client, NoTls, SimpleQueryMessage};
 use jiff::civil::{Date, DateTime, Time};
 use meaning::Catalog;
-use ::postgres::{Client, NoTls, SimpleQueryMessage};
 use syntax::{Dialect, DialectName, Version};
 use values::{Decimal, ResultSet, Row, Table, Value};
 
@@ -29,14 +29,16 @@ impl PostgresEngine {
         let mut config = config;
         config.connect_timeout(Duration::from_secs(10)).application_name("inland-ferry");
         let mut client = config.connect(NoTls).map_err(|e| unreachable(explain(&e)))?;
-        let version: String = client.query_one("SHOW server_version", &[]).and_then(|r| r.try_get(0)).map_err(|e| unreachable(explain(&e)))?;
+        let version: String =
+            client.query_one("SHOW server_version", &[]).and_then(|r| r.try_get(0)).map_err(|e| unreachable(explain(&e)))?;
         let mut dialect = Dialect::newest(DialectName::Postgres);
         if let Some(major) = version.split(['.', ' ']).next().and_then(|v| v.parse().ok()) {
             dialect.version = Version::major(major);
             dialect.version_given = true;
         }
         // Reading only, until rows are loaded into a schema of our own.
-        let settings = "SET default_transaction_read_only = on; SET statement_timeout = '60s'; SET datestyle = 'ISO'; SET extra_float_digits = 3";
+        let settings =
+            "SET default_transaction_read_only = on; SET statement_timeout = '60s'; SET datestyle = 'ISO'; SET extra_float_digits = 3";
         client.batch_execute(settings).map_err(|e| unreachable(explain(&e)))?;
         Ok(PostgresEngine { client, url: url.to_string(), dialect, version, scratch: None })
     }
@@ -110,15 +112,14 @@ impl Drop for PostgresEngine {
 }
 
 fn explain(error: &::postgres::Error) -> String {
-    match error.as_db_error() {
-        Some(db) => match db.hint() {
+    if let Some(db) = error.as_db_error() {
+        match db.hint() {
             Some(hint) => format!("{} ({hint})", db.message()),
             None => db.message().to_string(),
-        },
-        None => {
-            let source = std::error::Error::source(error).map(|s| format!(": {s}")).unwrap_or_default();
-            format!("{error}{source}")
         }
+    } else {
+        let source = std::error::Error::source(error).map(|s| format!(": {s}")).unwrap_or_default();
+        format!("{error}{source}")
     }
 }
 

@@ -187,7 +187,8 @@ fn operator_of(sign: &str) -> Option<Operator> {
         _ => {}
     }
     // The list of symbols is the lexer's; a template is read by it like any text.
-    let dialects = [DialectName::Postgres, DialectName::Tsql, DialectName::Oracle, DialectName::Duckdb, DialectName::Spark, DialectName::Sqlite];
+    let dialects =
+        [DialectName::Postgres, DialectName::Tsql, DialectName::Oracle, DialectName::Duckdb, DialectName::Spark, DialectName::Sqlite];
     dialects.iter().find_map(|d| {
         let tokens = syntax::lex(sign, &(*d).into());
         (tokens.len() == 2 && tokens[0].symbol != Symbol::None).then_some(Operator::Symbol(tokens[0].symbol))

@@ -86,11 +86,7 @@ pub fn create_table(create: &CreateTable<Spelled>, dialect: &Dialect) -> Table {
             table.unique.push(vec![name.clone()]);
         }
         if let Some((target, keys)) = &column.references {
-            table.foreign_keys.push(ForeignKey {
-                columns: vec![name.clone()],
-                table: target.last().text.to_string(),
-                keys: names(keys),
-            });
+            table.foreign_keys.push(ForeignKey { columns: vec![name.clone()], table: target.last().text.to_string(), keys: names(keys) });
         }
         let nullable = !column.not_null && !column.primary_key;
         let case_sensitive = column.collation.as_ref().map(|c| is_case_sensitive(c));
@@ -100,11 +96,9 @@ pub fn create_table(create: &CreateTable<Spelled>, dialect: &Dialect) -> Table {
         match constraint {
             TableConstraint::PrimaryKey(columns) => table.primary_key = names(columns),
             TableConstraint::Unique(columns) => table.unique.push(names(columns)),
-            TableConstraint::ForeignKey(columns, target, keys) => table.foreign_keys.push(ForeignKey {
-                columns: names(columns),
-                table: target.last().text.to_string(),
-                keys: names(keys),
-            }),
+            TableConstraint::ForeignKey(columns, target, keys) => {
+                table.foreign_keys.push(ForeignKey { columns: names(columns), table: target.last().text.to_string(), keys: names(keys) });
+            }
             TableConstraint::Check(_) | TableConstraint::Other => {}
         }
     }
@@ -124,13 +118,10 @@ fn is_case_sensitive(collation: &str) -> bool {
 /// The type of a column in `dialect`'s CREATE TABLE. Texts without a known length and types that
 /// are not known get the widest text.
 pub fn column_type_sql(data_type: &DataType, dialect: &Dialect) -> String {
-    let name = write_type(data_type, dialect, false)
-        .or_else(|| write_type(&DataType::TEXT, dialect, false))
-        .map_or_else(String::new, |t| {
-            let arguments: Vec<&str> = t.arguments.iter().map(|a| a.as_str()).collect();
-            if arguments.is_empty() { t.words.to_string() } else { format!("{}({})", t.words, arguments.join(", ")) }
-        });
-    name
+    write_type(data_type, dialect, false).or_else(|| write_type(&DataType::TEXT, dialect, false)).map_or_else(String::new, |t| {
+        let arguments: Vec<&str> = t.arguments.iter().map(compact_str::CompactString::as_str).collect();
+        if arguments.is_empty() { t.words.to_string() } else { format!("{}({})", t.words, arguments.join(", ")) }
+    })
 }
 
 impl Catalog {
@@ -182,11 +173,20 @@ mod tests {
         let catalog = Catalog::from_ddl(ddl, &oracle).expect("catalog");
         let table = catalog.schema.table("LOADS").expect("table");
         let types: Vec<String> = table.columns.iter().map(|c| format!("{} {} {}", c.name, c.data_type, c.nullable)).collect();
-        assert_eq!(types, ["id integer false", "name text false", "tons decimal(8,2) true", "sent timestamp true", "vessel_id integer true"]);
+        assert_eq!(
+            types,
+            ["id integer false", "name text false", "tons decimal(8,2) true", "sent timestamp true", "vessel_id integer true"]
+        );
         assert_eq!(table.foreign_keys[0].table, "vessels");
         for (dialect, expected) in [
-            ("postgres", "CREATE TABLE loads (\n  id INTEGER NOT NULL,\n  name VARCHAR(30) NOT NULL,\n  tons NUMERIC(8, 2),\n  sent TIMESTAMP,\n  vessel_id INTEGER,\n  PRIMARY KEY (id)\n)"),
-            ("sqlite", "CREATE TABLE loads (\n  id INTEGER NOT NULL,\n  name TEXT NOT NULL,\n  tons NUMERIC(8, 2),\n  sent TEXT,\n  vessel_id INTEGER,\n  PRIMARY KEY (id)\n)"),
+            (
+                "postgres",
+                "CREATE TABLE loads (\n  id INTEGER NOT NULL,\n  name VARCHAR(30) NOT NULL,\n  tons NUMERIC(8, 2),\n  sent TIMESTAMP,\n  vessel_id INTEGER,\n  PRIMARY KEY (id)\n)",
+            ),
+            (
+                "sqlite",
+                "CREATE TABLE loads (\n  id INTEGER NOT NULL,\n  name TEXT NOT NULL,\n  tons NUMERIC(8, 2),\n  sent TEXT,\n  vessel_id INTEGER,\n  PRIMARY KEY (id)\n)",
+            ),
         ] {
             let dialect: Dialect = dialect.parse().expect("dialect");
             assert_eq!(Catalog::create_sql(table, &dialect), expected);

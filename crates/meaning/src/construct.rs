@@ -1,7 +1,7 @@
 //! Constructs that a dialect either speaks or doesn't, with one meaning where it does.
 
-use syntax::{DialectName, DialectSet};
 use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+use syntax::{DialectName, DialectSet};
 
 macro_rules! constructs {
     ($($name:ident $words:literal [$($dialect:ident),*];)*) => {

@@ -86,7 +86,9 @@ impl Facts {
                 Tsql => LimitWords::Top,
                 _ => LimitWords::Limit,
             },
-            limit_with_ties: among(&[Oracle, Tsql]) || (name == Postgres && dialect.since(13, 0)) || (name == Mariadb && dialect.since(10, 6)),
+            limit_with_ties: among(&[Oracle, Tsql])
+                || (name == Postgres && dialect.since(13, 0))
+                || (name == Mariadb && dialect.since(10, 6)),
             limit_percent: among(&[Oracle, Tsql]),
             limit_takes_expression: !among(&[Mysql, Mariadb, Bigquery]),
             limit_takes_subquery: among(&[Postgres, Duckdb, Sqlite, Oracle, Tsql]),

@@ -17,6 +17,8 @@ pub use construct::Construct;
 pub use facts::{Facts, LimitWords};
 pub use infer::{Known, infer};
 pub use note::{CODES, CodeFact, Fidelity, Note, code_fact};
-pub use stage::{Amount, Binding, BindingTarget, Constant, Function, Meant, NullsPlace, RelationId, Rounding, RowLimit, Sign, Star, TypeWord};
+pub use stage::{
+    Amount, Binding, BindingTarget, Constant, Function, Meant, NullsPlace, RelationId, Rounding, RowLimit, Sign, Star, TypeWord,
+};
 pub use template::{Template, template};
 pub use type_words::{read_type, write_type};

@@ -87,22 +87,46 @@ const fn fact(code: &'static str, fidelity: Fidelity, about: &'static str) -> Co
 
 /// Every code that isn't derived from a phrase. Codes are stable.
 pub const CODES: &[CodeFact] = &[
-    fact("row-limit.no-order", Fidelity::Assumes, "A row limit without an order: which rows it keeps is the engine's free choice, on both sides. It is the same as long as no more rows than the limit are found, or an ORDER BY settles the choice."),
+    fact(
+        "row-limit.no-order",
+        Fidelity::Assumes,
+        "A row limit without an order: which rows it keeps is the engine's free choice, on both sides. It is the same as long as no more rows than the limit are found, or an ORDER BY settles the choice.",
+    ),
     fact("row-limit.never", Fidelity::Exact, "A condition on ROWNUM that no row can meet, since numbers are given one row at a time."),
     fact("row-limit.not-said", Fidelity::Refused, "The target has no row limit of this kind in this place."),
     fact("row-limit.not-constant", Fidelity::Refused, "The target takes only constants and parameters as row counts."),
-    fact("row-limit.columns-needed", Fidelity::Refused, "The rewrite numbers the rows in an added column, and the columns behind * are not known. Give the tables with --schema."),
+    fact(
+        "row-limit.columns-needed",
+        Fidelity::Refused,
+        "The rewrite numbers the rows in an added column, and the columns behind * are not known. Give the tables with --schema.",
+    ),
     fact("row-limit.in-change", Fidelity::Refused, "The target can't limit the rows an UPDATE or DELETE changes."),
     fact("row-limit.which-rows", Fidelity::Assumes, "Which rows an UPDATE or DELETE with a row limit takes is the engine's choice."),
     fact("rownum.condition", Fidelity::Refused, "ROWNUM in a condition that can't be told as a row limit."),
-    fact("rownum.in-list", Fidelity::Exact, "ROWNUM in a select list numbers rows in the order they pass; without an ordered inline view that is the engine's choice."),
-    fact("sort.null-order", Fidelity::Differs, "NULLs sort at the other end in the target, and the place of the sort key leaves no room to say so."),
+    fact(
+        "rownum.in-list",
+        Fidelity::Exact,
+        "ROWNUM in a select list numbers rows in the order they pass; without an ordered inline view that is the engine's choice.",
+    ),
+    fact(
+        "sort.null-order",
+        Fidelity::Differs,
+        "NULLs sort at the other end in the target, and the place of the sort key leaves no room to say so.",
+    ),
     fact("name.unknown", Fidelity::Assumes, "A function that is neither in the phrasebook nor in the catalog is kept by its name."),
     fact("type.unknown", Fidelity::Assumes, "A type name that is not in the phrasebook is kept as written."),
     fact("number.division-untyped", Fidelity::Assumes, "Whether a division drops the fraction depends on types that are not known."),
     fact("text.empty-is-null", Fidelity::Differs, "Oracle holds no empty text: it stores and compares '' as NULL."),
-    fact("text.collation", Fidelity::Assumes, "Texts are compared with or without regard to case, accents and trailing blanks, as the server's collation says."),
-    fact("hint.dropped", Fidelity::Exact, "A hint to the source's optimizer became a plain comment or was left out: it has no part in the result."),
+    fact(
+        "text.collation",
+        Fidelity::Assumes,
+        "Texts are compared with or without regard to case, accents and trailing blanks, as the server's collation says.",
+    ),
+    fact(
+        "hint.dropped",
+        Fidelity::Exact,
+        "A hint to the source's optimizer became a plain comment or was left out: it has no part in the result.",
+    ),
     fact("clause.dropped", Fidelity::Exact, "A clause without a part in the result was left out."),
     fact("construct.not-translated", Fidelity::Refused, "A construct that Inland Ferry reads but does not yet translate to this target."),
     fact("statement.not-a-query", Fidelity::Refused, "A statement that is not a query and is not translated."),

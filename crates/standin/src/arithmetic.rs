@@ -88,7 +88,11 @@ fn floats(operator: Arithmetic, a: &Value, b: &Value, behaviour: &Behaviour) -> 
     let (Some(a), Some(b)) = (to_float(a), to_float(b)) else { return Ok(Value::Null) };
     let divides = matches!(operator, Arithmetic::Divide | Arithmetic::DivideWhole | Arithmetic::Remainder);
     if divides && b == 0.0 {
-        return if behaviour.name() == DialectName::Duckdb && operator == Arithmetic::Divide { Ok(Value::Float(a / b)) } else { by_zero(behaviour) };
+        return if behaviour.name() == DialectName::Duckdb && operator == Arithmetic::Divide {
+            Ok(Value::Float(a / b))
+        } else {
+            by_zero(behaviour)
+        };
     }
     Ok(Value::Float(match operator {
         Arithmetic::Add => a + b,

@@ -43,11 +43,7 @@ pub(crate) fn order(a: &Value, b: &Value, behaviour: &Behaviour) -> Result<Optio
         (Integer(a), Integer(b)) => a.cmp(b),
         (Text(a), Text(b)) => {
             let collation = behaviour.collation;
-            if collation.case_insensitive || collation.pads {
-                collated(a, collation).cmp(&collated(b, collation))
-            } else {
-                a.cmp(b)
-            }
+            if collation.case_insensitive || collation.pads { collated(a, collation).cmp(&collated(b, collation)) } else { a.cmp(b) }
         }
         (Boolean(a), Boolean(b)) => a.cmp(b),
         (Date(_) | Timestamp(_), _) | (_, Date(_) | Timestamp(_)) => match (instant(a), instant(b)) {
@@ -90,7 +86,8 @@ fn text_as_number(text: &str, behaviour: &Behaviour) -> Result<Option<Value>, Fa
         DialectName::Mysql | DialectName::Mariadb => Ok(Some(leading_number(text))),
         DialectName::Sqlite => Ok(None),
         _ => parse_number(text).map(Some).ok_or_else(|| {
-            Failure::new(FailureKind::BadCast, format!("'{text}' can't be compared with a number")).coded(behaviour.code(FailureKind::BadCast))
+            Failure::new(FailureKind::BadCast, format!("'{text}' can't be compared with a number"))
+                .coded(behaviour.code(FailureKind::BadCast))
         }),
     }
 }

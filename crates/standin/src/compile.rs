@@ -109,7 +109,9 @@ impl<'a> Compiler<'a> {
     }
 
     fn query(&mut self, query: &Query<Spelled>) -> Outcome<QueryPlan> {
-        if query.siblings || query.options.is_some_and(|o| o.end > o.first && self.source.tokens[o.first as usize].keyword == syntax::Keyword::FOR) {
+        if query.siblings
+            || query.options.is_some_and(|o| o.end > o.first && self.source.tokens[o.first as usize].keyword == syntax::Keyword::FOR)
+        {
             return Err(Failure::unknown("this clause behind the query"));
         }
         // A query inside an expression must not see the grouping around it.
@@ -143,7 +145,11 @@ impl<'a> Compiler<'a> {
             QueryBody::Select(select) => self.select(select, &query.order_by, limit)?,
             body => {
                 let mut plan = self.body(body)?;
-                plan = if plan.order.is_empty() && plan.limit == Limit::default() && plan.common.is_empty() && !matches!(plan.body, Body::Select(_)) {
+                plan = if plan.order.is_empty()
+                    && plan.limit == Limit::default()
+                    && plan.common.is_empty()
+                    && !matches!(plan.body, Body::Select(_))
+                {
                     plan
                 } else {
                     let labels = plan.labels.clone();
@@ -174,7 +180,11 @@ impl<'a> Compiler<'a> {
                 let left = Box::new(self.body(&operation.left)?);
                 let right = Box::new(self.body(&operation.right)?);
                 if left.labels.len() != right.labels.len() {
-                    return Err(invalid(format!("the sides of this set operation have {} and {} columns", left.labels.len(), right.labels.len())));
+                    return Err(invalid(format!(
+                        "the sides of this set operation have {} and {} columns",
+                        left.labels.len(),
+                        right.labels.len()
+                    )));
                 }
                 let labels = left.labels.clone();
                 let all = operation.quantifier == Some(SetQuantifier::All);
@@ -211,7 +221,9 @@ impl<'a> Compiler<'a> {
             if is_limit && spoken.contains(&self.dialect()) {
                 return Err(Failure::new(FailureKind::Syntax, format!("{} has no LIMIT", self.dialect().title())));
             }
-            if matches!(clause.kind, LimitKind::Fetch { .. }) && matches!(self.dialect(), DialectName::Mysql | DialectName::Sqlite | DialectName::Bigquery | DialectName::Spark) {
+            if matches!(clause.kind, LimitKind::Fetch { .. })
+                && matches!(self.dialect(), DialectName::Mysql | DialectName::Sqlite | DialectName::Bigquery | DialectName::Spark)
+            {
                 return Err(Failure::new(FailureKind::Syntax, format!("{} has no FETCH", self.dialect().title())));
             }
             match &clause.kind {
@@ -355,7 +367,8 @@ impl<'a> Compiler<'a> {
             }
             if let Some(name) = expr.as_name()
                 && self.find(None, &name.text).is_none()
-                && let Some(item) = select.items.iter().find(|i| i.alias.as_ref().is_some_and(|a| a.name.text.eq_ignore_ascii_case(&name.text)))
+                && let Some(item) =
+                    select.items.iter().find(|i| i.alias.as_ref().is_some_and(|a| a.name.text.eq_ignore_ascii_case(&name.text)))
                 && let SelectValue::Expr(value) = &item.value
             {
                 return self.expr(value);
@@ -364,7 +377,13 @@ impl<'a> Compiler<'a> {
         self.expr(expr)
     }
 
-    fn item(&mut self, item: &SelectItem<Spelled>, items: &mut Vec<Code>, labels: &mut Vec<String>, aliases: &mut Vec<(String, usize)>) -> Outcome<()> {
+    fn item(
+        &mut self,
+        item: &SelectItem<Spelled>,
+        items: &mut Vec<Code>,
+        labels: &mut Vec<String>,
+        aliases: &mut Vec<(String, usize)>,
+    ) -> Outcome<()> {
         match &item.value {
             SelectValue::Expr(expr) => {
                 if let Some(alias) = &item.alias {

@@ -28,19 +28,29 @@ pub(crate) fn column_type(name: &TypeName, behaviour: &Behaviour) -> DataType {
                 _ => DataType::Decimal(default),
             }
         }
-        "INT" | "INTEGER" | "SMALLINT" | "BIGINT" | "TINYINT" | "MEDIUMINT" | "INT4" | "INT8" | "INT2" | "INT64" | "SIGNED" | "UNSIGNED" | "SERIAL"
-        | "BIGSERIAL" | "SIGNED INTEGER" | "UNSIGNED INTEGER" | "LONG" | "BYTE" | "SHORT" | "HUGEINT"
+        "INT" | "INTEGER" | "SMALLINT" | "BIGINT" | "TINYINT" | "MEDIUMINT" | "INT4" | "INT8" | "INT2" | "INT64" | "SIGNED"
+        | "UNSIGNED" | "SERIAL" | "BIGSERIAL" | "SIGNED INTEGER" | "UNSIGNED INTEGER" | "LONG" | "BYTE" | "SHORT" | "HUGEINT"
             if !(oracle && word == "LONG") =>
         {
-            DataType::Integer(if matches!(word.as_str(), "SMALLINT" | "INT2") { 16 } else if matches!(word.as_str(), "INT" | "INTEGER" | "INT4") { 32 } else { 64 })
+            DataType::Integer(if matches!(word.as_str(), "SMALLINT" | "INT2") {
+                16
+            } else if matches!(word.as_str(), "INT" | "INTEGER" | "INT4") {
+                32
+            } else {
+                64
+            })
         }
-        "FLOAT" | "REAL" | "DOUBLE" | "DOUBLE PRECISION" | "FLOAT64" | "FLOAT8" | "FLOAT4" | "BINARY_DOUBLE" | "BINARY_FLOAT" => DataType::Float(64),
+        "FLOAT" | "REAL" | "DOUBLE" | "DOUBLE PRECISION" | "FLOAT64" | "FLOAT8" | "FLOAT4" | "BINARY_DOUBLE" | "BINARY_FLOAT" => {
+            DataType::Float(64)
+        }
         "BOOLEAN" | "BOOL" => DataType::Boolean,
         "BIT" if behaviour.name() == DialectName::Tsql => DataType::Boolean,
         "DATE" if oracle => DataType::Timestamp,
         "DATE" => DataType::Date,
         "DATETIME" | "DATETIME2" | "TIMESTAMP" | "SMALLDATETIME" | "TIMESTAMPTZ" => DataType::Timestamp,
-        "CHAR" | "NCHAR" | "CHARACTER" | "BPCHAR" => DataType::Text { length: number(0).and_then(|n| u32::try_from(n).ok()), fixed: number(0).is_some() },
+        "CHAR" | "NCHAR" | "CHARACTER" | "BPCHAR" => {
+            DataType::Text { length: number(0).and_then(|n| u32::try_from(n).ok()), fixed: number(0).is_some() }
+        }
         "VARCHAR" | "VARCHAR2" | "NVARCHAR" | "NVARCHAR2" | "CHARACTER VARYING" | "STRING" | "TEXT" | "CLOB" | "NTEXT" | "LONGTEXT" => {
             DataType::Text { length: number(0).and_then(|n| u32::try_from(n).ok()), fixed: false }
         }
@@ -126,7 +136,8 @@ pub(crate) fn cast(value: Value, to: &DataType, behaviour: &Behaviour) -> Result
     match to {
         DataType::Integer(_) => cast_integer(&value, behaviour),
         DataType::Decimal(form) => {
-            let number = to_decimal(&value).or_else(|| lenient_number(&value, behaviour)).ok_or_else(|| bad(&value, "a number", behaviour))?;
+            let number =
+                to_decimal(&value).or_else(|| lenient_number(&value, behaviour)).ok_or_else(|| bad(&value, "a number", behaviour))?;
             Ok(match form {
                 Some((_, scale)) => Value::decimal(rounded(&number, i64::from(*scale))),
                 None => simplest(number),
@@ -135,7 +146,7 @@ pub(crate) fn cast(value: Value, to: &DataType, behaviour: &Behaviour) -> Result
         DataType::Float(_) => to_float(&value).map(Value::Float).ok_or_else(|| bad(&value, "a number", behaviour)),
         DataType::Boolean => match &value {
             Value::Boolean(_) => Ok(value),
-            other => Ok(Value::Boolean(to_decimal(other).is_some_and(|d| d != Decimal::from(0)))),
+            other => Ok(Value::Boolean(to_decimal(other).is_some_and(|d| d != 0))),
         },
         DataType::Text { length, fixed } => {
             let mut text = as_text(&value, behaviour);
@@ -169,9 +180,10 @@ fn cast_integer(value: &Value, behaviour: &Behaviour) -> Result<Value, Failure> 
     // SQL Server, SQLite and Spark cut, the others round (half away from zero).
     let cuts = matches!(behaviour.name(), DialectName::Tsql | DialectName::Sqlite | DialectName::Spark);
     let whole = if cuts { number.with_scale_round(0, RoundingMode::Down) } else { rounded(&number, 0) };
-    whole.to_i64().map(Value::Integer).ok_or_else(|| {
-        Failure::new(FailureKind::Overflow, format!("{value} is too great for a whole number"))
-    })
+    whole
+        .to_i64()
+        .map(Value::Integer)
+        .ok_or_else(|| Failure::new(FailureKind::Overflow, format!("{value} is too great for a whole number")))
 }
 
 /// MySQL and SQLite take the number a text begins with.

@@ -98,8 +98,7 @@ impl Runner<'_> {
             }
             Body::Values(values) => {
                 let env = Environment { row: &[], outer, row_number: 0 };
-                let rows: Result<Vec<Row>, Failure> =
-                    values.iter().map(|row| row.iter().map(|c| self.eval(c, &env)).collect()).collect();
+                let rows: Result<Vec<Row>, Failure> = values.iter().map(|row| row.iter().map(|c| self.eval(c, &env)).collect()).collect();
                 self.sorted(rows?, plan, outer)
             }
             Body::Set { operator, all, left, right } => {
@@ -123,7 +122,13 @@ impl Runner<'_> {
         self.order_and_limit(keyed, &plan.order, &plan.limit, outer)
     }
 
-    fn order_and_limit(&self, mut keyed: Vec<(Vec<Value>, Row)>, keys: &[Key], limit: &Limit, outer: Outer<'_>) -> Result<Vec<Row>, Failure> {
+    fn order_and_limit(
+        &self,
+        mut keyed: Vec<(Vec<Value>, Row)>,
+        keys: &[Key],
+        limit: &Limit,
+        outer: Outer<'_>,
+    ) -> Result<Vec<Row>, Failure> {
         if !keys.is_empty() {
             // Stable over a shuffled stream: ties stay in an order nobody chose.
             keyed.sort_by(|a, b| compare_keys(&a.0, &b.0, keys, self.behaviour));
@@ -191,7 +196,10 @@ impl Runner<'_> {
             .filter(|row| {
                 let count = counts.get_mut(&self.keys_of(row));
                 let found = count.as_ref().is_some_and(|c| **c > 0);
-                if all && found && let Some(count) = count {
+                if all
+                    && found
+                    && let Some(count) = count
+                {
                     *count -= 1;
                 }
                 found == (operator == SetOperator::Intersect)
@@ -340,12 +348,11 @@ impl Runner<'_> {
         for one in left {
             let env = Environment { row: one, outer, row_number: 0 };
             let own;
-            let others: &[Row] = match fixed {
-                Some(rows) => rows,
-                None => {
-                    own = self.from(right, Some(&env))?;
-                    &own
-                }
+            let others: &[Row] = if let Some(rows) = fixed {
+                rows
+            } else {
+                own = self.from(right, Some(&env))?;
+                &own
             };
             let mut found = false;
             for (i, other) in others.iter().enumerate() {
@@ -367,7 +374,10 @@ impl Runner<'_> {
                 }
                 rows.push(row);
                 if rows.len() > MOST_ROWS {
-                    return Err(Failure::new(FailureKind::TooLarge, format!("this join makes more than {MOST_ROWS} rows; is its condition missing?")));
+                    return Err(Failure::new(
+                        FailureKind::TooLarge,
+                        format!("this join makes more than {MOST_ROWS} rows; is its condition missing?"),
+                    ));
                 }
             }
             let keeps_alone = match kind {
@@ -466,7 +476,8 @@ impl Runner<'_> {
             Code::Scalar(plan) => {
                 let mut rows = self.query(plan, Some(env))?;
                 if rows.len() > 1 {
-                    return Err(Failure::new(FailureKind::SeveralRows, "a subquery used as a value gave several rows").coded(self.behaviour.code(FailureKind::SeveralRows)));
+                    return Err(Failure::new(FailureKind::SeveralRows, "a subquery used as a value gave several rows")
+                        .coded(self.behaviour.code(FailureKind::SeveralRows)));
                 }
                 rows.pop().and_then(|mut r| r.pop()).unwrap_or(Value::Null)
             }
@@ -495,7 +506,11 @@ impl Runner<'_> {
                     let text = convert::as_text(v, self.behaviour);
                     // SQLite's LIKE ignores the case of ASCII letters.
                     let collation = self.behaviour.collation;
-                    if *any_case || collation.case_insensitive || self.behaviour.name() == syntax::DialectName::Sqlite { text.to_lowercase() } else { text }
+                    if *any_case || collation.case_insensitive || self.behaviour.name() == syntax::DialectName::Sqlite {
+                        text.to_lowercase()
+                    } else {
+                        text
+                    }
                 };
                 let sets = self.behaviour.name() == syntax::DialectName::Tsql;
                 let matched = like(&fold(&value), &fold(&pattern), escape, sets);
@@ -642,4 +657,3 @@ fn in_set(c: char, members: &[char]) -> bool {
     }
     false
 }
-

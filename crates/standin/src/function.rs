@@ -4,6 +4,7 @@ use bigdecimal::RoundingMode;
 use syntax::DialectName;
 use values::Value;
 
+use crate::arithmetic::{Arithmetic, compute};
 use crate::behaviour::Behaviour;
 use crate::convert::{as_text, rounded, simplest, to_decimal};
 use crate::failure::Failure;
@@ -27,6 +28,7 @@ pub(crate) enum Function {
     Ceiling,
     Floor,
     Remainder,
+    DivideWhole,
     Trim,
     TrimLeft,
     TrimRight,
@@ -64,6 +66,7 @@ pub(crate) fn named(name: &str, dialect: DialectName) -> Option<Function> {
         "CEILING" if dialect != Oracle => Function::Ceiling,
         "FLOOR" => Function::Floor,
         "MOD" if !is(&[Tsql, Sqlite]) => Function::Remainder,
+        "DIV" if dialect == Bigquery => Function::DivideWhole,
         "TRIM" => Function::Trim,
         "LTRIM" => Function::TrimLeft,
         "RTRIM" => Function::TrimRight,
@@ -98,8 +101,12 @@ pub(crate) fn call(function: Function, arguments: &[Value], behaviour: &Behaviou
     let whole = |i: usize| arguments.get(i).and_then(to_decimal).and_then(|d| bigdecimal::ToPrimitive::to_i64(&d));
     let number = |i: usize| arguments.get(i).and_then(to_decimal).ok_or_else(|| Failure::unknown("this function of a text"));
     Ok(match function {
-        F::Upper => finished(if behaviour.name() == DialectName::Sqlite { text(0).to_ascii_uppercase() } else { text(0).to_uppercase() }, behaviour),
-        F::Lower => finished(if behaviour.name() == DialectName::Sqlite { text(0).to_ascii_lowercase() } else { text(0).to_lowercase() }, behaviour),
+        F::Upper => {
+            finished(if behaviour.name() == DialectName::Sqlite { text(0).to_ascii_uppercase() } else { text(0).to_uppercase() }, behaviour)
+        }
+        F::Lower => {
+            finished(if behaviour.name() == DialectName::Sqlite { text(0).to_ascii_lowercase() } else { text(0).to_lowercase() }, behaviour)
+        }
         F::Length => Value::Integer(text(0).chars().count() as i64),
         F::ByteLength => Value::Integer(text(0).len() as i64),
         F::TrimmedLength => Value::Integer(text(0).trim_end_matches(' ').encode_utf16().count() as i64),
@@ -111,13 +118,14 @@ pub(crate) fn call(function: Function, arguments: &[Value], behaviour: &Behaviou
         F::Truncate => simplest(number(0)?.with_scale_round(whole(1).unwrap_or(0), RoundingMode::Down)),
         F::Ceiling => simplest(number(0)?.with_scale_round(0, RoundingMode::Ceiling)),
         F::Floor => simplest(number(0)?.with_scale_round(0, RoundingMode::Floor)),
-        F::Remainder => crate::arithmetic::compute(crate::arithmetic::Arithmetic::Remainder, &arguments[0], &arguments[1], behaviour)?,
+        F::Remainder => binary(Arithmetic::Remainder, arguments, behaviour)?,
+        F::DivideWhole => binary(Arithmetic::DivideWhole, arguments, behaviour)?,
         F::Trim | F::TrimLeft | F::TrimRight if arguments.len() > 1 => return Err(Failure::unknown("TRIM with a set of characters")),
         F::Trim => finished(text(0).trim_matches(' ').to_string(), behaviour),
         F::TrimLeft => finished(text(0).trim_start_matches(' ').to_string(), behaviour),
         F::TrimRight => finished(text(0).trim_end_matches(' ').to_string(), behaviour),
         F::Concat => finished(arguments.iter().map(|v| as_text(v, behaviour)).collect(), behaviour),
-        F::Substring => substring(&text(0), whole(1), arguments.get(2).map(|_| whole(2)), behaviour)?,
+        F::Substring => substring(&text(0), whole(1), if arguments.len() > 2 { whole(2) } else { Some(i64::MAX) }, behaviour)?,
         F::Replace => {
             let (from, to) = (text(1), text(2));
             finished(if from.is_empty() { text(0) } else { text(0).replace(&from, &to) }, behaviour)
@@ -126,21 +134,24 @@ pub(crate) fn call(function: Function, arguments: &[Value], behaviour: &Behaviou
     })
 }
 
+fn binary(operator: Arithmetic, arguments: &[Value], behaviour: &Behaviour) -> Result<Value, Failure> {
+    let [a, b] = arguments else { return Err(count("this function")) };
+    compute(operator, a, b, behaviour)
+}
+
 fn count(name: &str) -> Failure {
     Failure::new(crate::FailureKind::Invalid, format!("wrong number of arguments for {name}"))
 }
 
 /// Only the plain case: a start of 1 or more. The rest is refused, not guessed.
-fn substring(text: &str, start: Option<i64>, length: Option<Option<i64>>, behaviour: &Behaviour) -> Result<Value, Failure> {
+fn substring(text: &str, start: Option<i64>, length: Option<i64>, behaviour: &Behaviour) -> Result<Value, Failure> {
     let Some(start) = start.filter(|s| *s >= 1) else {
         return Err(Failure::unknown("a substring that starts before the first character"));
     };
-    let rest = text.chars().skip(start as usize - 1);
-    let cut: String = match length {
-        None => rest.collect(),
-        Some(Some(n)) if n >= 0 => rest.take(n as usize).collect(),
-        _ => return Err(Failure::unknown("a substring of negative length")),
+    let Some(length) = length.filter(|n| *n >= 0) else {
+        return Err(Failure::unknown("a substring of negative length"));
     };
+    let cut: String = text.chars().skip(start as usize - 1).take(usize::try_from(length).unwrap_or(usize::MAX)).collect();
     Ok(finished(cut, behaviour))
 }
 

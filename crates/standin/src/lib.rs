@@ -134,7 +134,11 @@ impl StandIn {
                 Ok(None)
             }
             StatementKind::Directive | StatementKind::Use(_) => Ok(None),
-            StatementKind::Other(words) if words.starts_with("COMMIT") || words.starts_with("CREATE INDEX") || words.starts_with("CREATE UNIQUE") => Ok(None),
+            StatementKind::Other(words)
+                if words.starts_with("COMMIT") || words.starts_with("CREATE INDEX") || words.starts_with("CREATE UNIQUE") =>
+            {
+                Ok(None)
+            }
             _ => Err(Failure::unknown("a statement of this kind")),
         }
     }

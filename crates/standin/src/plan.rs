@@ -47,7 +47,13 @@ pub(crate) enum Code {
     Exists(Rc<QueryPlan>),
     Scalar(Rc<QueryPlan>),
     Quantified(Comparison, Box<Code>, Rc<QueryPlan>, bool),
-    Like { operand: Box<Code>, pattern: Box<Code>, escape: Option<Box<Code>>, any_case: bool, negated: bool },
+    Like {
+        operand: Box<Code>,
+        pattern: Box<Code>,
+        escape: Option<Box<Code>>,
+        any_case: bool,
+        negated: bool,
+    },
     Case(Vec<(Code, Code)>, Option<Box<Code>>),
     Cast(Box<Code>, DataType, bool),
     Call(Function, Vec<Code>),
@@ -148,7 +154,15 @@ pub(crate) enum From {
     Common(usize),
     Query(Rc<QueryPlan>),
     /// The right side sees the left row as one block out.
-    Join { left: Box<From>, right: Box<From>, kind: Join, condition: Option<Code>, lateral: bool, left_width: usize, right_width: usize },
+    Join {
+        left: Box<From>,
+        right: Box<From>,
+        kind: Join,
+        condition: Option<Code>,
+        lateral: bool,
+        left_width: usize,
+        right_width: usize,
+    },
 }
 
 /// The kinds of join.

@@ -32,9 +32,7 @@ use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sql
 
 impl DialectName {
     /// Every dialect, in the order the documentation lists them.
-    pub const ALL: [DialectName; 9] = [
-        Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite,
-    ];
+    pub const ALL: [DialectName; 9] = [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
 
     /// The name used on the command line and in output.
     pub const fn as_str(self) -> &'static str {
@@ -164,12 +162,7 @@ impl Dialect {
     /// The newest known version of `name`, default settings.
     pub fn newest(name: DialectName) -> Self {
         let versions = name.versions();
-        Dialect {
-            name,
-            version: versions[versions.len() - 1],
-            version_given: false,
-            settings: BTreeMap::new(),
-        }
+        Dialect { name, version: versions[versions.len() - 1], version_given: false, settings: BTreeMap::new() }
     }
 
     /// Whether the version is at least `major.minor`.
@@ -179,9 +172,7 @@ impl Dialect {
 
     /// MySQL's and MariaDB's `sql_mode` holds `mode`.
     pub fn sql_mode(&self, mode: &str) -> bool {
-        self.settings.get("sql_mode").is_some_and(|set| {
-            set.split(',').any(|one| one.trim().eq_ignore_ascii_case(mode))
-        })
+        self.settings.get("sql_mode").is_some_and(|set| set.split(',').any(|one| one.trim().eq_ignore_ascii_case(mode)))
     }
 }
 
@@ -246,9 +237,7 @@ fn nearest_hint(given: &str) -> String {
         "sqlite3" => Some(Sqlite),
         _ => None,
     };
-    let nearest = by_product.map(DialectName::as_str).or_else(|| {
-        crate::near::nearest(&lower, DialectName::ALL.iter().map(|d| d.as_str()))
-    });
+    let nearest = by_product.map(DialectName::as_str).or_else(|| crate::near::nearest(&lower, DialectName::ALL.iter().map(|d| d.as_str())));
     nearest.map_or(String::new(), |name| format!(" (did you mean '{name}'?)"))
 }
 
@@ -289,11 +278,9 @@ fn parse_version(dialect: DialectName, written: &str) -> Result<Version, Dialect
             }
             Ok(version)
         }
-        _ => Err(DialectError::BadVersion {
-            given: written.to_string(),
-            dialect,
-            example: dialect.versions()[dialect.versions().len() - 1],
-        }),
+        _ => {
+            Err(DialectError::BadVersion { given: written.to_string(), dialect, example: dialect.versions()[dialect.versions().len() - 1] })
+        }
     }
 }
 

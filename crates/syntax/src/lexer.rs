@@ -82,19 +82,13 @@ impl<'a> Lexer<'a, ()> {
     }
 }
 
-impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
+impl<F: Fn(&[u8]) -> Keyword> Lexer<'_, F> {
     fn peek(&self, ahead: usize) -> u8 {
         self.bytes.get(self.at + ahead).copied().unwrap_or(0)
     }
 
     fn token(&self, start: usize, kind: TokenKind) -> Token {
-        Token {
-            start: start as u32,
-            end: self.at as u32,
-            kind,
-            symbol: Symbol::None,
-            keyword: Keyword::NONE,
-        }
+        Token { start: start as u32, end: self.at as u32, kind, symbol: Symbol::None, keyword: Keyword::NONE }
     }
 
     fn next(&mut self, before: &[Token]) -> Token {
@@ -252,15 +246,12 @@ impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
     fn dollar_text(&mut self, start: usize) -> Token {
         let tag_end = start + 2 + self.bytes[start + 1..].iter().position(|b| *b == b'$').unwrap_or(0);
         let tag = &self.source[start..tag_end];
-        match self.source[tag_end..].find(tag) {
-            Some(length) => {
-                self.at = tag_end + length + tag.len();
-                self.token(start, TokenKind::String)
-            }
-            None => {
-                self.at = self.bytes.len();
-                self.token(start, TokenKind::Unclosed)
-            }
+        if let Some(length) = self.source[tag_end..].find(tag) {
+            self.at = tag_end + length + tag.len();
+            self.token(start, TokenKind::String)
+        } else {
+            self.at = self.bytes.len();
+            self.token(start, TokenKind::Unclosed)
         }
     }
 
@@ -432,25 +423,18 @@ impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
         };
         let body = start + quote_at + 1 + open.len_utf8();
         let ending = format!("{close}'");
-        match self.source[body..].find(&ending) {
-            Some(length) => {
-                self.at = body + length + ending.len();
-                self.token(start, TokenKind::String)
-            }
-            None => {
-                self.at = self.bytes.len();
-                self.token(start, TokenKind::Unclosed)
-            }
+        if let Some(length) = self.source[body..].find(&ending) {
+            self.at = body + length + ending.len();
+            self.token(start, TokenKind::String)
+        } else {
+            self.at = self.bytes.len();
+            self.token(start, TokenKind::Unclosed)
         }
     }
 
     fn symbol(&mut self, start: usize) -> Token {
         let rest = &self.bytes[start..];
-        let found = self
-            .symbols
-            .by_first
-            .get(rest[0] as usize)
-            .and_then(|list| list.iter().find(|(_, text)| rest.starts_with(text)));
+        let found = self.symbols.by_first.get(rest[0] as usize).and_then(|list| list.iter().find(|(_, text)| rest.starts_with(text)));
         let Some((symbol, text)) = found else {
             let length = self.source[start..].chars().next().map_or(1, char::len_utf8);
             return self.take(length, TokenKind::Unknown);
@@ -464,10 +448,7 @@ impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
 
 /// In `t.1` the point parts two names.
 fn adjacent_name(before: &[Token], start: usize) -> bool {
-    before.last().is_some_and(|t| {
-        t.end as usize == start
-            && matches!(t.kind, TokenKind::Word | TokenKind::QuotedName)
-    })
+    before.last().is_some_and(|t| t.end as usize == start && matches!(t.kind, TokenKind::Word | TokenKind::QuotedName))
 }
 
 /// The length of the block comment that `bytes` begin with, if it is closed.

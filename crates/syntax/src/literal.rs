@@ -37,11 +37,7 @@ pub fn decode_text(token: &str, spelling: &Spelling) -> String {
     let inner = &body[1..body.len().saturating_sub(1).max(1)];
     let raw = prefix.contains('R');
     let escapes = !raw && (spelling.backslash_escapes || prefix == "E");
-    let undoubled = if inner.contains(quote) && !raw {
-        inner.replace(&quote.repeat(2), quote)
-    } else {
-        inner.to_string()
-    };
+    let undoubled = if inner.contains(quote) && !raw { inner.replace(&quote.repeat(2), quote) } else { inner.to_string() };
     if escapes && undoubled.contains('\\') {
         return unescape(&undoubled, if prefix == "E" { DialectName::Postgres } else { spelling.dialect });
     }
@@ -177,8 +173,12 @@ mod tests {
             ("mysql", r"'5\%'", r"5\%"),
             ("bigquery", r"r'\d+'", r"\d+"),
             ("bigquery", "'''a'b'''", "a'b"),
-            ("bigquery", r#""""x
-y""""#, "x\ny"),
+            (
+                "bigquery",
+                r#""""x
+y""""#,
+                "x\ny",
+            ),
             ("spark", r"'é'", "é"),
         ] {
             let dialect: Dialect = dialect.parse().unwrap_or_else(|e| panic!("{e}"));

@@ -39,13 +39,9 @@ mod tests {
     #[test]
     fn finds_slips_only() {
         let known = ["vessels", "landings", "tolls"];
-        for (given, expected) in [
-            ("vesels", Some("vessels")),
-            ("LANDIGNS", Some("landings")),
-            ("toll", Some("tolls")),
-            ("wardens", None),
-            ("", None),
-        ] {
+        for (given, expected) in
+            [("vesels", Some("vessels")), ("LANDIGNS", Some("landings")), ("toll", Some("tolls")), ("wardens", None), ("", None)]
+        {
             assert_eq!(nearest(given, known), expected, "{given}");
         }
     }

@@ -57,12 +57,8 @@ pub fn of_operator(dialect: DialectName, operator: Operator, bars_mean_or: bool)
         Operator::Overlaps | Operator::MemberOf => return Some(COMPARISON),
         Operator::Prior | Operator::ConnectByRoot | Operator::Binary => return None,
     };
-    let comparison = matches!(
-        symbol,
-        S::Equal | S::EqualEqual | S::NotEqual | S::BangEqual | S::CaretEqual | S::NullSafeEqual
-    );
-    let inequality =
-        matches!(symbol, S::Less | S::Greater | S::LessEqual | S::GreaterEqual | S::NotLess | S::NotGreater);
+    let comparison = matches!(symbol, S::Equal | S::EqualEqual | S::NotEqual | S::BangEqual | S::CaretEqual | S::NullSafeEqual);
+    let inequality = matches!(symbol, S::Less | S::Greater | S::LessEqual | S::GreaterEqual | S::NotLess | S::NotGreater);
     if comparison {
         return Some(COMPARISON);
     }
@@ -95,10 +91,33 @@ pub fn of_operator(dialect: DialectName, operator: Operator, bars_mean_or: bool)
         (Oracle, S::StarStar) => 80,
         (
             Postgres | Duckdb,
-            S::Concat | S::Bar | S::Ampersand | S::Hash | S::ShiftLeft | S::ShiftRight | S::Arrow | S::ArrowText
-            | S::JsonPath | S::JsonPathText | S::Contains | S::ContainedIn | S::AnyKey | S::AllKeys | S::Question
-            | S::Tilde | S::NotMatch | S::MatchAnyCase | S::NotMatchAnyCase | S::LikeSign | S::NotLike
-            | S::LikeAnyCase | S::NotLikeAnyCase | S::Glob | S::AndAnd | S::StartsWith | S::At,
+            S::Concat
+            | S::Bar
+            | S::Ampersand
+            | S::Hash
+            | S::ShiftLeft
+            | S::ShiftRight
+            | S::Arrow
+            | S::ArrowText
+            | S::JsonPath
+            | S::JsonPathText
+            | S::Contains
+            | S::ContainedIn
+            | S::AnyKey
+            | S::AllKeys
+            | S::Question
+            | S::Tilde
+            | S::NotMatch
+            | S::MatchAnyCase
+            | S::NotMatchAnyCase
+            | S::LikeSign
+            | S::NotLike
+            | S::LikeAnyCase
+            | S::NotLikeAnyCase
+            | S::Glob
+            | S::AndAnd
+            | S::StartsWith
+            | S::At,
         ) => 50,
         _ => return None,
     };

@@ -55,15 +55,11 @@ impl Spelling {
         let among = |names: &[DialectName]| DialectSet::of(names).has(name);
         let mysql_family = among(&[Mysql, Mariadb]);
         let ansi_quotes = dialect.sql_mode("ANSI_QUOTES") || dialect.sql_mode("ANSI");
-        let spark_ansi_names = name == Spark
-            && dialect.settings.get("doubleQuotedIdentifiers").is_some_and(|v| v == "true");
+        let spark_ansi_names = name == Spark && dialect.settings.get("doubleQuotedIdentifiers").is_some_and(|v| v == "true");
         Spelling {
             dialect: name,
-            double_quote_is_text: (mysql_family && !ansi_quotes)
-                || name == Bigquery
-                || (name == Spark && !spark_ansi_names),
-            backslash_escapes: (mysql_family && !dialect.sql_mode("NO_BACKSLASH_ESCAPES"))
-                || among(&[Bigquery, Spark]),
+            double_quote_is_text: (mysql_family && !ansi_quotes) || name == Bigquery || (name == Spark && !spark_ansi_names),
+            backslash_escapes: (mysql_family && !dialect.sql_mode("NO_BACKSLASH_ESCAPES")) || among(&[Bigquery, Spark]),
             backtick_names: among(&[Mysql, Mariadb, Bigquery, Spark, Sqlite]),
             bracket_names: among(&[Tsql, Sqlite]),
             hash_comments: among(&[Mysql, Mariadb, Bigquery]),
@@ -79,9 +75,7 @@ impl Spelling {
             // Oracle before 21 and SQLite give all set operators equal precedence; Oracle still
             // does for plain INTERSECT (SQL Language Reference, The Set Operators).
             intersect_binds_tighter: !among(&[Oracle, Sqlite]),
-            bars_mean_or: mysql_family
-                && !dialect.sql_mode("PIPES_AS_CONCAT")
-                && !dialect.sql_mode("ANSI"),
+            bars_mean_or: mysql_family && !dialect.sql_mode("PIPES_AS_CONCAT") && !dialect.sql_mode("ANSI"),
         }
     }
 

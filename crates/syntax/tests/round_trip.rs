@@ -1,5 +1,7 @@
 //! Every statement of the corpus is read, printed and laid out to the very text it was.
 
+#![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.
+
 use std::path::Path;
 
 use syntax::{Dialect, LayoutJob, LayoutStyle, PrintOptions, Statements, layout, layout_gap, lex, print};

@@ -3,9 +3,9 @@
 use meaning::{Construct, Function, Meant, Note, Sign};
 use syntax::Dialect;
 use syntax::tree::{
-    Cast, CastForm, Delete, Expr, ExprKind, FrameUnit, GroupItem, GroupWord, InSet, IsWhat, JoinCondition, JoinKind, LikeWord, Over,
-    Query, QueryBody, Select, SelectQuantifier, SelectValue, SetOperator, SetQuantifier, Span, Statement, StatementKind, TableKind,
-    TableRef, Update, With,
+    Cast, CastForm, Delete, Expr, ExprKind, FrameUnit, GroupItem, GroupWord, InSet, IsWhat, JoinCondition, JoinKind, LikeWord, Over, Query,
+    QueryBody, Select, SelectQuantifier, SelectValue, SetOperator, SetQuantifier, Span, Statement, StatementKind, TableKind, TableRef,
+    Update, With,
 };
 
 struct Finder<'a> {
@@ -231,10 +231,8 @@ impl Finder<'_> {
             self.found(Construct::ConditionAsValue, span);
         }
         match &expr.kind {
-            ExprKind::Column(binding) => {
-                if binding.target == meaning::BindingTarget::Special && span.is_read() {
-                    self.found(Construct::PseudoColumn, span);
-                }
+            ExprKind::Column(binding) if binding.target == meaning::BindingTarget::Special && span.is_read() => {
+                self.found(Construct::PseudoColumn, span);
             }
             ExprKind::Unary(unary) => {
                 if matches!(unary.operator, Sign::Own(_)) {
@@ -282,7 +280,8 @@ impl Finder<'_> {
             ExprKind::OuterMark(_) => self.found(Construct::OuterMark, span),
             _ => {}
         }
-        let conditions = matches!(expr.kind, ExprKind::Logic(..) | ExprKind::Not(_)) || (as_condition && matches!(expr.kind, ExprKind::Nested(_)));
+        let conditions =
+            matches!(expr.kind, ExprKind::Logic(..) | ExprKind::Not(_)) || (as_condition && matches!(expr.kind, ExprKind::Nested(_)));
         syntax::with_stack(|| {
             if let ExprKind::Case(case) = &expr.kind {
                 case.operand.iter().for_each(|e| self.expr(e, false));

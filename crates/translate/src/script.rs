@@ -190,7 +190,8 @@ impl Translator<'_> {
         }
         let what = kind_words(&tree.kind);
         let Some(mut meant) = self.reader.statement(tree) else {
-            let note = Note::new("statement.not-a-query", span, format!("{what} is not translated")).advise("translate it by hand; it is kept as a comment");
+            let note = Note::new("statement.not-a-query", span, format!("{what} is not translated"))
+                .advise("translate it by hand; it is kept as a comment");
             return Outcome { class, sql: None, notes: vec![note], steps: Vec::new() };
         };
         let mut cx = Context::new(self.from, self.to, self.options.null_order);
@@ -290,7 +291,8 @@ fn unreadable(error: &SyntaxError) -> Outcome {
 
 fn is_session_setting(words: &str) -> bool {
     let first = words.split(' ').next().unwrap_or("");
-    matches!(first, "SET" | "ALTER" if words.starts_with("SET ") || words.starts_with("ALTER SESSION")) || matches!(first, "PRINT" | "GO" | "PRAGMA")
+    matches!(first, "SET" | "ALTER" if words.starts_with("SET ") || words.starts_with("ALTER SESSION"))
+        || matches!(first, "PRINT" | "GO" | "PRAGMA")
 }
 
 fn class_of(kind: &StatementKind<syntax::tree::Spelled>) -> StatementClass {

@@ -1,5 +1,7 @@
 //! Every rewrite's header comment is a specification: its examples are run.
 
+#![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.
+
 use std::path::Path;
 
 use meaning::Catalog;
@@ -21,7 +23,8 @@ fn examples() -> Vec<Example> {
     for entry in std::fs::read_dir(folder).expect("rewrites") {
         let path = entry.expect("file").path();
         let text = std::fs::read_to_string(&path).expect("text");
-        let header: Vec<&str> = text.lines().take_while(|l| l.starts_with("//!")).map(|l| l.trim_start_matches("//!").trim_start_matches(' ')).collect();
+        let header: Vec<&str> =
+            text.lines().take_while(|l| l.starts_with("//!")).map(|l| l.trim_start_matches("//!").trim_start_matches(' ')).collect();
         let mut lines = header.into_iter();
         let mut pending: Option<(String, String, String)> = None;
         while let Some(line) = lines.next() {

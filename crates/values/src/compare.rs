@@ -33,9 +33,7 @@ pub fn same_value(a: &Value, b: &Value, tolerance: Tolerance) -> bool {
         (Text(a), Text(b)) => a == b,
         (Binary(a), Binary(b)) => a == b,
         (Array(a), Array(b)) => a.len() == b.len() && a.iter().zip(b.iter()).all(|(a, b)| same_value(a, b, tolerance)),
-        (Struct(a), Struct(b)) => {
-            a.len() == b.len() && a.iter().zip(b.iter()).all(|((_, a), (_, b))| same_value(a, b, tolerance))
-        }
+        (Struct(a), Struct(b)) => a.len() == b.len() && a.iter().zip(b.iter()).all(|((_, a), (_, b))| same_value(a, b, tolerance)),
         (Boolean(a), Boolean(b)) => a == b,
         (Integer(a), Integer(b)) => a == b,
         (Float(_), _) | (_, Float(_)) => match (as_float(a), as_float(b)) {
@@ -56,10 +54,7 @@ pub fn same_value(a: &Value, b: &Value, tolerance: Tolerance) -> bool {
 
 /// An engine without date types (SQLite) gives dates as ISO text.
 fn dates_as_text(a: &Value, b: &Value) -> bool {
-    let (text, date) = match (a, b) {
-        (Value::Text(t), other) | (other, Value::Text(t)) => (t, other),
-        _ => return false,
-    };
+    let ((Value::Text(text), date) | (date, Value::Text(text))) = (a, b) else { return false };
     let Some(instant) = as_instant(date) else { return false };
     let read = text.parse::<DateTime>().ok().or_else(|| text.parse::<jiff::civil::Date>().ok().map(|d| d.at(0, 0, 0, 0)));
     read == Some(instant)

@@ -65,9 +65,7 @@ impl Value {
             // A decimal keeps its digits only as it is written.
             Value::Decimal(d) => serde_json::from_str(&d.to_plain_string()).unwrap_or_else(|_| d.to_plain_string().into()),
             Value::Array(items) => items.iter().map(Value::to_json).collect(),
-            Value::Struct(fields) => {
-                serde_json::Value::Object(fields.iter().map(|(k, v)| (k.to_string(), v.to_json())).collect())
-            }
+            Value::Struct(fields) => serde_json::Value::Object(fields.iter().map(|(k, v)| (k.to_string(), v.to_json())).collect()),
             other => other.to_string().into(),
         }
     }

@@ -4,8 +4,7 @@ use std::rc::Rc;
 use std::str::FromStr;
 
 use syntax::tree::{
-    Call, CastForm, Expr, ExprKind, InSet, IsWhat, LikeWord, Literal, LogicOperator, Operator, Over, QuantifierWord, SetQuantifier,
-    Spelled,
+    Call, CastForm, Expr, ExprKind, InSet, IsWhat, LikeWord, Literal, LogicOperator, Operator, Over, QuantifierWord, SetQuantifier, Spelled,
 };
 use syntax::{DialectName, Symbol, decode_text};
 use values::{DataType, Decimal, Value};
@@ -45,7 +44,13 @@ fn is_star(call: &Call<Spelled>) -> bool {
 pub(super) fn each_child(code: &mut Code, visit: &mut dyn FnMut(&mut Code)) {
     match code {
         Code::Constant(_) | Code::Slot(..) | Code::RowNumber | Code::Exists(_) | Code::Scalar(_) => {}
-        Code::Not(c) | Code::Negate(c) | Code::IsNull(c, _) | Code::IsTruth(c, ..) | Code::Cast(c, ..) | Code::InQuery(c, ..) | Code::Quantified(_, c, ..) => visit(c),
+        Code::Not(c)
+        | Code::Negate(c)
+        | Code::IsNull(c, _)
+        | Code::IsTruth(c, ..)
+        | Code::Cast(c, ..)
+        | Code::InQuery(c, ..)
+        | Code::Quantified(_, c, ..) => visit(c),
         Code::And(parts) | Code::Or(parts) | Code::Call(_, parts) | Code::Row(parts) => parts.iter_mut().for_each(visit),
         Code::Compare(_, sides) | Code::Arithmetic(_, sides) | Code::Concat(sides) => {
             visit(&mut sides.0);
@@ -178,7 +183,8 @@ impl Compiler<'_> {
                     InSet::Query(query) => {
                         let has_limit = !query.limit.is_empty();
                         if has_limit && matches!(self.dialect(), DialectName::Mysql | DialectName::Mariadb) {
-                            return Err(Failure::new(FailureKind::Syntax, "LIMIT in a subquery of IN is not supported here").coded(Some("ER_NOT_SUPPORTED_YET")));
+                            return Err(Failure::new(FailureKind::Syntax, "LIMIT in a subquery of IN is not supported here")
+                                .coded(Some("ER_NOT_SUPPORTED_YET")));
                         }
                         Code::InQuery(operand, Rc::new(self.query(query)?), test.negated)
                     }
@@ -357,7 +363,7 @@ impl Compiler<'_> {
         let arithmetic = match operator {
             Operator::Symbol(Symbol::Concat) if bars_mean_or => return Ok(Code::Or(vec![a, b])),
             Operator::Symbol(Symbol::AndAnd) if bars_mean_or => return Ok(Code::And(vec![a, b])),
-            Operator::Symbol(Symbol::Concat) if self.dialect() != DialectName::Tsql => return Ok(Code::Concat(pair(a, b))),
+            Operator::Symbol(Symbol::Concat) if self.dialect() != DialectName::Tsql => return Ok(Code::Concat(pair(self.unpadded(a), self.unpadded(b)))),
             Operator::Symbol(Symbol::Plus) if self.dialect() == DialectName::Tsql && (self.is_text(left) || self.is_text(right)) => {
                 return Ok(Code::Concat(pair(a, b)));
             }
@@ -373,6 +379,12 @@ impl Compiler<'_> {
         Ok(Code::Arithmetic(arithmetic, pair(a, b)))
     }
 
+    /// PostgreSQL joins CHAR values without their padding.
+    fn unpadded(&self, code: Code) -> Code {
+        let padded = matches!(&code, Code::Cast(_, DataType::Text { fixed: true, .. }, _));
+        if padded && self.dialect() == DialectName::Postgres { Code::Call(function::Function::TrimRight, vec![code]) } else { code }
+    }
+
     /// Whether `+` has a text at this side (SQL Server joins texts with it).
     fn is_text(&self, expr: &E) -> bool {
         match &expr.without_parens().kind {
@@ -383,7 +395,10 @@ impl Compiler<'_> {
             }
             ExprKind::Binary(b) => self.is_text(&b.left) || self.is_text(&b.right),
             ExprKind::Cast(c) => column_type(&c.to, self.behaviour).is_text(),
-            ExprKind::Call(c) => matches!(c.function.last().text.to_uppercase().as_str(), "UPPER" | "LOWER" | "TRIM" | "LTRIM" | "RTRIM" | "SUBSTRING" | "REPLACE" | "CONCAT"),
+            ExprKind::Call(c) => matches!(
+                c.function.last().text.to_uppercase().as_str(),
+                "UPPER" | "LOWER" | "TRIM" | "LTRIM" | "RTRIM" | "SUBSTRING" | "REPLACE" | "CONCAT"
+            ),
             _ => false,
         }
     }
@@ -391,11 +406,19 @@ impl Compiler<'_> {
     // --- calls ---------------------------------------------------------------------------------
 
     fn call(&mut self, call: &Call<Spelled>) -> Outcome<Code> {
-        let Some(name) = call.function.as_single() else { return Err(Failure::unknown(&format!("the function {}", call.function.dotted()))) };
+        let Some(name) = call.function.as_single() else {
+            return Err(Failure::unknown(&format!("the function {}", call.function.dotted())));
+        };
         let upper = name.text.to_uppercase();
         if let Some(tail) = &call.tail {
-            let odd = !tail.order_by.is_empty() || tail.separator.is_some() || tail.limit.is_some() || tail.nulls.is_some() || tail.clauses.is_some()
-                || !tail.within_group.is_empty() || tail.keep.is_some() || tail.from_last.is_some();
+            let odd = !tail.order_by.is_empty()
+                || tail.separator.is_some()
+                || tail.limit.is_some()
+                || tail.nulls.is_some()
+                || tail.clauses.is_some()
+                || !tail.within_group.is_empty()
+                || tail.keep.is_some()
+                || tail.from_last.is_some();
             if odd {
                 return Err(Failure::unknown(&format!("these clauses of {upper}")));
             }
@@ -424,7 +447,9 @@ impl Compiler<'_> {
         let argument = if is_star(call) { Ok(None) } else { call.arguments.first().map(|a| self.expr(&a.value)).transpose() };
         let filter = call.tail.as_ref().and_then(|t| t.filter.as_ref()).map(|f| self.expr(f)).transpose();
         let mut grouping = grouping;
-        let plan = argument.and_then(|argument| Ok(AggregatePlan { kind, argument, distinct: call.quantifier == Some(SetQuantifier::Distinct), filter: filter? }));
+        let plan = argument.and_then(|argument| {
+            Ok(AggregatePlan { kind, argument, distinct: call.quantifier == Some(SetQuantifier::Distinct), filter: filter? })
+        });
         let slot = plan.map(|plan| {
             let at = grouping.aggregates.iter().position(|a| *a == plan).unwrap_or_else(|| {
                 grouping.aggregates.push(plan);
@@ -451,7 +476,8 @@ impl Compiler<'_> {
         if ranks && window.order_by.is_empty() && matches!(self.dialect(), DialectName::Oracle | DialectName::Tsql) {
             return Err(invalid(format!("{name} needs an ORDER BY in its window")));
         }
-        let arguments = if is_star(call) { Vec::new() } else { call.arguments.iter().map(|a| self.expr(&a.value)).collect::<Outcome<_>>()? };
+        let arguments =
+            if is_star(call) { Vec::new() } else { call.arguments.iter().map(|a| self.expr(&a.value)).collect::<Outcome<_>>()? };
         let partition = window.partition_by.iter().map(|e| self.expr(e)).collect::<Outcome<_>>()?;
         let order: Outcome<Vec<Key>> = window
             .order_by

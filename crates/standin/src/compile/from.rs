@@ -89,7 +89,15 @@ impl Compiler<'_> {
         let lateral = matches!(&table.kind, TableKind::Derived { lateral: true, .. });
         let right = self.right_side(table, lateral)?;
         let right_width = self.scope_width() - left_width;
-        Ok(From::Join { left: Box::new(left), right: Box::new(right), kind: Join::Inner, condition: None, lateral, left_width, right_width })
+        Ok(From::Join {
+            left: Box::new(left),
+            right: Box::new(right),
+            kind: Join::Inner,
+            condition: None,
+            lateral,
+            left_width,
+            right_width,
+        })
     }
 
     fn right_side(&mut self, table: &TableRef<Spelled>, lateral: bool) -> Outcome<From> {
@@ -153,7 +161,7 @@ impl Compiler<'_> {
                 }
                 let mut tests = Vec::new();
                 for name in names {
-                    let scope = &mut self.scopes.last_mut().map(|s| &mut s.columns).ok_or_else(|| invalid("no scope"))?;
+                    let Some(scope) = self.scopes.last_mut().map(|s| &mut s.columns) else { break };
                     let find = |range: std::ops::Range<usize>| range.into_iter().find(|i| scope[*i].name.eq_ignore_ascii_case(&name.text));
                     let (Some(a), Some(b)) = (find(start..middle), find(middle..end)) else {
                         return Err(Failure::new(FailureKind::UnknownName, format!("{} is not a column of both sides", name.text)));

@@ -54,11 +54,7 @@ fn next_piece<'a>(rest: &'a str, spelling: &Spelling) -> (Piece<'a>, usize) {
     if rest.starts_with("*/") {
         return (Piece::Executable(&rest[..2]), 2);
     }
-    let length = rest
-        .char_indices()
-        .skip(1)
-        .find(|(i, c)| matches!(c, '-' | '#' | '/' | '*') && *i > 0)
-        .map_or(rest.len(), |(i, _)| i);
+    let length = rest.char_indices().skip(1).find(|(i, c)| matches!(c, '-' | '#' | '/' | '*') && *i > 0).map_or(rest.len(), |(i, _)| i);
     (Piece::Blank(&rest[..length]), length)
 }
 

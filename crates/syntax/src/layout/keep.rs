@@ -33,15 +33,7 @@ struct Keep<'a, 'b> {
 pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> String {
     let converter = job.converter();
     let moved = moved_comments(printed, job, &converter);
-    let mut keep = Keep {
-        job,
-        converter,
-        moved,
-        out: String::new(),
-        open_line: false,
-        dedent: 0,
-        clause_leads: vec![String::new()],
-    };
+    let mut keep = Keep { job, converter, moved, out: String::new(), open_line: false, dedent: 0, clause_leads: vec![String::new()] };
     keep.run(printed);
     keep.out
 }
@@ -93,7 +85,7 @@ pub(super) fn moved_comments<'a>(printed: &[Printed<'_>], job: &LayoutJob<'a>, c
     moved
 }
 
-impl<'a> Keep<'a, '_> {
+impl Keep<'_, '_> {
     fn run(&mut self, printed: &[Printed<'_>]) {
         self.lead_of_statement(printed);
         let mut before: Option<&Printed<'_>> = None;

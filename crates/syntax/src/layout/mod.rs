@@ -91,7 +91,9 @@ fn must_part(before: &str, after: &str) -> bool {
         (true, true) => true,
         // `1` and `.`, `t` and `.`: only a number before a point would change.
         (true, false) => first == '.' && last.is_ascii_digit() && before.chars().all(|c| c.is_ascii_digit()) || first == ':' && last != ']',
-        (false, true) => last == '.' && first.is_ascii_digit() || last == ':' || (last == '@' || last == '&') || (last == '.' && before.len() > 1),
+        (false, true) => {
+            last == '.' && first.is_ascii_digit() || last == ':' || (last == '@' || last == '&') || (last == '.' && before.len() > 1)
+        }
         (false, false) => last != '.' && first != '.',
     }
 }

@@ -150,10 +150,7 @@ fn list_is_long(printed: &[Printed<'_>], i: usize) -> bool {
 /// Whether the current line would pass the width before the next clause.
 fn line_is_long(out: &str, printed: &[Printed<'_>], i: usize) -> bool {
     let so_far = out.len() - out.rfind('\n').map_or(0, |at| at + 1);
-    let rest: usize = printed[i..]
-        .iter()
-        .take_while(|t| !matches!(t.mark, Mark::Clause | Mark::Join | Mark::CloseQuery))
-        .map(|t| t.text.len() + 1)
-        .sum();
+    let rest: usize =
+        printed[i..].iter().take_while(|t| !matches!(t.mark, Mark::Clause | Mark::Join | Mark::CloseQuery)).map(|t| t.text.len() + 1).sum();
     so_far + rest > WIDTH || out[out.len() - so_far..].trim_start().starts_with("AND")
 }

@@ -7,11 +7,31 @@ use crate::token::{Token, TokenKind};
 
 /// SQL*Plus commands that can begin a line (its User's Guide and Reference, command summary).
 const SQLPLUS: &[Keyword] = &[
-    Keyword::ACCEPT, Keyword::BREAK, Keyword::BTITLE, Keyword::CLEAR, Keyword::COLUMN, Keyword::COMPUTE,
-    Keyword::DEFINE, Keyword::DISCONNECT, Keyword::EXEC, Keyword::EXECUTE, Keyword::EXIT, Keyword::HOST,
-    Keyword::PAUSE, Keyword::PRINT, Keyword::PROMPT, Keyword::QUIT, Keyword::REM, Keyword::REMARK,
-    Keyword::SHOW, Keyword::SPOOL, Keyword::TTITLE, Keyword::UNDEFINE, Keyword::VARIABLE,
-    Keyword::WHENEVER, Keyword::CONNECT,
+    Keyword::ACCEPT,
+    Keyword::BREAK,
+    Keyword::BTITLE,
+    Keyword::CLEAR,
+    Keyword::COLUMN,
+    Keyword::COMPUTE,
+    Keyword::DEFINE,
+    Keyword::DISCONNECT,
+    Keyword::EXEC,
+    Keyword::EXECUTE,
+    Keyword::EXIT,
+    Keyword::HOST,
+    Keyword::PAUSE,
+    Keyword::PRINT,
+    Keyword::PROMPT,
+    Keyword::QUIT,
+    Keyword::REM,
+    Keyword::REMARK,
+    Keyword::SHOW,
+    Keyword::SPOOL,
+    Keyword::TTITLE,
+    Keyword::UNDEFINE,
+    Keyword::VARIABLE,
+    Keyword::WHENEVER,
+    Keyword::CONNECT,
 ];
 
 impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
@@ -49,9 +69,7 @@ impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
     fn backslash_command(&mut self, dialect: DialectName) -> Option<Token> {
         match dialect {
             // `\G` and `\g` end a statement in the MySQL client.
-            DialectName::Mysql | DialectName::Mariadb if matches!(self.peek(1), b'G' | b'g') => {
-                Some(self.take(2, TokenKind::Separator))
-            }
+            DialectName::Mysql | DialectName::Mariadb if matches!(self.peek(1), b'G' | b'g') => Some(self.take(2, TokenKind::Separator)),
             DialectName::Postgres if self.peek(1).is_ascii_alphabetic() || self.peek(1) == b'!' => {
                 Some(self.take(self.line().trim_end().len(), TokenKind::Directive))
             }
@@ -80,10 +98,7 @@ impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
         let second = Keyword::of(words.next().unwrap_or(""));
         match first {
             // SET TRANSACTION, ROLE and CONSTRAINTS go to the server.
-            Keyword::SET => !matches!(
-                second,
-                Keyword::TRANSACTION | Keyword::ROLE | Keyword::CONSTRAINT | Keyword::CONSTRAINTS
-            ),
+            Keyword::SET => !matches!(second, Keyword::TRANSACTION | Keyword::ROLE | Keyword::CONSTRAINT | Keyword::CONSTRAINTS),
             Keyword::START => second != Keyword::WITH,
             // CONNECT BY at the start of a line continues a query, but never begins a statement.
             Keyword::CONNECT => second != Keyword::BY,
@@ -93,11 +108,7 @@ impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
     }
 
     fn starts_line(&self) -> bool {
-        self.bytes[..self.at]
-            .iter()
-            .rev()
-            .take_while(|b| **b != b'\n')
-            .all(|b| matches!(b, b' ' | b'\t' | b'\r'))
+        self.bytes[..self.at].iter().rev().take_while(|b| **b != b'\n').all(|b| matches!(b, b' ' | b'\t' | b'\r'))
     }
 
     fn line(&self) -> &'a str {
@@ -125,7 +136,5 @@ fn is_go(line: &str) -> bool {
 }
 
 fn starts_statement(before: &[Token]) -> bool {
-    before
-        .last()
-        .is_none_or(|t| matches!(t.kind, TokenKind::Separator | TokenKind::BatchSeparator | TokenKind::Directive))
+    before.last().is_none_or(|t| matches!(t.kind, TokenKind::Separator | TokenKind::BatchSeparator | TokenKind::Directive))
 }

@@ -5,8 +5,8 @@ use crate::keyword::Keyword;
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
-    Argument, Call, CallForm, CallTail, Expr, ExprKind, Frame, FrameBound, FrameExclusion, FrameUnit, NullTreatment,
-    ObjectName, Over, SetQuantifier, Span, Spelled, TrimWhere, Window,
+    Argument, Call, CallForm, CallTail, Expr, ExprKind, Frame, FrameBound, FrameExclusion, FrameUnit, NullTreatment, ObjectName, Over,
+    SetQuantifier, Span, Spelled, TrimWhere, Window,
 };
 
 impl Parser<'_> {
@@ -102,9 +102,25 @@ impl Parser<'_> {
     fn verbatim_until_paren(&mut self) -> Parse<Span> {
         let known = matches!(
             self.keyword(),
-            Keyword::ON | Keyword::RETURNING | Keyword::ERROR | Keyword::NULL | Keyword::WITH | Keyword::WITHOUT | Keyword::FORMAT
-                | Keyword::COLUMNS | Keyword::PASSING | Keyword::ABSENT | Keyword::DEFAULT | Keyword::STRICT | Keyword::VALUE
-                | Keyword::AS | Keyword::USING | Keyword::PARTITION | Keyword::FROM | Keyword::FOR | Keyword::HAVING
+            Keyword::ON
+                | Keyword::RETURNING
+                | Keyword::ERROR
+                | Keyword::NULL
+                | Keyword::WITH
+                | Keyword::WITHOUT
+                | Keyword::FORMAT
+                | Keyword::COLUMNS
+                | Keyword::PASSING
+                | Keyword::ABSENT
+                | Keyword::DEFAULT
+                | Keyword::STRICT
+                | Keyword::VALUE
+                | Keyword::AS
+                | Keyword::USING
+                | Keyword::PARTITION
+                | Keyword::FROM
+                | Keyword::FOR
+                | Keyword::HAVING
         ) || self.at_symbol(Symbol::Colon);
         if !known {
             return Err(self.expected("',' or ')'"));
@@ -171,7 +187,8 @@ impl Parser<'_> {
             self.expect_symbol(Symbol::RightParen)?;
             found = true;
         }
-        if self.at_keyword(Keyword::FROM) && matches!(self.peek(1).keyword, Keyword::FIRST | Keyword::LAST)
+        if self.at_keyword(Keyword::FROM)
+            && matches!(self.peek(1).keyword, Keyword::FIRST | Keyword::LAST)
             && matches!(self.peek(2).keyword, Keyword::OVER | Keyword::IGNORE | Keyword::RESPECT)
         {
             self.advance();

@@ -5,8 +5,8 @@ use crate::dialect::DialectName;
 use crate::keyword::Keyword;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
-    Assignment, Delete, Ident, Insert, Merge, MergeAction, MergeClause, MergeMatch, ObjectName, Span, Spelled,
-    StatementKind, TableKind, TableRef, Update, With,
+    Assignment, Delete, Ident, Insert, Merge, MergeAction, MergeClause, MergeMatch, ObjectName, Span, Spelled, StatementKind, TableKind,
+    TableRef, Update, With,
 };
 
 impl Parser<'_> {
@@ -28,10 +28,18 @@ impl Parser<'_> {
         if self.at_keyword(Keyword::ALL) || self.at_keyword(Keyword::FIRST) {
             return Err(self.error_here("an INSERT into several tables can't be read; write one INSERT a table".to_string()));
         }
-        while !self.at_keyword(Keyword::INTO) && matches!(
-            self.keyword(),
-            Keyword::OR | Keyword::REPLACE | Keyword::IGNORE | Keyword::LOW_PRIORITY | Keyword::DELAYED | Keyword::HIGH_PRIORITY | Keyword::OVERWRITE
-        ) {
+        while !self.at_keyword(Keyword::INTO)
+            && matches!(
+                self.keyword(),
+                Keyword::OR
+                    | Keyword::REPLACE
+                    | Keyword::IGNORE
+                    | Keyword::LOW_PRIORITY
+                    | Keyword::DELAYED
+                    | Keyword::HIGH_PRIORITY
+                    | Keyword::OVERWRITE
+            )
+        {
             if self.advance().keyword == Keyword::OR {
                 self.advance();
             }
@@ -94,7 +102,10 @@ impl Parser<'_> {
         let first = self.at;
         self.advance();
         while !self.at_end()
-            && !matches!(self.keyword(), Keyword::VALUES | Keyword::SELECT | Keyword::WHERE | Keyword::FROM | Keyword::DEFAULT | Keyword::WITH)
+            && !matches!(
+                self.keyword(),
+                Keyword::VALUES | Keyword::SELECT | Keyword::WHERE | Keyword::FROM | Keyword::DEFAULT | Keyword::WITH
+            )
         {
             if self.at_symbol(Symbol::LeftParen) {
                 self.skip_group()?;
@@ -107,12 +118,13 @@ impl Parser<'_> {
 
     /// ON CONFLICT, ON DUPLICATE KEY UPDATE, RETURNING, LOG ERRORS: up to the end.
     fn change_trailing(&mut self) -> Parse<Option<Span>> {
-        let begins = matches!(self.keyword(), Keyword::ON | Keyword::RETURNING | Keyword::RETURN | Keyword::LOG | Keyword::OUTPUT | Keyword::OPTION);
+        let begins =
+            matches!(self.keyword(), Keyword::ON | Keyword::RETURNING | Keyword::RETURN | Keyword::LOG | Keyword::OUTPUT | Keyword::OPTION);
         if !begins {
             return Ok(None);
         }
         let first = self.at;
-        while !self.at_end() && !(self.at > first && super::script::begins_statement(self.keyword()) && self.name() == DialectName::Tsql) {
+        while !(self.at_end() || self.at > first && super::script::begins_statement(self.keyword()) && self.name() == DialectName::Tsql) {
             if self.at_symbol(Symbol::LeftParen) {
                 self.skip_group()?;
             } else {

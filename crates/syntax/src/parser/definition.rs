@@ -8,8 +8,8 @@ use crate::keyword::Keyword;
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
-    ColumnDefinition, CreateFunction, CreateTable, CreateType, CreateView, CreatedType, Ident, ObjectName, Query, Span,
-    Spelled, StatementKind, TableConstraint, TypeName,
+    ColumnDefinition, CreateFunction, CreateTable, CreateType, CreateView, CreatedType, Ident, ObjectName, Query, Span, Spelled,
+    StatementKind, TableConstraint, TypeName,
 };
 
 impl Parser<'_> {
@@ -21,11 +21,20 @@ impl Parser<'_> {
         loop {
             match self.keyword() {
                 Keyword::TEMP | Keyword::TEMPORARY => temporary = true,
-                Keyword::GLOBAL | Keyword::LOCAL | Keyword::UNLOGGED | Keyword::FORCE | Keyword::NO | Keyword::EDITIONABLE
-                | Keyword::NONEDITIONABLE | Keyword::MATERIALIZED | Keyword::RECURSIVE => {}
+                Keyword::GLOBAL
+                | Keyword::LOCAL
+                | Keyword::UNLOGGED
+                | Keyword::FORCE
+                | Keyword::NO
+                | Keyword::EDITIONABLE
+                | Keyword::NONEDITIONABLE
+                | Keyword::MATERIALIZED
+                | Keyword::RECURSIVE => {}
                 _ if self.at_word("PRIVATE") || self.at_word("ALGORITHM") && self.skip_assigned_word() => {}
                 Keyword::DEFINER | Keyword::SQL => {
-                    while !matches!(self.keyword(), Keyword::VIEW | Keyword::FUNCTION | Keyword::PROCEDURE | Keyword::TRIGGER) && !self.at_end() {
+                    while !matches!(self.keyword(), Keyword::VIEW | Keyword::FUNCTION | Keyword::PROCEDURE | Keyword::TRIGGER)
+                        && !self.at_end()
+                    {
                         self.advance();
                     }
                     continue;
@@ -38,13 +47,13 @@ impl Parser<'_> {
             Keyword::TABLE => self.create_table(temporary, or_replace),
             Keyword::VIEW => self.create_view(first),
             Keyword::TYPE if self.peek(1).keyword != Keyword::BODY => self.create_type(),
-            Keyword::FUNCTION => match self.create_function()? {
-                Some(kind) => return Ok(kind),
-                None => {
-                    self.at = first;
-                    return self.other_statement();
+            Keyword::FUNCTION => {
+                if let Some(kind) = self.create_function()? {
+                    return Ok(kind);
                 }
-            },
+                self.at = first;
+                return self.other_statement();
+            }
             _ => {
                 self.at = first;
                 return self.other_statement();
@@ -198,8 +207,10 @@ impl Parser<'_> {
 
     fn is_index_clause(&self) -> bool {
         // `key integer` is a column, `KEY idx (a)` an index.
-        self.peek(1).symbol == Symbol::LeftParen || self.peek(2).symbol == Symbol::LeftParen && Keyword::of(self.text_of(self.peek(1))) == Keyword::NONE
-            || self.peek(2).keyword == Keyword::USING || self.peek(1).keyword == Keyword::USING
+        self.peek(1).symbol == Symbol::LeftParen
+            || self.peek(2).symbol == Symbol::LeftParen && Keyword::of(self.text_of(self.peek(1))) == Keyword::NONE
+            || self.peek(2).keyword == Keyword::USING
+            || self.peek(1).keyword == Keyword::USING
     }
 
     fn key_columns(&mut self) -> Parse<Vec<Ident>> {
@@ -255,7 +266,10 @@ impl Parser<'_> {
         let name = self.any_ident("a column's name")?;
         let untyped = self.at_symbol(Symbol::Comma)
             || self.at_symbol(Symbol::RightParen)
-            || matches!(self.keyword(), Keyword::PRIMARY | Keyword::NOT | Keyword::UNIQUE | Keyword::CHECK | Keyword::REFERENCES | Keyword::AS);
+            || matches!(
+                self.keyword(),
+                Keyword::PRIMARY | Keyword::NOT | Keyword::UNIQUE | Keyword::CHECK | Keyword::REFERENCES | Keyword::AS
+            );
         let type_name = if untyped { None } else { Some(self.type_name()?) };
         let serial = type_name.as_ref().is_some_and(|t| t.words.to_ascii_uppercase().ends_with("SERIAL"));
         let mut column = ColumnDefinition {
@@ -380,7 +394,7 @@ impl Parser<'_> {
         let query = self.query()?;
         let trailing = self.at;
         while self.at_keyword(Keyword::WITH) && !self.at_end() {
-            while !self.at_end() && !(self.at > trailing && super::script::begins_statement(self.keyword())) {
+            while !(self.at_end() || self.at > trailing && super::script::begins_statement(self.keyword())) {
                 self.advance();
             }
         }
@@ -473,9 +487,7 @@ impl Parser<'_> {
         } else if !is_table {
             return Ok(None);
         }
-        Ok(self.function_body()?.map(|query| {
-            StatementKind::CreateFunction(Box::new(CreateFunction { name, parameters, returns, query }))
-        }))
+        Ok(self.function_body()?.map(|query| StatementKind::CreateFunction(Box::new(CreateFunction { name, parameters, returns, query }))))
     }
 
     fn parameters(&mut self) -> Parse<Vec<(Ident, TypeName)>> {

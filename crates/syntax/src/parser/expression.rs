@@ -8,9 +8,9 @@ use crate::keyword::Keyword;
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
-    ArrayForm, ArrayLiteral, Between, Binary, Case, Cast, CastForm, CollectWord, Expr, ExprKind, Ident, InSet, InTest,
-    Interval, IsTest, IsWhat, Lambda, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator, Quantified,
-    QuantifierWord, Quote, Span, Spelled, StructForm, StructLiteral, Subscript, Unary,
+    ArrayForm, ArrayLiteral, Between, Binary, Case, Cast, CastForm, CollectWord, Expr, ExprKind, Ident, InSet, InTest, Interval, IsTest,
+    IsWhat, Lambda, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator, Quantified, QuantifierWord, Quote, Span, Spelled,
+    StructForm, StructLiteral, Subscript, Unary,
 };
 
 type Expression = Expr<Spelled>;
@@ -214,7 +214,9 @@ impl Parser<'_> {
         let token = self.peek(ahead);
         match token.kind {
             TokenKind::Word => token.keyword == Keyword::NONE || !self.is_reserved(token) || begins_operand(token.keyword),
-            TokenKind::Symbol => matches!(token.symbol, Symbol::LeftParen | Symbol::Minus | Symbol::Plus | Symbol::LeftBracket | Symbol::Tilde),
+            TokenKind::Symbol => {
+                matches!(token.symbol, Symbol::LeftParen | Symbol::Minus | Symbol::Plus | Symbol::LeftBracket | Symbol::Tilde)
+            }
             TokenKind::End | TokenKind::Separator | TokenKind::BatchSeparator | TokenKind::Directive => false,
             _ => true,
         }
@@ -271,7 +273,8 @@ impl Parser<'_> {
 
     /// JSON [OBJECT|ARRAY|SCALAR|VALUE], EMPTY, A SET, NAN, INFINITE, [form] NORMALIZED, DANGLING.
     fn is_words(&mut self) -> Parse<CompactString> {
-        const WORDS: &[&str] = &["JSON", "EMPTY", "A", "NAN", "INFINITE", "NORMALIZED", "DANGLING", "NFC", "NFD", "NFKC", "NFKD", "DOCUMENT"];
+        const WORDS: &[&str] =
+            &["JSON", "EMPTY", "A", "NAN", "INFINITE", "NORMALIZED", "DANGLING", "NFC", "NFD", "NFKC", "NFKD", "DOCUMENT"];
         let first = self.text_of(self.token()).to_uppercase();
         if !WORDS.contains(&first.as_str()) {
             return Err(self.expected("NULL, TRUE, FALSE or DISTINCT FROM"));
@@ -281,8 +284,7 @@ impl Parser<'_> {
         let follows = |words: &str, next: &str| {
             matches!(
                 (words, next),
-                ("JSON", "OBJECT" | "ARRAY" | "SCALAR" | "VALUE") | ("A", "SET")
-                    | ("NFC" | "NFD" | "NFKC" | "NFKD", "NORMALIZED")
+                ("JSON", "OBJECT" | "ARRAY" | "SCALAR" | "VALUE") | ("A", "SET") | ("NFC" | "NFD" | "NFKC" | "NFKD", "NORMALIZED")
             )
         };
         let next = self.text_of(self.token()).to_uppercase();
@@ -364,11 +366,7 @@ impl Parser<'_> {
             return Ok(LikeTest { operand, negated, word, quantifier, pattern, escape: None });
         }
         let pattern = self.expression_above(precedence::COMPARISON + 6)?;
-        let escape = if self.take_keyword(Keyword::ESCAPE) {
-            Some(self.expression_above(precedence::COMPARISON + 6)?)
-        } else {
-            None
-        };
+        let escape = if self.take_keyword(Keyword::ESCAPE) { Some(self.expression_above(precedence::COMPARISON + 6)?) } else { None };
         Ok(LikeTest { operand, negated, word, quantifier, pattern, escape })
     }
 
@@ -402,14 +400,17 @@ impl Parser<'_> {
     fn field_follows(&self, expr: &Expression) -> bool {
         matches!(
             expr.kind,
-            ExprKind::Nested(_) | ExprKind::Subscript(_) | ExprKind::Call(_) | ExprKind::Field(..) | ExprKind::Struct(_) | ExprKind::Parameter(_)
+            ExprKind::Nested(_)
+                | ExprKind::Subscript(_)
+                | ExprKind::Call(_)
+                | ExprKind::Field(..)
+                | ExprKind::Struct(_)
+                | ExprKind::Parameter(_)
         ) && self.peek(1).symbol != Symbol::Star
     }
 
     fn outer_mark_follows(&self) -> bool {
-        self.name() == DialectName::Oracle
-            && self.peek(1).symbol == Symbol::Plus
-            && self.peek(2).symbol == Symbol::RightParen
+        self.name() == DialectName::Oracle && self.peek(1).symbol == Symbol::Plus && self.peek(2).symbol == Symbol::RightParen
     }
 
     fn subscript(&mut self, operand: Expression, first: usize) -> Parse<Expression> {
@@ -581,9 +582,15 @@ impl Parser<'_> {
                 let next = self.tokens[(token_index(self.tokens, token) + 1).min(self.tokens.len() - 1)];
                 return matches!(
                     next.keyword,
-                    Keyword::UNION | Keyword::EXCEPT | Keyword::INTERSECT | Keyword::MINUS | Keyword::ORDER | Keyword::LIMIT
-                        | Keyword::OFFSET | Keyword::FETCH
-                ) ;
+                    Keyword::UNION
+                        | Keyword::EXCEPT
+                        | Keyword::INTERSECT
+                        | Keyword::MINUS
+                        | Keyword::ORDER
+                        | Keyword::LIMIT
+                        | Keyword::OFFSET
+                        | Keyword::FETCH
+                );
             }
         }
         true
@@ -645,8 +652,15 @@ impl Parser<'_> {
                 self.advance();
                 return Ok(self.made(first, ExprKind::Default));
             }
-            Keyword::DATE | Keyword::TIME | Keyword::TIMESTAMP | Keyword::DATETIME | Keyword::TIMESTAMPTZ | Keyword::JSON
-            | Keyword::NUMERIC if next.kind == TokenKind::String => {
+            Keyword::DATE
+            | Keyword::TIME
+            | Keyword::TIMESTAMP
+            | Keyword::DATETIME
+            | Keyword::TIMESTAMPTZ
+            | Keyword::JSON
+            | Keyword::NUMERIC
+                if next.kind == TokenKind::String =>
+            {
                 return self.typed_literal(first);
             }
             _ => {}
@@ -775,9 +789,30 @@ impl Parser<'_> {
 
     fn interval_unit(&mut self) -> Option<CompactString> {
         const UNITS: &[&str] = &[
-            "YEAR", "QUARTER", "MONTH", "WEEK", "DAY", "HOUR", "MINUTE", "SECOND", "MILLISECOND", "MICROSECOND", "NANOSECOND",
-            "YEAR_MONTH", "DAY_HOUR", "DAY_MINUTE", "DAY_SECOND", "DAY_MICROSECOND", "HOUR_MINUTE", "HOUR_SECOND",
-            "HOUR_MICROSECOND", "MINUTE_SECOND", "MINUTE_MICROSECOND", "SECOND_MICROSECOND", "DECADE", "CENTURY",
+            "YEAR",
+            "QUARTER",
+            "MONTH",
+            "WEEK",
+            "DAY",
+            "HOUR",
+            "MINUTE",
+            "SECOND",
+            "MILLISECOND",
+            "MICROSECOND",
+            "NANOSECOND",
+            "YEAR_MONTH",
+            "DAY_HOUR",
+            "DAY_MINUTE",
+            "DAY_SECOND",
+            "DAY_MICROSECOND",
+            "HOUR_MINUTE",
+            "HOUR_SECOND",
+            "HOUR_MICROSECOND",
+            "MINUTE_SECOND",
+            "MINUTE_MICROSECOND",
+            "SECOND_MICROSECOND",
+            "DECADE",
+            "CENTURY",
         ];
         let is_unit = |p: &Self, ahead: usize| {
             let token = p.peek(ahead);
@@ -825,7 +860,9 @@ impl Parser<'_> {
     }
 
     fn struct_call(&mut self, first: usize) -> Parse<Expression> {
-        let declared = if self.peek(1).symbol == Symbol::Less { Some(self.type_name()?) } else {
+        let declared = if self.peek(1).symbol == Symbol::Less {
+            Some(self.type_name()?)
+        } else {
             self.advance();
             None
         };
@@ -886,8 +923,14 @@ impl Parser<'_> {
 
     fn name_or_call(&mut self, first: usize) -> Parse<Expression> {
         let token = self.token();
-        let calls = self.peek(1).symbol == Symbol::LeftParen && !(self.peek(2).symbol == Symbol::Plus && self.peek(3).symbol == Symbol::RightParen && self.name() == DialectName::Oracle);
-        if token.kind == TokenKind::Word && token.keyword != Keyword::NONE && !calls && self.is_reserved(token) && !is_word_value(token.keyword) {
+        let calls = self.peek(1).symbol == Symbol::LeftParen
+            && !(self.peek(2).symbol == Symbol::Plus && self.peek(3).symbol == Symbol::RightParen && self.name() == DialectName::Oracle);
+        if token.kind == TokenKind::Word
+            && token.keyword != Keyword::NONE
+            && !calls
+            && self.is_reserved(token)
+            && !is_word_value(token.keyword)
+        {
             return Err(self.expected("an expression"));
         }
         if token.kind == TokenKind::Word && calls && !may_be_function(token.keyword) {
@@ -918,8 +961,15 @@ fn token_index(tokens: &[crate::token::Token], token: &crate::token::Token) -> u
 fn is_predicate(keyword: Keyword) -> bool {
     matches!(
         keyword,
-        Keyword::BETWEEN | Keyword::IN | Keyword::LIKE | Keyword::ILIKE | Keyword::SIMILAR | Keyword::GLOB | Keyword::RLIKE
-            | Keyword::REGEXP | Keyword::MATCH
+        Keyword::BETWEEN
+            | Keyword::IN
+            | Keyword::LIKE
+            | Keyword::ILIKE
+            | Keyword::SIMILAR
+            | Keyword::GLOB
+            | Keyword::RLIKE
+            | Keyword::REGEXP
+            | Keyword::MATCH
     )
 }
 
@@ -927,8 +977,17 @@ fn is_predicate(keyword: Keyword) -> bool {
 fn begins_operand(keyword: Keyword) -> bool {
     matches!(
         keyword,
-        Keyword::CASE | Keyword::CAST | Keyword::NULL | Keyword::NOT | Keyword::EXISTS | Keyword::TRUE | Keyword::FALSE
-            | Keyword::INTERVAL | Keyword::DATE | Keyword::ARRAY | Keyword::ROW
+        Keyword::CASE
+            | Keyword::CAST
+            | Keyword::NULL
+            | Keyword::NOT
+            | Keyword::EXISTS
+            | Keyword::TRUE
+            | Keyword::FALSE
+            | Keyword::INTERVAL
+            | Keyword::DATE
+            | Keyword::ARRAY
+            | Keyword::ROW
     ) || is_word_value(keyword)
 }
 
@@ -936,8 +995,15 @@ fn begins_operand(keyword: Keyword) -> bool {
 fn is_word_value(keyword: Keyword) -> bool {
     matches!(
         keyword,
-        Keyword::CURRENT_DATE | Keyword::CURRENT_TIME | Keyword::CURRENT_TIMESTAMP | Keyword::ROWNUM | Keyword::LEVEL
-            | Keyword::CONNECT_BY_ISLEAF | Keyword::CONNECT_BY_ISCYCLE | Keyword::VALUE | Keyword::ROWID
+        Keyword::CURRENT_DATE
+            | Keyword::CURRENT_TIME
+            | Keyword::CURRENT_TIMESTAMP
+            | Keyword::ROWNUM
+            | Keyword::LEVEL
+            | Keyword::CONNECT_BY_ISLEAF
+            | Keyword::CONNECT_BY_ISCYCLE
+            | Keyword::VALUE
+            | Keyword::ROWID
     )
 }
 
@@ -945,10 +1011,35 @@ fn is_word_value(keyword: Keyword) -> bool {
 fn may_be_function(keyword: Keyword) -> bool {
     !matches!(
         keyword,
-        Keyword::SELECT | Keyword::FROM | Keyword::WHERE | Keyword::AND | Keyword::OR | Keyword::NOT | Keyword::ON
-            | Keyword::AS | Keyword::BY | Keyword::GROUP | Keyword::ORDER | Keyword::HAVING | Keyword::UNION
-            | Keyword::WHEN | Keyword::THEN | Keyword::ELSE | Keyword::END | Keyword::IN | Keyword::LIKE
-            | Keyword::BETWEEN | Keyword::IS | Keyword::JOIN | Keyword::USING | Keyword::DISTINCT | Keyword::ALL
-            | Keyword::TABLE | Keyword::WITH | Keyword::CREATE | Keyword::SET | Keyword::INTO
+        Keyword::SELECT
+            | Keyword::FROM
+            | Keyword::WHERE
+            | Keyword::AND
+            | Keyword::OR
+            | Keyword::NOT
+            | Keyword::ON
+            | Keyword::AS
+            | Keyword::BY
+            | Keyword::GROUP
+            | Keyword::ORDER
+            | Keyword::HAVING
+            | Keyword::UNION
+            | Keyword::WHEN
+            | Keyword::THEN
+            | Keyword::ELSE
+            | Keyword::END
+            | Keyword::IN
+            | Keyword::LIKE
+            | Keyword::BETWEEN
+            | Keyword::IS
+            | Keyword::JOIN
+            | Keyword::USING
+            | Keyword::DISTINCT
+            | Keyword::ALL
+            | Keyword::TABLE
+            | Keyword::WITH
+            | Keyword::CREATE
+            | Keyword::SET
+            | Keyword::INTO
     )
 }

@@ -61,7 +61,16 @@ pub(crate) struct Parser<'a> {
 
 impl<'a> Parser<'a> {
     pub(crate) fn new(source: &'a str, tokens: &'a [Token], dialect: &'a Dialect) -> Self {
-        Parser { source, tokens, at: 0, dialect, spelling: Spelling::of(dialect), depth: 0, half_closed: u32::MAX, tried_joins: std::collections::HashSet::new() }
+        Parser {
+            source,
+            tokens,
+            at: 0,
+            dialect,
+            spelling: Spelling::of(dialect),
+            depth: 0,
+            half_closed: u32::MAX,
+            tried_joins: std::collections::HashSet::new(),
+        }
     }
 
     pub(crate) fn name(&self) -> DialectName {
@@ -114,10 +123,7 @@ impl<'a> Parser<'a> {
     }
 
     pub(crate) fn at_end(&self) -> bool {
-        matches!(
-            self.token().kind,
-            TokenKind::End | TokenKind::Separator | TokenKind::BatchSeparator | TokenKind::Directive
-        )
+        matches!(self.token().kind, TokenKind::End | TokenKind::Separator | TokenKind::BatchSeparator | TokenKind::Directive)
     }
 
     pub(crate) fn starts_query(&self) -> bool {
@@ -256,8 +262,7 @@ impl<'a> Parser<'a> {
     /// Runs `read` one level deeper, with room on the stack for it.
     pub(crate) fn deeper<T>(&mut self, read: impl FnOnce(&mut Self) -> Parse<T>) -> Parse<T> {
         if self.depth >= MAX_NESTING {
-            let mut error =
-                self.error_here(format!("the nesting is deeper than {MAX_NESTING} levels"));
+            let mut error = self.error_here(format!("the nesting is deeper than {MAX_NESTING} levels"));
             error.advice = Some("split the statement, or drop parentheses that do nothing".to_string());
             return Err(error);
         }
@@ -323,14 +328,8 @@ impl<'a> Parser<'a> {
         let token = self.advance();
         let text = self.text_of(token);
         match token.kind {
-            TokenKind::QuotedName => {
-                Ident { text: crate::literal::unquote_name(text), quote: Quote::Name, token: index }
-            }
-            TokenKind::String => Ident {
-                text: crate::literal::decode_text(text, &self.spelling).into(),
-                quote: Quote::Text,
-                token: index,
-            },
+            TokenKind::QuotedName => Ident { text: crate::literal::unquote_name(text), quote: Quote::Name, token: index },
+            TokenKind::String => Ident { text: crate::literal::decode_text(text, &self.spelling).into(), quote: Quote::Text, token: index },
             _ => Ident { text: text.into(), quote: Quote::None, token: index },
         }
     }
@@ -366,11 +365,7 @@ impl<'a> Parser<'a> {
         if self.name() != DialectName::Bigquery || ident.quote != Quote::Name || !ident.text.contains('.') {
             return vec![ident];
         }
-        ident
-            .text
-            .split('.')
-            .map(|part| Ident { text: part.into(), quote: Quote::Name, token: ident.token })
-            .collect()
+        ident.text.split('.').map(|part| Ident { text: part.into(), quote: Quote::Name, token: ident.token }).collect()
     }
 
     /// `(a, b, c)` of names.

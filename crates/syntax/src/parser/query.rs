@@ -6,8 +6,9 @@ use crate::keyword::Keyword;
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
-    AliasForm, ColumnAlias, CommonTable, ConnectBy, Direction, Expr, ExprKind, GroupBy, GroupItem, GroupWord, LateralView, LimitClause, LimitKind, NullOrder, PercentForm, Query, QueryBody, Select, SelectItem, SelectQuantifier,
-    SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StarModifier, Top, Values, With,
+    AliasForm, ColumnAlias, CommonTable, ConnectBy, Direction, Expr, ExprKind, GroupBy, GroupItem, GroupWord, LateralView, LimitClause,
+    LimitKind, NullOrder, PercentForm, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SetOperation, SetOperator,
+    SetQuantifier, SortKey, Span, Spelled, StarModifier, Top, Values, With,
 };
 
 impl Parser<'_> {
@@ -25,16 +26,8 @@ impl Parser<'_> {
 
     /// The clauses behind a body.
     fn query_from(&mut self, first: usize, with: Option<With<Spelled>>, body: QueryBody<Spelled>) -> Parse<Query<Spelled>> {
-        let mut query = Query {
-            with,
-            body,
-            order_by: Vec::new(),
-            siblings: false,
-            limit: Vec::new(),
-            locking: None,
-            options: None,
-            span: Span::MADE,
-        };
+        let mut query =
+            Query { with, body, order_by: Vec::new(), siblings: false, limit: Vec::new(), locking: None, options: None, span: Span::MADE };
         if self.at_keywords(&[Keyword::ORDER, Keyword::SIBLINGS, Keyword::BY]) {
             self.at += 3;
             query.siblings = true;
@@ -83,11 +76,8 @@ impl Parser<'_> {
     fn common_table(&mut self) -> Parse<CommonTable<Spelled>> {
         let first = self.at;
         let name = self.any_ident("the name of a common table expression")?;
-        let columns = if self.at_symbol(Symbol::LeftParen) && !self.starts_query() {
-            self.name_list("a column's name")?
-        } else {
-            Vec::new()
-        };
+        let columns =
+            if self.at_symbol(Symbol::LeftParen) && !self.starts_query() { self.name_list("a column's name")? } else { Vec::new() };
         // DuckDB: USING KEY (..) in recursive tables is not read; Spark lets AS be left out.
         if !self.take_keyword(Keyword::AS) && self.name() != DialectName::Spark {
             return Err(self.expected("AS"));
@@ -116,7 +106,13 @@ impl Parser<'_> {
             let mut after_set = false;
             loop {
                 match self.keyword() {
-                    Keyword::SELECT | Keyword::INSERT | Keyword::UPDATE | Keyword::DELETE | Keyword::CYCLE | Keyword::SEARCH | Keyword::WITH => break,
+                    Keyword::SELECT
+                    | Keyword::INSERT
+                    | Keyword::UPDATE
+                    | Keyword::DELETE
+                    | Keyword::CYCLE
+                    | Keyword::SEARCH
+                    | Keyword::WITH => break,
                     Keyword::SET => after_set = true,
                     _ if self.at_symbol(Symbol::Comma) && after_set => break,
                     _ if self.at_end() => return Err(self.expected("a query")),
@@ -288,8 +284,14 @@ impl Parser<'_> {
     fn skip_select_modifiers(&mut self) {
         loop {
             match self.keyword() {
-                Keyword::SQL_CALC_FOUND_ROWS | Keyword::SQL_NO_CACHE | Keyword::SQL_CACHE | Keyword::SQL_SMALL_RESULT
-                | Keyword::SQL_BIG_RESULT | Keyword::SQL_BUFFER_RESULT | Keyword::HIGH_PRIORITY | Keyword::STRAIGHT_JOIN
+                Keyword::SQL_CALC_FOUND_ROWS
+                | Keyword::SQL_NO_CACHE
+                | Keyword::SQL_CACHE
+                | Keyword::SQL_SMALL_RESULT
+                | Keyword::SQL_BIG_RESULT
+                | Keyword::SQL_BUFFER_RESULT
+                | Keyword::HIGH_PRIORITY
+                | Keyword::STRAIGHT_JOIN
                     if self.is(&[DialectName::Mysql, DialectName::Mariadb]) =>
                 {
                     self.advance();
@@ -406,7 +408,10 @@ impl Parser<'_> {
     fn select_trailing(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
         let first = self.at;
         if self.at_keywords(&[Keyword::USING, Keyword::SAMPLE]) {
-            while !self.at_end() && !self.at_symbol(Symbol::RightParen) && !matches!(self.keyword(), Keyword::ORDER | Keyword::LIMIT | Keyword::UNION) {
+            while !self.at_end()
+                && !self.at_symbol(Symbol::RightParen)
+                && !matches!(self.keyword(), Keyword::ORDER | Keyword::LIMIT | Keyword::UNION)
+            {
                 self.advance();
             }
         } else if self.at_keyword(Keyword::MODEL) && self.name() == DialectName::Oracle {
@@ -470,11 +475,7 @@ impl Parser<'_> {
     pub(crate) fn column_alias(&mut self) -> Parse<Option<ColumnAlias>> {
         let text_alias = self.token().kind == TokenKind::String;
         if self.take_keyword(Keyword::AS) {
-            let name = if self.token().kind == TokenKind::String {
-                self.take_ident()
-            } else {
-                self.any_ident("a column alias")?
-            };
+            let name = if self.token().kind == TokenKind::String { self.take_ident() } else { self.any_ident("a column alias")? };
             return Ok(Some(ColumnAlias { name, form: AliasForm::As }));
         }
         let takes_text = self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb, DialectName::Sqlite]);
@@ -598,7 +599,9 @@ impl Parser<'_> {
         let mut group = GroupBy { quantifier: None, all_columns: false, items: Vec::new(), with_word: None, span: Span::MADE };
         if self.at_keyword(Keyword::ALL) {
             self.advance();
-            let listed = self.at_name() || self.at_symbol(Symbol::LeftParen) || matches!(self.keyword(), Keyword::ROLLUP | Keyword::CUBE | Keyword::GROUPING);
+            let listed = self.at_name()
+                || self.at_symbol(Symbol::LeftParen)
+                || matches!(self.keyword(), Keyword::ROLLUP | Keyword::CUBE | Keyword::GROUPING);
             if listed && !ends_operand(self.keyword()) {
                 group.quantifier = Some(SetQuantifier::All);
             } else {
@@ -731,7 +734,8 @@ impl Parser<'_> {
             Some(word) => word == Keyword::NEXT,
             None => return Err(self.expected("FIRST or NEXT")),
         };
-        let count = if matches!(self.keyword(), Keyword::ROW | Keyword::ROWS) { None } else { Some(self.expression_above(precedence::AND)?) };
+        let count =
+            if matches!(self.keyword(), Keyword::ROW | Keyword::ROWS) { None } else { Some(self.expression_above(precedence::AND)?) };
         let percent = self.take_keyword(Keyword::PERCENT);
         if self.take_any(&[Keyword::ROW, Keyword::ROWS]).is_none() {
             return Err(self.expected("ROWS"));
@@ -788,9 +792,16 @@ impl Parser<'_> {
             if self.at_keyword(Keyword::OPTION) && self.peek(1).symbol == Symbol::LeftParen {
                 self.advance();
                 self.skip_group()?;
-            } else if self.at_keyword(Keyword::FOR) && (matches!(self.peek(1).keyword, Keyword::XML | Keyword::JSON) || self.peek(1).kind == TokenKind::Word && self.text_of(self.peek(1)).eq_ignore_ascii_case("BROWSE")) {
+            } else if self.at_keyword(Keyword::FOR)
+                && (matches!(self.peek(1).keyword, Keyword::XML | Keyword::JSON)
+                    || self.peek(1).kind == TokenKind::Word && self.text_of(self.peek(1)).eq_ignore_ascii_case("BROWSE"))
+            {
                 self.at += 2;
-                while self.token().kind == TokenKind::Word && !self.at_keyword(Keyword::OPTION) && !super::script::begins_statement(self.keyword()) || self.at_symbol(Symbol::Comma) {
+                while self.token().kind == TokenKind::Word
+                    && !self.at_keyword(Keyword::OPTION)
+                    && !super::script::begins_statement(self.keyword())
+                    || self.at_symbol(Symbol::Comma)
+                {
                     self.advance();
                     if self.at_symbol(Symbol::LeftParen) {
                         self.skip_group()?;
@@ -808,19 +819,101 @@ impl Parser<'_> {
 pub(crate) fn ends_operand(keyword: Keyword) -> bool {
     matches!(
         keyword,
-        Keyword::FROM | Keyword::WHERE | Keyword::GROUP | Keyword::HAVING | Keyword::ORDER | Keyword::LIMIT | Keyword::OFFSET
-            | Keyword::FETCH | Keyword::FOR | Keyword::WINDOW | Keyword::QUALIFY | Keyword::CONNECT | Keyword::START | Keyword::UNION
-            | Keyword::EXCEPT | Keyword::INTERSECT | Keyword::MINUS | Keyword::ON | Keyword::USING | Keyword::JOIN | Keyword::INNER
-            | Keyword::LEFT | Keyword::RIGHT | Keyword::FULL | Keyword::CROSS | Keyword::NATURAL | Keyword::OUTER | Keyword::LATERAL
-            | Keyword::PIVOT | Keyword::UNPIVOT | Keyword::TABLESAMPLE | Keyword::SAMPLE | Keyword::USE | Keyword::FORCE | Keyword::IGNORE
-            | Keyword::SET | Keyword::VALUES | Keyword::WHEN | Keyword::THEN | Keyword::ELSE | Keyword::END | Keyword::AND | Keyword::OR
-            | Keyword::AS | Keyword::INTO | Keyword::BULK | Keyword::SEMI | Keyword::ANTI | Keyword::ASOF | Keyword::POSITIONAL
-            | Keyword::STRAIGHT_JOIN | Keyword::RETURNING | Keyword::OUTPUT | Keyword::OPTION | Keyword::SEARCH | Keyword::CYCLE
-            | Keyword::CLUSTER | Keyword::DISTRIBUTE | Keyword::SORT | Keyword::WITH | Keyword::MODEL | Keyword::LOCK | Keyword::IS
-            | Keyword::IN | Keyword::BETWEEN | Keyword::LIKE | Keyword::ILIKE | Keyword::SIMILAR | Keyword::GLOB | Keyword::RLIKE
-            | Keyword::REGEXP | Keyword::NOT | Keyword::COLLATE | Keyword::ASC | Keyword::DESC | Keyword::NULLS | Keyword::XOR
-            | Keyword::DIV | Keyword::ESCAPE | Keyword::PARTITION | Keyword::ROWS | Keyword::RANGE | Keyword::SELECT | Keyword::BY
-            | Keyword::MATCH_RECOGNIZE | Keyword::FILTER | Keyword::OVER | Keyword::WITHIN | Keyword::GO | Keyword::SEPARATOR
-            | Keyword::DECLARE | Keyword::INSERT | Keyword::UPDATE | Keyword::DELETE | Keyword::MERGE | Keyword::CREATE
+        Keyword::FROM
+            | Keyword::WHERE
+            | Keyword::GROUP
+            | Keyword::HAVING
+            | Keyword::ORDER
+            | Keyword::LIMIT
+            | Keyword::OFFSET
+            | Keyword::FETCH
+            | Keyword::FOR
+            | Keyword::WINDOW
+            | Keyword::QUALIFY
+            | Keyword::CONNECT
+            | Keyword::START
+            | Keyword::UNION
+            | Keyword::EXCEPT
+            | Keyword::INTERSECT
+            | Keyword::MINUS
+            | Keyword::ON
+            | Keyword::USING
+            | Keyword::JOIN
+            | Keyword::INNER
+            | Keyword::LEFT
+            | Keyword::RIGHT
+            | Keyword::FULL
+            | Keyword::CROSS
+            | Keyword::NATURAL
+            | Keyword::OUTER
+            | Keyword::LATERAL
+            | Keyword::PIVOT
+            | Keyword::UNPIVOT
+            | Keyword::TABLESAMPLE
+            | Keyword::SAMPLE
+            | Keyword::USE
+            | Keyword::FORCE
+            | Keyword::IGNORE
+            | Keyword::SET
+            | Keyword::VALUES
+            | Keyword::WHEN
+            | Keyword::THEN
+            | Keyword::ELSE
+            | Keyword::END
+            | Keyword::AND
+            | Keyword::OR
+            | Keyword::AS
+            | Keyword::INTO
+            | Keyword::BULK
+            | Keyword::SEMI
+            | Keyword::ANTI
+            | Keyword::ASOF
+            | Keyword::POSITIONAL
+            | Keyword::STRAIGHT_JOIN
+            | Keyword::RETURNING
+            | Keyword::OUTPUT
+            | Keyword::OPTION
+            | Keyword::SEARCH
+            | Keyword::CYCLE
+            | Keyword::CLUSTER
+            | Keyword::DISTRIBUTE
+            | Keyword::SORT
+            | Keyword::WITH
+            | Keyword::MODEL
+            | Keyword::LOCK
+            | Keyword::IS
+            | Keyword::IN
+            | Keyword::BETWEEN
+            | Keyword::LIKE
+            | Keyword::ILIKE
+            | Keyword::SIMILAR
+            | Keyword::GLOB
+            | Keyword::RLIKE
+            | Keyword::REGEXP
+            | Keyword::NOT
+            | Keyword::COLLATE
+            | Keyword::ASC
+            | Keyword::DESC
+            | Keyword::NULLS
+            | Keyword::XOR
+            | Keyword::DIV
+            | Keyword::ESCAPE
+            | Keyword::PARTITION
+            | Keyword::ROWS
+            | Keyword::RANGE
+            | Keyword::SELECT
+            | Keyword::BY
+            | Keyword::MATCH_RECOGNIZE
+            | Keyword::FILTER
+            | Keyword::OVER
+            | Keyword::WITHIN
+            | Keyword::GO
+            | Keyword::SEPARATOR
+            | Keyword::DECLARE
+            | Keyword::INSERT
+            | Keyword::UPDATE
+            | Keyword::DELETE
+            | Keyword::MERGE
+            | Keyword::CREATE
     )
 }

@@ -68,11 +68,34 @@ impl Iterator for Statements<'_> {
 pub(super) fn begins_statement(keyword: Keyword) -> bool {
     matches!(
         keyword,
-        Keyword::SELECT | Keyword::INSERT | Keyword::UPDATE | Keyword::DELETE | Keyword::MERGE | Keyword::WITH
-            | Keyword::CREATE | Keyword::ALTER | Keyword::DROP | Keyword::DECLARE | Keyword::SET | Keyword::USE
-            | Keyword::IF | Keyword::BEGIN | Keyword::EXEC | Keyword::EXECUTE | Keyword::PRINT | Keyword::TRUNCATE
-            | Keyword::GRANT | Keyword::REVOKE | Keyword::COMMIT | Keyword::ROLLBACK | Keyword::WHILE
-            | Keyword::RETURN | Keyword::END | Keyword::ELSE | Keyword::GO | Keyword::SAVEPOINT
+        Keyword::SELECT
+            | Keyword::INSERT
+            | Keyword::UPDATE
+            | Keyword::DELETE
+            | Keyword::MERGE
+            | Keyword::WITH
+            | Keyword::CREATE
+            | Keyword::ALTER
+            | Keyword::DROP
+            | Keyword::DECLARE
+            | Keyword::SET
+            | Keyword::USE
+            | Keyword::IF
+            | Keyword::BEGIN
+            | Keyword::EXEC
+            | Keyword::EXECUTE
+            | Keyword::PRINT
+            | Keyword::TRUNCATE
+            | Keyword::GRANT
+            | Keyword::REVOKE
+            | Keyword::COMMIT
+            | Keyword::ROLLBACK
+            | Keyword::WHILE
+            | Keyword::RETURN
+            | Keyword::END
+            | Keyword::ELSE
+            | Keyword::GO
+            | Keyword::SAVEPOINT
     )
 }
 
@@ -86,13 +109,9 @@ impl Parser<'_> {
         }
         match self.keyword() {
             Keyword::INSERT | Keyword::UPDATE | Keyword::DELETE | Keyword::MERGE => self.change_statement(),
-            Keyword::REPLACE if self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Sqlite]) => {
-                self.change_statement()
-            }
+            Keyword::REPLACE if self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Sqlite]) => self.change_statement(),
             Keyword::CREATE => self.create_statement(),
-            Keyword::DECLARE if self.peek(1).kind == TokenKind::Parameter || self.name() == DialectName::Bigquery => {
-                self.declare()
-            }
+            Keyword::DECLARE if self.peek(1).kind == TokenKind::Parameter || self.name() == DialectName::Bigquery => self.declare(),
             Keyword::SET if self.peek(1).kind == TokenKind::Parameter && self.peek(2).symbol == Symbol::Equal => {
                 self.advance();
                 let token = self.advance();
@@ -148,11 +167,7 @@ impl Parser<'_> {
             let name = p.text_of(token).into();
             p.take_keyword(Keyword::AS);
             let type_name = p.type_name()?;
-            let value = if p.take_symbol(Symbol::Equal) || p.take_keyword(Keyword::DEFAULT) {
-                Some(p.expression()?)
-            } else {
-                None
-            };
+            let value = if p.take_symbol(Symbol::Equal) || p.take_keyword(Keyword::DEFAULT) { Some(p.expression()?) } else { None };
             Ok(Declaration { name, type_name, value })
         })?;
         Ok(StatementKind::Declare(declarations))
@@ -161,11 +176,7 @@ impl Parser<'_> {
     /// A statement we don't read: its tokens up to where it ends.
     pub(crate) fn other_statement(&mut self) -> Parse<StatementKind<Spelled>> {
         let first = self.at;
-        let words: Vec<&str> = (0..3)
-            .map(|i| self.peek(i))
-            .take_while(|t| t.kind == TokenKind::Word)
-            .map(|t| self.text_of(t))
-            .collect();
+        let words: Vec<&str> = (0..3).map(|i| self.peek(i)).take_while(|t| t.kind == TokenKind::Word).map(|t| self.text_of(t)).collect();
         let words = words.join(" ").to_uppercase();
         if !begins_statement(self.keyword()) && self.keyword() == Keyword::NONE && !is_known_beginning(&words) {
             return Err(self.expected("a statement"));
@@ -217,18 +228,14 @@ impl Parser<'_> {
     /// A procedure or anonymous block, which holds separators of its own.
     fn is_program_block(&self, first: usize) -> bool {
         let word = |i: usize| self.tokens[(first + i).min(self.tokens.len() - 1)].keyword;
-        let program = |keyword: Keyword| {
-            matches!(keyword, Keyword::PROCEDURE | Keyword::FUNCTION | Keyword::TRIGGER | Keyword::PACKAGE)
-        };
+        let program = |keyword: Keyword| matches!(keyword, Keyword::PROCEDURE | Keyword::FUNCTION | Keyword::TRIGGER | Keyword::PACKAGE);
         match self.name() {
             DialectName::Oracle => {
                 matches!(word(0), Keyword::BEGIN | Keyword::DECLARE)
                     || (word(0) == Keyword::CREATE
                         && ((1..5).any(|i| program(word(i))) || (1..5).any(|i| word(i) == Keyword::TYPE && word(i + 1) == Keyword::BODY)))
             }
-            DialectName::Tsql => {
-                matches!(word(0), Keyword::CREATE | Keyword::ALTER) && (1..4).any(|i| program(word(i)))
-            }
+            DialectName::Tsql => matches!(word(0), Keyword::CREATE | Keyword::ALTER) && (1..4).any(|i| program(word(i))),
             _ => false,
         }
     }
@@ -243,8 +250,15 @@ impl Parser<'_> {
         let before = self.tokens[self.at.saturating_sub(1)];
         matches!(
             before.keyword,
-            Keyword::UNION | Keyword::ALL | Keyword::EXCEPT | Keyword::INTERSECT | Keyword::AS
-                | Keyword::THEN | Keyword::FOR | Keyword::INTO | Keyword::ELSE
+            Keyword::UNION
+                | Keyword::ALL
+                | Keyword::EXCEPT
+                | Keyword::INTERSECT
+                | Keyword::AS
+                | Keyword::THEN
+                | Keyword::FOR
+                | Keyword::INTO
+                | Keyword::ELSE
         ) || matches!(before.symbol, Symbol::Comma | Symbol::Equal | Symbol::LeftParen)
             || before.kind == TokenKind::Symbol && before.symbol != Symbol::RightParen
     }
@@ -252,11 +266,59 @@ impl Parser<'_> {
 
 fn is_known_beginning(words: &str) -> bool {
     const BEGINNINGS: &[&str] = &[
-        "ANALYZE", "VACUUM", "PRAGMA", "ATTACH", "DETACH", "COPY", "LOAD", "RENAME", "FLASHBACK", "PURGE", "AUDIT",
-        "DENY", "BACKUP", "RESTORE", "KILL", "FLUSH", "OPTIMIZE", "REPAIR", "HANDLER", "UNLOCK", "REINDEX", "CHECKPOINT",
-        "EXPORT", "IMPORT", "INSTALL", "SUMMARIZE", "REFRESH", "CACHE", "UNCACHE", "MSCK", "NOTIFY", "LISTEN", "DISCARD",
-        "THROW", "RAISERROR", "WAITFOR", "GOTO", "OPEN", "CLOSE", "DEALLOCATE", "PREPARE", "CLUSTER", "ASSERT", "RESET",
-        "REASSIGN", "PRINT", "SIGNAL", "HELP", "DESCRIBE", "CHANGE", "STOP", "BINLOG", "XA",
+        "ANALYZE",
+        "VACUUM",
+        "PRAGMA",
+        "ATTACH",
+        "DETACH",
+        "COPY",
+        "LOAD",
+        "RENAME",
+        "FLASHBACK",
+        "PURGE",
+        "AUDIT",
+        "DENY",
+        "BACKUP",
+        "RESTORE",
+        "KILL",
+        "FLUSH",
+        "OPTIMIZE",
+        "REPAIR",
+        "HANDLER",
+        "UNLOCK",
+        "REINDEX",
+        "CHECKPOINT",
+        "EXPORT",
+        "IMPORT",
+        "INSTALL",
+        "SUMMARIZE",
+        "REFRESH",
+        "CACHE",
+        "UNCACHE",
+        "MSCK",
+        "NOTIFY",
+        "LISTEN",
+        "DISCARD",
+        "THROW",
+        "RAISERROR",
+        "WAITFOR",
+        "GOTO",
+        "OPEN",
+        "CLOSE",
+        "DEALLOCATE",
+        "PREPARE",
+        "CLUSTER",
+        "ASSERT",
+        "RESET",
+        "REASSIGN",
+        "PRINT",
+        "SIGNAL",
+        "HELP",
+        "DESCRIBE",
+        "CHANGE",
+        "STOP",
+        "BINLOG",
+        "XA",
     ];
     BEGINNINGS.iter().any(|b| words.split(' ').next() == Some(b))
 }

@@ -6,7 +6,8 @@ use crate::keyword::Keyword;
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
-    Call, CallForm, Expr, ExprKind, Ident, Join, JoinCondition, JoinKind, Numbered, ObjectName, Pivot, Span, Spelled, TableAlias, TableKind, TableRef, Unpivot,
+    Call, CallForm, Expr, ExprKind, Ident, Join, JoinCondition, JoinKind, Numbered, ObjectName, Pivot, Span, Spelled, TableAlias,
+    TableKind, TableRef, Unpivot,
 };
 
 type Table = TableRef<Spelled>;
@@ -106,7 +107,8 @@ impl Parser<'_> {
                 return Ok(None);
             }
         };
-        if self.name() == DialectName::Tsql && self.at_word("HASH") | self.at_word("MERGE") | self.at_word("LOOP") | self.at_word("REMOTE") {
+        if self.name() == DialectName::Tsql && self.at_word("HASH") | self.at_word("MERGE") | self.at_word("LOOP") | self.at_word("REMOTE")
+        {
             self.advance();
         }
         if !self.take_keyword(Keyword::JOIN) {
@@ -164,7 +166,14 @@ impl Parser<'_> {
                 while self.at_symbol(Symbol::Comma) {
                     self.advance();
                     let right = self.table_ref()?;
-                    let join = Join { kind: JoinKind::Cross, natural: false, explicit_word: false, left: inner, right, condition: JoinCondition::None };
+                    let join = Join {
+                        kind: JoinKind::Cross,
+                        natural: false,
+                        explicit_word: false,
+                        left: inner,
+                        right,
+                        condition: JoinCondition::None,
+                    };
                     inner = self.table(first + 1, TableKind::Join(Box::new(join)));
                 }
                 self.expect_symbol(Symbol::RightParen)?;
@@ -203,7 +212,14 @@ impl Parser<'_> {
             if depth == 0 && token.symbol != Symbol::RightParen {
                 return matches!(
                     token.keyword,
-                    Keyword::UNION | Keyword::EXCEPT | Keyword::INTERSECT | Keyword::MINUS | Keyword::ORDER | Keyword::LIMIT | Keyword::OFFSET | Keyword::FETCH
+                    Keyword::UNION
+                        | Keyword::EXCEPT
+                        | Keyword::INTERSECT
+                        | Keyword::MINUS
+                        | Keyword::ORDER
+                        | Keyword::LIMIT
+                        | Keyword::OFFSET
+                        | Keyword::FETCH
                 );
             }
         }
@@ -252,7 +268,10 @@ impl Parser<'_> {
 
     /// `FROM t (NOLOCK)`: hints in parentheses without WITH.
     fn hint_list_follows(&self) -> bool {
-        self.name() == DialectName::Tsql && self.peek(1).kind == TokenKind::Word && is_table_hint(self.text_of(self.peek(1))) && matches!(self.peek(2).symbol, Symbol::RightParen | Symbol::Comma)
+        self.name() == DialectName::Tsql
+            && self.peek(1).kind == TokenKind::Word
+            && is_table_hint(self.text_of(self.peek(1)))
+            && matches!(self.peek(2).symbol, Symbol::RightParen | Symbol::Comma)
     }
 
     fn table_function(&mut self, function: ObjectName) -> Parse<Call<Spelled>> {
@@ -417,7 +436,9 @@ impl Parser<'_> {
                     self.table(first, TableKind::Unpivot(Box::new(unpivot)))
                 }
                 Keyword::MATCH_RECOGNIZE => {
-                    return Err(self.error_here("MATCH_RECOGNIZE can't be read yet; keep this query as it is and rewrite it by hand".to_string()));
+                    return Err(
+                        self.error_here("MATCH_RECOGNIZE can't be read yet; keep this query as it is and rewrite it by hand".to_string())
+                    );
                 }
                 _ => return Ok(table),
             };
@@ -460,7 +481,8 @@ impl Parser<'_> {
             None => None,
         };
         self.expect_symbol(Symbol::LeftParen)?;
-        let values = if self.at_symbol(Symbol::LeftParen) { self.name_list("a column's name")? } else { vec![self.any_ident("a column's name")?] };
+        let values =
+            if self.at_symbol(Symbol::LeftParen) { self.name_list("a column's name")? } else { vec![self.any_ident("a column's name")?] };
         self.expect_keyword(Keyword::FOR)?;
         let name = self.any_ident("a column's name")?;
         self.expect_keyword(Keyword::IN)?;
@@ -484,8 +506,24 @@ impl Parser<'_> {
 
 fn is_table_hint(word: &str) -> bool {
     const HINTS: &[&str] = &[
-        "NOLOCK", "READUNCOMMITTED", "READCOMMITTED", "HOLDLOCK", "UPDLOCK", "ROWLOCK", "TABLOCK", "TABLOCKX", "READPAST",
-        "XLOCK", "PAGLOCK", "NOWAIT", "SERIALIZABLE", "SNAPSHOT", "NOEXPAND", "FORCESEEK", "FORCESCAN", "REPEATABLEREAD",
+        "NOLOCK",
+        "READUNCOMMITTED",
+        "READCOMMITTED",
+        "HOLDLOCK",
+        "UPDLOCK",
+        "ROWLOCK",
+        "TABLOCK",
+        "TABLOCKX",
+        "READPAST",
+        "XLOCK",
+        "PAGLOCK",
+        "NOWAIT",
+        "SERIALIZABLE",
+        "SNAPSHOT",
+        "NOEXPAND",
+        "FORCESEEK",
+        "FORCESCAN",
+        "REPEATABLEREAD",
     ];
     HINTS.iter().any(|h| word.eq_ignore_ascii_case(h))
 }

@@ -99,8 +99,8 @@ impl Parser<'_> {
         self.expect_symbol(Symbol::Less)?;
         let is_struct = type_name.words.eq_ignore_ascii_case("STRUCT");
         loop {
-            let named = is_struct
-                && (self.peek(1).symbol == Symbol::Colon || matches!(self.peek(1).kind, TokenKind::Word | TokenKind::QuotedName));
+            let named =
+                is_struct && (self.peek(1).symbol == Symbol::Colon || matches!(self.peek(1).kind, TokenKind::Word | TokenKind::QuotedName));
             let name = if named { Some(self.any_ident("a field's name")?) } else { None };
             self.take_symbol(Symbol::Colon);
             let element = self.type_name()?;
@@ -169,7 +169,9 @@ impl Parser<'_> {
                     }
                     true
                 }
-                Keyword::YEAR | Keyword::DAY | Keyword::MONTH | Keyword::HOUR | Keyword::MINUTE | Keyword::SECOND if self.is_interval_before() => {
+                Keyword::YEAR | Keyword::DAY | Keyword::MONTH | Keyword::HOUR | Keyword::MINUTE | Keyword::SECOND
+                    if self.is_interval_before() =>
+                {
                     self.advance();
                     if self.at_symbol(Symbol::LeftParen) {
                         let _ = self.skip_group();

@@ -57,7 +57,12 @@ impl Printer<'_> {
         let ends = |p: &Self, at: usize| {
             matches!(
                 p.tokens[at].keyword,
-                crate::Keyword::VALUES | crate::Keyword::SELECT | crate::Keyword::WHERE | crate::Keyword::FROM | crate::Keyword::DEFAULT | crate::Keyword::WITH
+                crate::Keyword::VALUES
+                    | crate::Keyword::SELECT
+                    | crate::Keyword::WHERE
+                    | crate::Keyword::FROM
+                    | crate::Keyword::DEFAULT
+                    | crate::Keyword::WITH
             )
         };
         let mut at = first;

@@ -7,10 +7,9 @@ use crate::dialect::DialectName;
 use crate::precedence;
 use crate::token::Symbol;
 use crate::tree::{
-    ArrayForm, Binary, Call, CallForm, CallTail, Case, Cast, CastForm, CollectWord, Expr, ExprKind, Frame, FrameBound,
-    FrameExclusion, FrameUnit, InSet, InTest, Interval, IsTest, IsWhat, LikeTest, LikeWord, Literal, LogicOperator,
-    NullTreatment, Operator, Over, Quantified, QuantifierWord, SetQuantifier, Spelled, StructForm, StructLiteral,
-    TrimWhere, TypeName, Unary, Window,
+    ArrayForm, Binary, Call, CallForm, CallTail, Case, Cast, CastForm, CollectWord, Expr, ExprKind, Frame, FrameBound, FrameExclusion,
+    FrameUnit, InSet, InTest, Interval, IsTest, IsWhat, LikeTest, LikeWord, Literal, LogicOperator, NullTreatment, Operator, Over,
+    Quantified, QuantifierWord, SetQuantifier, Spelled, StructForm, StructLiteral, TrimWhere, TypeName, Unary, Window,
 };
 
 impl Printer<'_> {
@@ -304,8 +303,8 @@ impl Printer<'_> {
     }
 
     fn binary(&mut self, binary: &Binary<Spelled>, glue: Glue) {
-        let level = precedence::of_operator(self.dialect.name, binary.operator, self.spelling.bars_mean_or)
-            .unwrap_or(precedence::COMPARISON);
+        let level =
+            precedence::of_operator(self.dialect.name, binary.operator, self.spelling.bars_mean_or).unwrap_or(precedence::COMPARISON);
         self.expr_after(&binary.left, level, glue);
         self.operator(binary.operator);
         self.expr(&binary.right, level + 1);

@@ -95,10 +95,7 @@ pub fn print_expression<'a>(
 
 fn first_word_is_lower(source: &str, tokens: &[Token], span: Span) -> bool {
     let words = &tokens[span.first as usize..(span.end as usize).min(tokens.len())];
-    words
-        .iter()
-        .find(|t| t.kind == TokenKind::Word)
-        .is_some_and(|t| t.text(source).bytes().all(|b| !b.is_ascii_uppercase()))
+    words.iter().find(|t| t.kind == TokenKind::Word).is_some_and(|t| t.text(source).bytes().all(|b| !b.is_ascii_uppercase()))
 }
 
 pub(crate) struct Printer<'a> {
@@ -316,9 +313,7 @@ impl<'a> Printer<'a> {
         };
         match (token.kind, ident.quote) {
             (TokenKind::QuotedName, Quote::Name) => spoken && crate::literal::unquote_name(source) == ident.text,
-            (TokenKind::String, Quote::Text) => {
-                spoken && crate::literal::decode_text(source, &self.spelling) == ident.text.as_str()
-            }
+            (TokenKind::String, Quote::Text) => spoken && crate::literal::decode_text(source, &self.spelling) == ident.text.as_str(),
             _ => false,
         }
     }
@@ -353,8 +348,7 @@ impl<'a> Printer<'a> {
             self.text(Cow::Borrowed(text), first.token);
             return;
         }
-        let parts: Vec<String> =
-            name.parts.iter().filter(|p| p.token == first.token).map(|p| self.spell(p).into_owned()).collect();
+        let parts: Vec<String> = name.parts.iter().filter(|p| p.token == first.token).map(|p| self.spell(p).into_owned()).collect();
         self.text(Cow::Owned(parts.join(".")), first.token);
     }
 

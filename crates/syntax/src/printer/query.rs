@@ -3,10 +3,10 @@
 use super::{Glue, Mark, Printer};
 use crate::dialect::DialectName;
 use crate::tree::{
-    AliasForm, CommonTable, ConnectBy, Direction, Expr, GroupBy, GroupItem, GroupWord, Join, JoinCondition, JoinKind,
-    LateralView, LimitClause, LimitKind, NullOrder, Numbered, PercentForm, Pivot, Query, QueryBody, Select, SelectItem,
-    SelectQuantifier, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StarModifier,
-    TableAlias, TableKind, TableRef, Top, Unpivot, Values, With,
+    AliasForm, CommonTable, ConnectBy, Direction, Expr, GroupBy, GroupItem, GroupWord, Join, JoinCondition, JoinKind, LateralView,
+    LimitClause, LimitKind, NullOrder, Numbered, PercentForm, Pivot, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
+    SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StarModifier, TableAlias, TableKind, TableRef, Top, Unpivot, Values,
+    With,
 };
 
 impl Printer<'_> {
@@ -30,7 +30,8 @@ impl Printer<'_> {
                 p.optional_verbatim(select.trailing);
             }
             // FOR UPDATE before the limit, if the source has it so.
-            let locking_first = query.locking.is_some_and(|l| query.limit.first().is_some_and(|c| c.span.is_read() && l.first < c.span.first));
+            let locking_first =
+                query.locking.is_some_and(|l| query.limit.first().is_some_and(|c| c.span.is_read() && l.first < c.span.first));
             if locking_first {
                 p.optional_verbatim(query.locking);
             }
@@ -665,8 +666,20 @@ impl Printer<'_> {
             JoinKind::Right => &["RIGHT"],
             JoinKind::Full => &["FULL"],
             JoinKind::Cross => &["CROSS"],
-            JoinKind::Semi => if self.end > 0 && self.at_cursor("SEMI") || self.dialect.name == DialectName::Duckdb { &["SEMI"] } else { &["LEFT", "SEMI"] },
-            JoinKind::Anti => if self.end > 0 && self.at_cursor("ANTI") || self.dialect.name == DialectName::Duckdb { &["ANTI"] } else { &["LEFT", "ANTI"] },
+            JoinKind::Semi => {
+                if self.end > 0 && self.at_cursor("SEMI") || self.dialect.name == DialectName::Duckdb {
+                    &["SEMI"]
+                } else {
+                    &["LEFT", "SEMI"]
+                }
+            }
+            JoinKind::Anti => {
+                if self.end > 0 && self.at_cursor("ANTI") || self.dialect.name == DialectName::Duckdb {
+                    &["ANTI"]
+                } else {
+                    &["LEFT", "ANTI"]
+                }
+            }
             JoinKind::Asof => &["ASOF"],
             JoinKind::Positional => &["POSITIONAL"],
             JoinKind::Straight => {

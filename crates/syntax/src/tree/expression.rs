@@ -551,14 +551,7 @@ pub struct TypeName {
 impl TypeName {
     /// A type name that was not in the source.
     pub fn made(words: &str, arguments: Vec<CompactString>) -> TypeName {
-        TypeName {
-            words: words.into(),
-            arguments,
-            suffix: CompactString::default(),
-            dimensions: 0,
-            elements: Vec::new(),
-            span: Span::MADE,
-        }
+        TypeName { words: words.into(), arguments, suffix: CompactString::default(), dimensions: 0, elements: Vec::new(), span: Span::MADE }
     }
 }
 

@@ -5,11 +5,10 @@
 //! here once for all.
 
 use super::{
-    Argument, ArrayLiteral, Assignment, Between, Call, CallTail, Case, Cast, CommonTable, ConnectBy, Delete, Expr,
-    ExprKind, Frame, FrameBound, GroupBy, GroupItem, InSet, InTest, Insert, Interval, IsTest, IsWhat, Join,
-    JoinCondition, Lambda, LateralView, LikeTest, Merge, MergeAction, MergeClause, Over, Pivot, Quantified, Query,
-    QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SetOperation, SortKey, Span, Stage, StarModifier,
-    StructLiteral, Subscript, TableKind, TableRef, Unpivot, Update, Values, Window, With,
+    Argument, ArrayLiteral, Assignment, Between, Call, CallTail, Case, Cast, CommonTable, ConnectBy, Delete, Expr, ExprKind, Frame,
+    FrameBound, GroupBy, GroupItem, InSet, InTest, Insert, Interval, IsTest, IsWhat, Join, JoinCondition, Lambda, LateralView, LikeTest,
+    Merge, MergeAction, MergeClause, Over, Pivot, Quantified, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
+    SetOperation, SortKey, Span, Stage, StarModifier, StructLiteral, Subscript, TableKind, TableRef, Unpivot, Update, Values, Window, With,
 };
 
 /// Turns trees of stage `A` into trees of stage `B`.
@@ -298,11 +297,7 @@ pub fn map_query<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, qu
 
 /// Maps WITH.
 pub fn map_with<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, with: With<A>) -> With<B> {
-    With {
-        recursive: with.recursive,
-        tables: with.tables.into_iter().map(|t| map.common_table(t)).collect(),
-        span: with.span,
-    }
+    With { recursive: with.recursive, tables: with.tables.into_iter().map(|t| map.common_table(t)).collect(), span: with.span }
 }
 
 /// Maps a common table expression.
@@ -423,9 +418,7 @@ pub fn map_select_item<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut
 fn map_star_modifier<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, modifier: StarModifier<A>) -> StarModifier<B> {
     match modifier {
         StarModifier::Exclude(names) => StarModifier::Exclude(names),
-        StarModifier::Replace(replaced) => {
-            StarModifier::Replace(replaced.into_iter().map(|(e, n)| (map.expr(e), n)).collect())
-        }
+        StarModifier::Replace(replaced) => StarModifier::Replace(replaced.into_iter().map(|(e, n)| (map.expr(e), n)).collect()),
         StarModifier::Rename(renamed) => StarModifier::Rename(renamed),
         StarModifier::Like(words, pattern) => StarModifier::Like(words, map.expr(pattern)),
     }
@@ -477,14 +470,7 @@ pub fn map_table<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, ta
             }))
         }
     };
-    TableRef {
-        kind,
-        alias: table.alias,
-        relation: map.relation(table.relation),
-        hints: table.hints,
-        qualifier: table.qualifier,
-        span,
-    }
+    TableRef { kind, alias: table.alias, relation: map.relation(table.relation), hints: table.hints, qualifier: table.qualifier, span }
 }
 
 /// Maps INSERT.
@@ -573,9 +559,7 @@ fn map_merge_clause<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M,
             optional(map, delete),
         ),
         MergeAction::Delete => MergeAction::Delete,
-        MergeAction::Insert(columns, values, condition) => {
-            MergeAction::Insert(columns, all(map, values), optional(map, condition))
-        }
+        MergeAction::Insert(columns, values, condition) => MergeAction::Insert(columns, all(map, values), optional(map, condition)),
         MergeAction::Nothing => MergeAction::Nothing,
     };
     MergeClause { when: clause.when, condition, action, span: clause.span }

@@ -1,8 +1,8 @@
 //! Walking a tree of any stage.
 
 use super::{
-    CallTail, Expr, ExprKind, FrameBound, GroupItem, InSet, IsWhat, JoinCondition, Over, Query, QueryBody, Select,
-    SelectQuantifier, SelectValue, Stage, StarModifier, TableKind, TableRef, Window,
+    CallTail, Expr, ExprKind, FrameBound, GroupItem, InSet, IsWhat, JoinCondition, Over, Query, QueryBody, Select, SelectQuantifier,
+    SelectValue, Stage, StarModifier, TableKind, TableRef, Window,
 };
 
 macro_rules! walker {

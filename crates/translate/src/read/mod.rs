@@ -8,12 +8,13 @@ mod word;
 use std::collections::HashMap;
 
 use compact_str::CompactString;
-use meaning::{Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, Star, TypeWord, infer};
+use meaning::{
+    Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, Star, TypeWord, infer,
+};
 use syntax::tree::{
-    Call, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, JoinKind, LimitClause, Literal, ObjectName, Operator, Query,
-    QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind,
-    TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_insert, map_merge, map_query,
-    map_select, map_table, map_update,
+    Call, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, JoinKind, LimitClause, Literal, ObjectName, Operator, Query, QueryBody,
+    Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind, TableKind, TableRef, Top,
+    TypeName, Update, map_body, map_common_table, map_delete, map_insert, map_merge, map_query, map_select, map_table, map_update,
 };
 use syntax::{Dialect, DialectName, Spelling, decode_text};
 use values::DataType;
@@ -191,9 +192,8 @@ impl<'a> Reader<'a> {
         if names.is_empty() {
             return columns;
         }
-        let mut columns = columns.unwrap_or_else(|| {
-            names.iter().map(|_| Offered { name: None, data_type: DataType::Unknown, nullable: true }).collect()
-        });
+        let mut columns =
+            columns.unwrap_or_else(|| names.iter().map(|_| Offered { name: None, data_type: DataType::Unknown, nullable: true }).collect());
         for (column, name) in columns.iter_mut().zip(names) {
             column.name = Some(name.text.to_string());
         }
@@ -307,9 +307,7 @@ impl<'a> Reader<'a> {
     }
 
     fn has_super_aggregates(select: &Select<Spelled>) -> bool {
-        select.group_by.as_ref().is_some_and(|g| {
-            g.with_word.is_some() || g.items.iter().any(|i| !matches!(i, GroupItem::Expr(_)))
-        })
+        select.group_by.as_ref().is_some_and(|g| g.with_word.is_some() || g.items.iter().any(|i| !matches!(i, GroupItem::Expr(_))))
     }
 
     fn branch_limit(&mut self, top: Option<Box<Top<Spelled>>>) -> Option<Box<meaning::RowLimit>> {
@@ -349,10 +347,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn star(&mut self, qualifier: Option<ObjectName>, _: Span) -> Star {
-        let relation = qualifier
-            .as_ref()
-            .and_then(|q| self.frames.iter().rev().find_map(|f| f.relation(&q.last().text)))
-            .map(|r| r.id);
+        let relation = qualifier.as_ref().and_then(|q| self.frames.iter().rev().find_map(|f| f.relation(&q.last().text))).map(|r| r.id);
         Star { qualifier, relation }
     }
 
@@ -418,10 +413,8 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn sort_key(&mut self, key: SortKey<Spelled>) -> SortKey<Meant> {
-        let nulls = NullsPlace {
-            order: key.nulls.unwrap_or_else(|| self.facts.default_nulls(key.direction)),
-            spelled: key.nulls.is_some(),
-        };
+        let nulls =
+            NullsPlace { order: key.nulls.unwrap_or_else(|| self.facts.default_nulls(key.direction)), spelled: key.nulls.is_some() };
         SortKey { expr: self.expr(key.expr), direction: key.direction, nulls, span: key.span }
     }
 

@@ -101,11 +101,7 @@ impl Frame {
     pub(crate) fn output(&self, name: &str) -> Option<Found> {
         let outputs = self.outputs.as_ref()?;
         let at = outputs.iter().position(|o| o.name.as_deref().is_some_and(|n| n.eq_ignore_ascii_case(name)))?;
-        Some(Found {
-            target: BindingTarget::Output(at),
-            data_type: outputs[at].data_type.clone(),
-            nullable: outputs[at].nullable,
-        })
+        Some(Found { target: BindingTarget::Output(at), data_type: outputs[at].data_type.clone(), nullable: outputs[at].nullable })
     }
 }
 

@@ -2,8 +2,8 @@
 
 use meaning::{Constant, Function, Meant, Note, Sign, hear_call, hear_operator, hear_prefix, infer, phrase_named};
 use syntax::tree::{
-    Binary, Call, CallForm, Expr, ExprKind, Ident, LogicOperator, ObjectName, Operator, Quote, Span, Spelled, StageMap,
-    Unary, map_arguments, map_tail,
+    Binary, Call, CallForm, Expr, ExprKind, Ident, LogicOperator, ObjectName, Operator, Quote, Span, Spelled, StageMap, Unary,
+    map_arguments, map_tail,
 };
 use syntax::{DialectName, Symbol};
 use values::DataType;
@@ -32,10 +32,7 @@ impl Reader<'_> {
         let star = matches!(call.arguments.as_slice(), [one] if matches!(one.value.kind, ExprKind::Star(None)));
         let name = call.function.as_single().filter(|n| n.quote == Quote::None).map(|n| n.text.clone());
         let plain = call.form == CallForm::Plain && call.arguments.iter().all(|a| a.name.is_none());
-        let heard = name
-            .as_ref()
-            .filter(|_| plain)
-            .and_then(|n| hear_call(self.from.name, n, Some(call.arguments.len()), star));
+        let heard = name.as_ref().filter(|_| plain).and_then(|n| hear_call(self.from.name, n, Some(call.arguments.len()), star));
         let arguments = if star && heard.is_some() { Vec::new() } else { map_arguments(self, call.arguments) };
         let tail = call.tail.map(|t| Box::new(map_tail(self, *t)));
         let function = match heard {
@@ -97,7 +94,10 @@ impl Reader<'_> {
             Note::new(
                 "number.division-untyped",
                 span,
-                format!("{} drops the fraction if both sides are whole numbers; their types are not known, so the fraction is kept", self.from.name.title()),
+                format!(
+                    "{} drops the fraction if both sides are whole numbers; their types are not known, so the fraction is kept",
+                    self.from.name.title()
+                ),
             )
             .advise("give the schema with --schema, or say it: --assume 'table.column: integer'"),
         );
@@ -123,11 +123,16 @@ impl Reader<'_> {
     /// Oracle: `x = ''` is never true.
     fn note_empty_text(&mut self, sign: Sign, left: &Expr<Meant>, right: &Expr<Meant>, span: Span) {
         let compares = matches!(sign, Sign::Phrase(id, _) if id.phrase().id.starts_with("compare."));
-        let empty = |e: &Expr<Meant>| matches!(&e.without_parens().kind, ExprKind::Literal(Constant::Text { value, .. }) if value.is_empty());
+        let empty =
+            |e: &Expr<Meant>| matches!(&e.without_parens().kind, ExprKind::Literal(Constant::Text { value, .. }) if value.is_empty());
         if self.from.name == DialectName::Oracle && compares && (empty(left) || empty(right)) {
             self.note(
-                Note::new("text.empty-is-null", span, "Oracle reads '' as NULL, so this comparison is never true there; in the target it can be")
-                    .advise("write IS NULL or IS NOT NULL, whichever was meant"),
+                Note::new(
+                    "text.empty-is-null",
+                    span,
+                    "Oracle reads '' as NULL, so this comparison is never true there; in the target it can be",
+                )
+                .advise("write IS NULL or IS NOT NULL, whichever was meant"),
             );
         }
     }

@@ -79,7 +79,8 @@ fn is_always_true(condition: &Expr<Meant>) -> bool {
     match &condition.without_parens().kind {
         ExprKind::Literal(Constant::Boolean(value)) => *value,
         ExprKind::Binary(binary) => {
-            let same = super::shape::as_number(&binary.left).is_some() && super::shape::as_number(&binary.left) == super::shape::as_number(&binary.right);
+            let same = super::shape::as_number(&binary.left).is_some()
+                && super::shape::as_number(&binary.left) == super::shape::as_number(&binary.right);
             let equal = matches!(binary.operator, meaning::Sign::Phrase(id, _) if id.phrase().id == "compare.equal");
             same && equal
         }

@@ -59,7 +59,9 @@ pub(super) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>) {
     take_rownum(&mut change, cx);
     let Some(limit) = change.limit.clone() else { return };
     let message = "which rows a limited change takes is the engine's choice unless an ORDER BY over a key settles it";
-    cx.note(Note::new("row-limit.which-rows", limit.span, message).advise("select the keys of the rows first, look at them, and change those"));
+    cx.note(
+        Note::new("row-limit.which-rows", limit.span, message).advise("select the keys of the rows first, look at them, and change those"),
+    );
     if cx.facts.change_limit && says_here(&change, &limit, cx) {
         return;
     }
@@ -104,7 +106,8 @@ fn by_address(change: &mut Change<'_>, limit: RowLimit, cx: &mut Context<'_>) {
         return;
     };
     let qualifier = table_name(change.table);
-    let mut inner = select(vec![SelectItem { value: SelectValue::Expr(address_column(address, None)), alias: None, span: Span::MADE }], Vec::new());
+    let mut inner =
+        select(vec![SelectItem { value: SelectValue::Expr(address_column(address, None)), alias: None, span: Span::MADE }], Vec::new());
     inner.from = vec![TableRef {
         kind: TableKind::Name(ObjectName { parts: table.parts.iter().map(super::shape::again).collect() }),
         alias: change.table.alias.clone().map(|mut a| {

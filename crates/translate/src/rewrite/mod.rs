@@ -38,16 +38,7 @@ pub(crate) struct Context<'a> {
 
 impl<'a> Context<'a> {
     pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, null_order: NullOrderPolicy) -> Self {
-        Context {
-            from,
-            to,
-            facts: Facts::of(to),
-            null_order,
-            notes: Vec::new(),
-            has_rownum: false,
-            next_relation: 1 << 24,
-            next_name: 0,
-        }
+        Context { from, to, facts: Facts::of(to), null_order, notes: Vec::new(), has_rownum: false, next_relation: 1 << 24, next_name: 0 }
     }
 
     pub(crate) fn note(&mut self, note: Note) {

@@ -147,7 +147,12 @@ fn needs_case(key: &SortKey<Meant>, items: &[SelectItem<Meant>], cx: &Context<'_
 }
 
 fn case_key(expr: &E, nulls: NullsPlace) -> SortKey<Meant> {
-    SortKey { expr: null_rank(expr, nulls.order), direction: None, nulls: NullsPlace { order: nulls.order, spelled: false }, span: Span::MADE }
+    SortKey {
+        expr: null_rank(expr, nulls.order),
+        direction: None,
+        nulls: NullsPlace { order: nulls.order, spelled: false },
+        span: Span::MADE,
+    }
 }
 
 fn refuse(span: Span, cx: &mut Context<'_>) {
@@ -211,7 +216,10 @@ fn shown_name(key: &SortKey<Meant>, query: &Query<Meant>) -> Option<Ident> {
         ExprKind::Column(binding) => Some(binding.name.last().clone()),
         _ => {
             let expr = copy_of(&key.expr);
-            items.iter().find(|i| matches!(&i.value, syntax::tree::SelectValue::Expr(e) if super::shape::same(e, &expr))).and_then(super::shape::output_name)
+            items
+                .iter()
+                .find(|i| matches!(&i.value, syntax::tree::SelectValue::Expr(e) if super::shape::same(e, &expr)))
+                .and_then(super::shape::output_name)
         }
     }
 }
@@ -245,7 +253,8 @@ fn in_window(window: &mut Window<Meant>, cx: &mut Context<'_>) {
         return;
     }
     let offset = |b: &FrameBound<Meant>| matches!(b, FrameBound::Preceding(_) | FrameBound::Following(_));
-    let ranged = window.frame.as_ref().is_some_and(|f| f.unit == FrameUnit::Range && (offset(&f.start) || f.end.as_ref().is_some_and(offset)));
+    let ranged =
+        window.frame.as_ref().is_some_and(|f| f.unit == FrameUnit::Range && (offset(&f.start) || f.end.as_ref().is_some_and(offset)));
     if ranged {
         return refuse(window.span, cx);
     }

@@ -17,7 +17,7 @@
 //! 4. the list outside can be told with the view's own entries: a star shows the number too.
 
 use meaning::{Amount, Binding, BindingTarget, Meant, RowLimit, Sign};
-use syntax::tree::{ColumnAlias, AliasForm, Expr, ExprKind, Query, QueryBody, SelectItem, SelectValue, Span, TableKind};
+use syntax::tree::{AliasForm, ColumnAlias, Expr, ExprKind, Query, QueryBody, SelectItem, SelectValue, Span, TableKind};
 
 use super::rownum::{is_our_number, plain_count, unwrap_same_columns};
 use super::shape::{as_number, conjuncts, copy_of, is_row_by_row, is_star_only, number, output_name};
@@ -111,7 +111,9 @@ fn bounds(conjunct: &E, is_number: &dyn Fn(&E) -> bool) -> Option<(Option<i64>, 
                 _ => None,
             }
         }
-        ExprKind::Between(test) if !test.negated && is_number(&test.operand) => Some((Some(whole(&test.low)? - 1), Some(whole(&test.high)?))),
+        ExprKind::Between(test) if !test.negated && is_number(&test.operand) => {
+            Some((Some(whole(&test.low)? - 1), Some(whole(&test.high)?)))
+        }
         _ => None,
     }
 }
@@ -131,20 +133,16 @@ fn told_items(items: Vec<SelectItem<Meant>>, outer: &syntax::tree::Select<Meant>
         let ExprKind::Column(binding) = &expr.without_parens().kind else { return None };
         let wanted = binding.name.last();
         let source = block.items.iter().find(|i| output_name(i).is_some_and(|n| n.text.eq_ignore_ascii_case(&wanted.text)));
-        let value = match source.map(|i| &i.value) {
-            Some(SelectValue::Expr(expr)) => copy_of(expr),
-            _ => {
-                // A column behind the view's star: only its name is known, and only one star fits.
-                let stars = block.items.iter().filter(|i| matches!(i.value, SelectValue::Star(..))).count();
-                if stars != 1 {
-                    return None;
-                }
-                let name = syntax::tree::ObjectName::single(wanted.clone());
-                Expr {
-                    kind: ExprKind::Column(Binding { name, target: BindingTarget::Open, ..binding.clone() }),
-                    span: expr.span,
-                }
+        let value = if let Some(SelectValue::Expr(expr)) = source.map(|i| &i.value) {
+            copy_of(expr)
+        } else {
+            // A column behind the view's star: only its name is known, and only one star fits.
+            let stars = block.items.iter().filter(|i| matches!(i.value, SelectValue::Star(..))).count();
+            if stars != 1 {
+                return None;
             }
+            let name = syntax::tree::ObjectName::single(wanted.clone());
+            Expr { kind: ExprKind::Column(Binding { name, target: BindingTarget::Open, ..binding.clone() }), span: expr.span }
         };
         let renamed = item.alias.clone().or_else(|| match &value.kind {
             ExprKind::Column(b) if b.name.last().text.eq_ignore_ascii_case(&wanted.text) => None,

@@ -60,7 +60,8 @@ pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'
     if query.order_by.is_empty() && place != Place::Exists && !takes_all(&limit) {
         note_no_order(query, &limit, cx);
     }
-    let percent_unsaid = matches!(limit.amount, Some(Amount::Percent(_, rounding)) if !cx.facts.limit_percent || rounding == Rounding::Down);
+    let percent_unsaid =
+        matches!(limit.amount, Some(Amount::Percent(_, rounding)) if !cx.facts.limit_percent || rounding == Rounding::Down);
     let ties_unsaid = limit.with_ties && !cx.facts.limit_with_ties;
     // TOP takes no OFFSET, and OFFSET takes neither ties nor shares.
     let top_clash = cx.facts.limit_words == LimitWords::Top
@@ -98,7 +99,10 @@ fn note_no_order(query: &Query<Meant>, limit: &RowLimit, cx: &mut Context<'_>) {
         return;
     }
     let message = "no ORDER BY settles which rows this limit keeps: the source and the target may each keep others";
-    cx.note(Note::new("row-limit.no-order", limit.span, message).advise("add an ORDER BY whose keys no two rows share, if it matters which rows come"));
+    cx.note(
+        Note::new("row-limit.no-order", limit.span, message)
+            .advise("add an ORDER BY whose keys no two rows share, if it matters which rows come"),
+    );
 }
 
 /// ORDER BY (SELECT NULL): an order for the grammar's sake.
@@ -215,7 +219,6 @@ fn count_share(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     if rounding == Rounding::Up {
         product = operation("number.add", product, number(whole - 1));
     }
-    let product = Expr::made(ExprKind::Nested(Box::new(product)));
     let count = operation("number.divide-whole", product, number(whole));
     let item = SelectItem { value: SelectValue::Expr(count), alias: None, span: Span::MADE };
     let counting = query_of(select(vec![item], vec![derived(counted, &alias, relation, cx)]));
@@ -276,7 +279,10 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
             Note::new(
                 "row-limit.columns-needed",
                 limit.span,
-                format!("{} has no such limit; the rows must be numbered in an added column, and the columns shown are not all known by name", cx.to.name.title()),
+                format!(
+                    "{} has no such limit; the rows must be numbered in an added column, and the columns shown are not all known by name",
+                    cx.to.name.title()
+                ),
             )
             .advise("name every column of the select list once (AS), or give the tables with --schema"),
         );
@@ -298,7 +304,10 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
         // Condition 4.
         let inside = cx.fresh_name("source");
         let id = cx.fresh_relation();
-        let items = names.iter().map(|(n, e)| SelectItem { value: SelectValue::Expr(column(&inside, id, n, e)), alias: None, span: Span::MADE }).collect();
+        let items = names
+            .iter()
+            .map(|(n, e)| SelectItem { value: SelectValue::Expr(column(&inside, id, n, e)), alias: None, span: Span::MADE })
+            .collect();
         inner = query_of(select(items, vec![derived(inner, &inside, id, cx)]));
     }
     let QueryBody::Select(block) = &mut inner.body else { return };
@@ -358,7 +367,7 @@ fn condition(limit: &RowLimit, own: &dyn Fn(&str) -> E, place: &str, position: &
             let kept = operation("number.multiply", own(total), share);
             parts.push(match rounding {
                 Rounding::Up => {
-                    let before = Expr::made(ExprKind::Nested(Box::new(operation("number.subtract", own(place), number(1)))));
+                    let before = operation("number.subtract", own(place), number(1));
                     operation("compare.less", operation("number.multiply", before, number(whole)), kept)
                 }
                 Rounding::Down => operation("compare.less-or-equal", operation("number.multiply", own(place), number(whole)), kept),

@@ -33,13 +33,11 @@
 //!    engine's choice.
 
 use meaning::{Amount, Binding, BindingTarget, Constant, Meant, Note, RowLimit, Sign};
-use syntax::tree::{
-    Expr, ExprKind, Ident, ObjectName, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, TableKind,
-};
+use syntax::tree::{Expr, ExprKind, Ident, ObjectName, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, TableKind};
 
 use super::shape::{
-    again, all_of, as_number, conjuncts, copy_of, derived, is_grouped, is_row_by_row, is_star_only, key_copy, limit_of, number,
-    operation, output_name, query_of, same, select, star, table_name, window_call,
+    again, all_of, as_number, conjuncts, copy_of, derived, is_grouped, is_row_by_row, is_star_only, key_copy, limit_of, number, operation,
+    output_name, query_of, same, select, star, table_name, window_call,
 };
 use super::{Context, Place};
 
@@ -99,7 +97,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'
             refuse_elsewhere(query, cx);
             return;
         }
-        number_rows(query, &order, cx);
+        number_rows(query, order.as_deref(), cx);
     }
     if let Some((count, span)) = bound {
         limit_rows(query, place, count, span, no_others && !listed, order, cx);
@@ -327,14 +325,10 @@ fn key_output(key: &SortKey<Meant>, query: &Query<Meant>) -> Option<Ident> {
         _ => items.iter().find_map(|item| match &item.value {
             SelectValue::Expr(value) if same(value, expr) => output_name(item),
             SelectValue::Star(star, modifiers) if modifiers.is_empty() => match &expr.kind {
-                ExprKind::Column(Binding { target: BindingTarget::Column(id), name, .. })
-                    if star.relation.is_none_or(|s| s == *id) =>
-                {
+                ExprKind::Column(Binding { target: BindingTarget::Column(id), name, .. }) if star.relation.is_none_or(|s| s == *id) => {
                     Some(name.last().clone())
                 }
-                ExprKind::Column(Binding { target: BindingTarget::Open, name, .. }) if star.relation.is_none() => {
-                    Some(name.last().clone())
-                }
+                ExprKind::Column(Binding { target: BindingTarget::Open, name, .. }) if star.relation.is_none() => Some(name.last().clone()),
                 _ => None,
             },
             _ => None,
@@ -343,7 +337,7 @@ fn key_output(key: &SortKey<Meant>, query: &Query<Meant>) -> Option<Ident> {
 }
 
 /// ROWNUM in the select list becomes a row number (condition 5).
-fn number_rows(query: &mut Query<Meant>, order: &Option<Vec<SortKey<Meant>>>, cx: &mut Context<'_>) {
+fn number_rows(query: &mut Query<Meant>, order: Option<&[SortKey<Meant>]>, cx: &mut Context<'_>) {
     let QueryBody::Select(select) = &mut query.body else { return };
     if is_grouped(select) {
         return;
@@ -367,10 +361,10 @@ fn number_rows(query: &mut Query<Meant>, order: &Option<Vec<SortKey<Meant>>>, cx
     }
 }
 
-fn replace_rownum(expr: &mut E, order: &Option<Vec<SortKey<Meant>>>, first: &mut Option<Span>) {
+fn replace_rownum(expr: &mut E, order: Option<&[SortKey<Meant>]>, first: &mut Option<Span>) {
     if is_rownum(expr) {
         first.get_or_insert(expr.span);
-        let keys = order.as_ref().map(|keys| keys.iter().map(key_copy).collect()).unwrap_or_default();
+        let keys = order.map(|keys| keys.iter().map(key_copy).collect()).unwrap_or_default();
         let mut call = window_call("window.row-number", keys);
         call.span = Span::MADE;
         *expr = call;
@@ -442,8 +436,7 @@ fn is_row_by_row_but_numbers(select: &Select<Meant>) -> bool {
 pub(super) fn is_our_number(expr: &E) -> bool {
     match &expr.kind {
         ExprKind::Call(call) => {
-            !expr.span.is_read()
-                && matches!(&call.function, meaning::Function::Phrase(id, _) if id.phrase().id == "window.row-number")
+            !expr.span.is_read() && matches!(&call.function, meaning::Function::Phrase(id, _) if id.phrase().id == "window.row-number")
         }
         _ => false,
     }
@@ -507,7 +500,8 @@ pub(super) fn unwrap_same_columns(query: &mut Query<Meant>) {
     let QueryBody::Select(select) = &mut query.body else { return };
     let plain = is_row_by_row(select) && select.condition.is_none() && query.with.is_none();
     let items = std::mem::take(&mut select.items);
-    let fits = plain && only_view(select).is_some_and(|inner| inner.limit.is_none() && inner.order_by.is_empty() && same_columns(&items, inner));
+    let fits =
+        plain && only_view(select).is_some_and(|inner| inner.limit.is_none() && inner.order_by.is_empty() && same_columns(&items, inner));
     if !fits {
         if let QueryBody::Select(select) = &mut query.body {
             select.items = items;
@@ -575,8 +569,12 @@ fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, cx: &mut Con
         block.from = from;
         block.condition = condition;
         cx.note(
-            Note::new("row-limit.columns-needed", span, "the limit acts before the grouping or sorting of this block, and the columns behind * are not known")
-                .advise("name the columns instead of *, or give the tables with --schema"),
+            Note::new(
+                "row-limit.columns-needed",
+                span,
+                "the limit acts before the grouping or sorting of this block, and the columns behind * are not known",
+            )
+            .advise("name the columns instead of *, or give the tables with --schema"),
         );
         return;
     };

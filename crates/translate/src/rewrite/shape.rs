@@ -6,9 +6,9 @@ use meaning::{
     phrase_named,
 };
 use syntax::tree::{
-    AliasForm, Argument, Binary, Call, CallForm, CallTail, Case, ColumnAlias, Expr, ExprKind, Ident, IsTest, IsWhat,
-    LogicOperator, NullOrder, ObjectName, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey,
-    Span, TableAlias, TableKind, TableRef, Window,
+    AliasForm, Argument, Binary, Call, CallForm, CallTail, Case, ColumnAlias, Expr, ExprKind, Ident, IsTest, IsWhat, LogicOperator,
+    NullOrder, ObjectName, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey, Span, TableAlias, TableKind,
+    TableRef, Window,
 };
 use values::DataType;
 
@@ -343,4 +343,3 @@ pub(crate) fn resolved_key(key: &E, items: &[SelectItem<Meant>]) -> Option<E> {
         SelectValue::Star(..) => None,
     }
 }
-

@@ -2,9 +2,7 @@
 
 use meaning::{Amount, LimitWords, Meant, RowLimit};
 use syntax::DialectName;
-use syntax::tree::{
-    Expr, ExprKind, LimitClause, LimitKind, Literal, Query, QueryBody, Spelled, StageMap, Top,
-};
+use syntax::tree::{Expr, ExprKind, LimitClause, LimitKind, Literal, Query, QueryBody, Spelled, StageMap, Top};
 
 use super::Writer;
 
@@ -26,7 +24,12 @@ impl Writer<'_> {
     }
 
     /// UPDATE and DELETE of SQL Server take TOP.
-    pub(super) fn change_top(&mut self, top: &mut Option<Box<Top<Spelled>>>, clauses: &mut Vec<LimitClause<Spelled>>, limit: Option<Box<RowLimit>>) {
+    pub(super) fn change_top(
+        &mut self,
+        top: &mut Option<Box<Top<Spelled>>>,
+        clauses: &mut Vec<LimitClause<Spelled>>,
+        limit: Option<Box<RowLimit>>,
+    ) {
         if self.facts.limit_words == LimitWords::Top
             && let Some(limit) = limit
         {

@@ -26,15 +26,7 @@ pub(crate) struct Writer<'a> {
 
 impl<'a> Writer<'a> {
     pub(crate) fn new(from: &'a Dialect, to: &'a Dialect) -> Self {
-        Writer {
-            from,
-            to,
-            facts: Facts::of(to),
-            source: Spelling::of(from),
-            target: Spelling::of(to),
-            next_alias: 0,
-            notes: Vec::new(),
-        }
+        Writer { from, to, facts: Facts::of(to), source: Spelling::of(from), target: Spelling::of(to), next_alias: 0, notes: Vec::new() }
     }
 
     fn note(&mut self, note: Note) {
@@ -197,7 +189,9 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             Constant::Boolean(value) => Literal::Number(if value { "1" } else { "0" }.into()),
             Constant::Number(text) => Literal::Number(plain_number(&text)),
             Constant::Text { value, written } => {
-                let same = written.len() == 1 && is_plain_literal(&written[0]) && decode_text(&written[0], &self.target) == value
+                let same = written.len() == 1
+                    && is_plain_literal(&written[0])
+                    && decode_text(&written[0], &self.target) == value
                     && decode_text(&written[0], &self.source) == value;
                 if same { Literal::Text(written) } else { self.text(&value) }
             }
@@ -240,7 +234,10 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             Some(_) => word.spelled,
             None => {
                 let span = word.spelled.span;
-                self.note(Note::new("type.unknown", span, format!("the type {} is kept as written", word.spelled.words)).advise("check that the target has a type of that name"));
+                self.note(
+                    Note::new("type.unknown", span, format!("the type {} is kept as written", word.spelled.words))
+                        .advise("check that the target has a type of that name"),
+                );
                 word.spelled
             }
         }
@@ -393,7 +390,13 @@ impl Writer<'_> {
             // SQLite keeps dates as text.
             DialectName::Sqlite => ExprKind::Literal(literal),
             DialectName::Tsql => {
-                let name = if is_date { "DATE" } else if word == "TIME" { "TIME" } else { "DATETIME2" };
+                let name = if is_date {
+                    "DATE"
+                } else if word == "TIME" {
+                    "TIME"
+                } else {
+                    "DATETIME2"
+                };
                 ExprKind::Cast(Box::new(Cast {
                     form: CastForm::Cast,
                     operand: Expr::made(ExprKind::Literal(literal)),

@@ -69,14 +69,15 @@ impl Writer<'_> {
         if !as_unquoted {
             return Ident { quote: Quote::Name, ..ident };
         }
-        let needs_quotes = !plain || is_reserved(self.to.name, &ident.text) || (self.to.name == DialectName::Oracle && ident.text.starts_with('_'));
+        let needs_quotes =
+            !plain || is_reserved(self.to.name, &ident.text) || (self.to.name == DialectName::Oracle && ident.text.starts_with('_'));
         if !needs_quotes {
             return Ident { quote: Quote::None, ..ident };
         }
         // It takes the letters the target folds to, as the table there was made without quotes.
         let text: CompactString = match self.target.folding {
-            Folding::Upper => ident.text.to_uppercase().into(),
-            Folding::Lower => ident.text.to_lowercase().into(),
+            Folding::Upper => ident.text.to_uppercase(),
+            Folding::Lower => ident.text.to_lowercase(),
             Folding::CaseInsensitive => ident.text,
         };
         Ident { text, quote: Quote::Name, token: ident.token }

@@ -1,6 +1,8 @@
 //! Phrases in the target's words, with notes where an edge differs.
 
-use meaning::{Edge, Fidelity, Function, Meant, Note, PhraseId, Sign, Template, hear_call, hear_operator, hear_prefix, phrase_named, template};
+use meaning::{
+    Edge, Fidelity, Function, Meant, Note, PhraseId, Sign, Template, hear_call, hear_operator, hear_prefix, phrase_named, template,
+};
 use syntax::tree::{
     Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, Operator, Span, Spelled, StageMap, Unary, map_arguments, map_tail,
 };
@@ -17,8 +19,12 @@ impl Writer<'_> {
             Function::Own(name) => {
                 let place = if name.last().token == u32::MAX { span } else { name.last().span() };
                 self.note(
-                    Note::new("name.unknown", place, format!("the function {} is not in the phrasebook and is kept by its name", name.dotted()))
-                        .advise("check that the target has a function of that name that does the same"),
+                    Note::new(
+                        "name.unknown",
+                        place,
+                        format!("the function {} is not in the phrasebook and is kept by its name", name.dotted()),
+                    )
+                    .advise("check that the target has a function of that name that does the same"),
                 );
                 return ExprKind::Call(Box::new(Call {
                     function: name,
@@ -125,10 +131,7 @@ impl Writer<'_> {
     pub(super) fn operator_of(&self, sign: Sign) -> Operator {
         match sign {
             Sign::Own(operator) => operator,
-            Sign::Phrase(id, written) => self
-                .plain_operator(id, written)
-                .or(written)
-                .unwrap_or(Operator::Symbol(syntax::Symbol::Equal)),
+            Sign::Phrase(id, written) => self.plain_operator(id, written).or(written).unwrap_or(Operator::Symbol(syntax::Symbol::Equal)),
         }
     }
 
@@ -197,7 +200,11 @@ fn fill_tree(tree: &S, id: PhraseId, arguments: &[S], used: &mut [bool]) -> S {
     let mut filled = tree.clone();
     if let ExprKind::Call(call) = &mut filled.kind {
         // `:rest...` takes all that are left, or none.
-        let rest = call.arguments.last().and_then(|a| Template::argument(&a.value)).and_then(|n| takes.iter().position(|t| t.trim_end_matches("...") == n && t.ends_with("...")));
+        let rest = call
+            .arguments
+            .last()
+            .and_then(|a| Template::argument(&a.value))
+            .and_then(|n| takes.iter().position(|t| t.trim_end_matches("...") == n && t.ends_with("...")));
         if let Some(first) = rest {
             call.arguments.pop();
             let more = arguments.get(first..).unwrap_or(&[]).iter().cloned();

@@ -1,0 +1,81 @@
+//! On a live PostgreSQL: the demo's queries translated to it agree with their sources' stand-ins,
+//! and its own stand-in agrees with it, plainly written and with every operation in parentheses.
+#![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.
+
+mod demo;
+
+use check::{Engines, Pair, Settings, VerdictKind, check};
+use demo::{data, queries};
+use engines::{Address, Engine, open};
+use meaning::Catalog;
+use syntax::{Dialect, LayoutJob, LayoutStyle, PrintOptions, Statements, layout, lex, print};
+use translate::{Options, translate_text};
+
+/// The server, or `None` with a word on standard error where there is none.
+fn server() -> Option<Box<dyn Engine>> {
+    let Ok(url) = std::env::var("INLAND_FERRY_POSTGRES") else {
+        assert!(std::env::var_os("INLAND_FERRY_REQUIRE_ENGINES").is_none(), "INLAND_FERRY_POSTGRES is not set, and engines are required");
+        eprintln!("skipped: no PostgreSQL (scripts/engines up; eval \"$(scripts/engines env)\")");
+        return None;
+    };
+    let address: Address = url.parse().expect("address");
+    Some(open(&address).expect("server"))
+}
+
+#[test]
+fn demo_queries_translated_to_postgres_agree_on_the_server() {
+    let Some(mut target) = server() else { return };
+    let to = target.dialect().clone();
+    let mut failures = Vec::new();
+    for from in ["oracle", "tsql", "mysql"].map(|n| n.parse::<Dialect>().expect("dialect")) {
+        let (catalog, data) = data(&from);
+        let mut source = open(&Address::default_for(&from)).expect("source");
+        for (file, sql) in queries(&from) {
+            let script = translate_text(&sql, &from, &to, &catalog, &Options::default());
+            let translated = script.statements[0].sql.as_deref().expect("translated");
+            let mut engines = Engines { source: &mut *source, target: &mut *target };
+            let settings = Settings { trials: 12, ..Settings::default() };
+            let pair = Pair { source: &sql, from: &from, target: translated };
+            let verdict = check(pair, &mut engines, Some(&data), &catalog.schema, &settings);
+            if verdict.kind != VerdictKind::Agree {
+                failures.push(format!("{from} {file}: {} {}\n{translated}", verdict.kind.as_str(), verdict.reason.unwrap_or_default()));
+            }
+        }
+    }
+    assert!(failures.is_empty(), "{}", failures.join("\n\n"));
+}
+
+/// Statements over nothing but constants: types, operators, NULL logic, sorting, limits.
+const CALIBRATION: &str = include_str!("calibration/postgres.sql");
+
+#[test]
+fn the_stand_in_agrees_with_the_server() {
+    let Some(mut live) = server() else { return };
+    let dialect = live.dialect().clone();
+    let mut standin = open(&Address::StandIn(dialect.clone())).expect("stand-in");
+    live.load(&[]).expect("scratch");
+    let (mut count, mut failures) = (0, Vec::new());
+    for sql in CALIBRATION.lines().filter(|l| !l.is_empty() && !l.starts_with("--")) {
+        for text in [sql.to_string(), parenthesised(sql, &dialect)] {
+            count += 1;
+            let mut engines = Engines { source: &mut *standin, target: &mut *live };
+            let settings = Settings { in_place: true, trials: 0, ..Settings::default() };
+            let pair = Pair { source: &text, from: &dialect, target: &text };
+            let verdict = check(pair, &mut engines, None, &Catalog::default().schema, &settings);
+            if verdict.kind != VerdictKind::Agree {
+                failures.push(format!("{text}\n  {} {}", verdict.kind.as_str(), verdict.reason.unwrap_or_default()));
+            }
+        }
+    }
+    println!("{count} statements");
+    assert!(failures.is_empty(), "{}", failures.join("\n"));
+}
+
+/// The statement with every operation in parentheses: how our grammar reads it, spelled out.
+fn parenthesised(sql: &str, dialect: &Dialect) -> String {
+    let tokens = lex(sql, dialect);
+    let parsed = Statements::new(sql, &tokens, dialect).next().expect("statement");
+    let tree = parsed.tree.expect("tree");
+    let printed = print(&tree, sql, &tokens, dialect, PrintOptions { parenthesise: true });
+    layout(&printed, &LayoutJob { source: sql, tokens: &tokens, span: parsed.span, from: dialect, to: dialect }, LayoutStyle::Keep)
+}

@@ -1,0 +1,83 @@
+//! How fast a text of many varied statements is lexed, parsed and translated, and whether time
+//! grows with size alone. Run with `cargo bench -p inland-ferry-translate`.
+
+use std::time::{Duration, Instant};
+
+use meaning::Catalog;
+use syntax::{Dialect, Statements, lex};
+use translate::{Options, translate_text};
+
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
+/// Statements as people write them, with numbers and names that vary.
+fn statements(count: usize) -> String {
+    let mut text = String::new();
+    for i in 0..count {
+        let statement = match i % 8 {
+            0 => format!("SELECT * FROM (SELECT name, tons FROM loads_{i} ORDER BY tons DESC) WHERE ROWNUM <= {};\n", i % 90 + 1),
+            1 => format!("SELECT v.name, COUNT(*) AS trips FROM vessels v JOIN crossings c ON c.vessel_id = v.id WHERE c.fare > {i} AND v.kind <> 'tug{i}' GROUP BY v.name HAVING COUNT(*) > 1 ORDER BY trips DESC;\n"),
+            2 => format!("-- the page of landing {i}\nSELECT id, name\n  FROM landings\n WHERE mile BETWEEN {i} AND {}\n ORDER BY mile, id\n OFFSET 10 ROWS FETCH NEXT 5 ROWS ONLY;\n", i + 10),
+            3 => format!("SELECT CASE WHEN tons IS NULL THEN 'none' WHEN tons >= {i} THEN 'heavy' ELSE 'light' END AS class, COALESCE(owner, 'nobody') FROM loads WHERE name IN ('coal', 'ice', 'salt{i}');\n"),
+            4 => format!("UPDATE tolls SET amount = amount * 2, settled = 'y' WHERE id = {i} AND amount IS NOT NULL;\n"),
+            5 => format!("INSERT INTO tolls (id, landing_id, amount, settled) VALUES ({i}, {}, 2.50, 'n');\n", i % 30),
+            6 => format!("SELECT w.name, (SELECT MAX(l.mile) FROM landings l WHERE l.waterway_id = w.id) AS far FROM waterways w WHERE EXISTS (SELECT 1 FROM landings l WHERE l.waterway_id = w.id AND l.depth > {i}) /* note {i} */;\n"),
+            _ => format!("SELECT name, RANK() OVER (PARTITION BY kind ORDER BY tons_max DESC) AS place FROM vessels WHERE UPPER(name) LIKE 'H%{i}' UNION ALL SELECT name, {i} FROM landings;\n"),
+        };
+        text.push_str(&statement);
+    }
+    text
+}
+
+/// The best of several runs.
+fn best(mut work: impl FnMut()) -> Duration {
+    (0..5)
+        .map(|_| {
+            let started = Instant::now();
+            work();
+            started.elapsed()
+        })
+        .min()
+        .unwrap_or_default()
+}
+
+fn rate(label: &str, bytes: usize, time: Duration) {
+    println!("{label:<34} {:>7.1} MB/s  ({:.2} MB in {:.0} ms)", bytes as f64 / 1e6 / time.as_secs_f64(), bytes as f64 / 1e6, time.as_secs_f64() * 1e3);
+}
+
+fn parse(text: &str, dialect: &Dialect) {
+    let tokens = lex(text, dialect);
+    for parsed in Statements::new(text, &tokens, dialect) {
+        assert!(parsed.tree.is_ok(), "{:?}", parsed.tree.err());
+    }
+}
+
+/// Time for 1, 2 and 4 times the size, as ratios.
+fn growth(label: &str, make: impl Fn(usize) -> String, size: usize, work: impl Fn(&str)) {
+    let times: Vec<f64> = [1, 2, 4]
+        .iter()
+        .map(|factor| {
+            let text = make(size * factor);
+            best(|| work(&text)).as_secs_f64()
+        })
+        .collect();
+    println!("{label:<34} 1x {:.1} ms, 2x is {:.2} times that, 4x {:.2} times", times[0] * 1e3, times[1] / times[0], times[2] / times[0]);
+}
+
+fn main() {
+    let oracle: Dialect = syntax::DialectName::Oracle.into();
+    let tsql: Dialect = syntax::DialectName::Tsql.into();
+    let postgres: Dialect = syntax::DialectName::Postgres.into();
+    let catalog = Catalog::default();
+    let options = Options::default();
+    let text = statements(100_000);
+    rate("lex", text.len(), best(|| drop(lex(&text, &oracle))));
+    rate("parse (lexing included)", text.len(), best(|| parse(&text, &oracle)));
+    rate("translate oracle to postgres", text.len(), best(|| drop(translate_text(&text, &oracle, &postgres, &catalog, &options))));
+    rate("translate oracle to oracle", text.len(), best(|| drop(translate_text(&text, &oracle, &oracle, &catalog, &options))));
+    let list = |n: usize| format!("SELECT name FROM loads WHERE name IN ({})", (0..n).map(|i| format!("N'load {i}'")).collect::<Vec<_>>().join(", "));
+    growth("list of N'..' literals, 100,000", list, 100_000, |t| drop(translate_text(t, &tsql, &postgres, &catalog, &options)));
+    let long = |n: usize| format!("SELECT {} FROM loads", (0..n).map(|i| format!("CASE WHEN tons > {i} THEN 'a{i}' ELSE name END AS c{i}")).collect::<Vec<_>>().join(",\n       "));
+    let size = 5_000_000 / 55;
+    growth("one statement of 5 MB", long, size, |t| drop(translate_text(t, &oracle, &postgres, &catalog, &options)));
+}
