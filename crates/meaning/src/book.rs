@@ -1,8 +1,9 @@
 //! The phrasebook: one meaning, said in nine dialects.
 
-use std::collections::HashMap;
 use std::sync::OnceLock;
 
+use compact_str::CompactString;
+use rustc_hash::FxHashMap;
 use syntax::tree::Operator;
 use syntax::{DialectName, Symbol};
 
@@ -101,19 +102,28 @@ impl PhraseId {
 
 /// A phrase by its name. The name must be in the book; a test goes through all names used.
 pub fn phrase_named(id: &str) -> PhraseId {
-    static NAMES: OnceLock<HashMap<&'static str, PhraseId>> = OnceLock::new();
+    static NAMES: OnceLock<FxHashMap<&'static str, PhraseId>> = OnceLock::new();
     let names = NAMES.get_or_init(|| PHRASES.iter().enumerate().map(|(i, p)| (p.id, PhraseId(i as u16))).collect());
     names.get(id).copied().unwrap_or(PhraseId(0))
+}
+
+/// A call as it is heard: so many arguments, a bare word, or `(*)`.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Shape {
+    Arguments(usize),
+    /// At least so many.
+    Open(usize),
+    Word,
+    Star,
 }
 
 /// What one dialect hears.
 #[derive(Default)]
 struct Ear {
-    calls: HashMap<(String, usize), PhraseId>,
-    /// Calls of any number of arguments from the second on.
-    open_calls: HashMap<String, PhraseId>,
-    operators: HashMap<Operator, PhraseId>,
-    prefixes: HashMap<Operator, PhraseId>,
+    /// By the root word in capitals.
+    calls: FxHashMap<CompactString, Vec<(Shape, PhraseId)>>,
+    operators: FxHashMap<Operator, PhraseId>,
+    prefixes: FxHashMap<Operator, PhraseId>,
 }
 
 fn ear(dialect: DialectName) -> &'static Ear {
@@ -153,26 +163,37 @@ impl Ear {
     }
 
     fn learn_call(&mut self, sql: &str, id: PhraseId) {
-        let Some((name, rest)) = sql.split_once('(') else {
-            if sql.chars().all(|c| c.is_alphanumeric() || c == '_') {
-                // A word without parentheses.
-                self.calls.entry((sql.to_uppercase(), usize::MAX)).or_insert(id);
+        let is_name = |text: &str| text.chars().all(|c| c.is_alphanumeric() || c == '_');
+        let (name, shape) = match sql.split_once('(') {
+            None if is_name(sql) => (sql, Shape::Word),
+            None => return,
+            Some((name, rest)) => {
+                let Some(arguments) = rest.strip_suffix(')') else { return };
+                let arguments: Vec<&str> = arguments.split(',').map(str::trim).filter(|a| !a.is_empty()).collect();
+                let shape = match arguments.split_last() {
+                    Some((last, fixed)) if last.ends_with("...") => Shape::Open(fixed.len()),
+                    _ if arguments == ["*"] => Shape::Star,
+                    _ if arguments.iter().all(|a| is_argument(a)) => Shape::Arguments(arguments.len()),
+                    _ => return,
+                };
+                (name.trim(), shape)
             }
-            return;
         };
-        let Some(arguments) = rest.strip_suffix(')') else { return };
-        let arguments: Vec<&str> = arguments.split(',').map(str::trim).filter(|a| !a.is_empty()).collect();
-        let name = name.trim().to_uppercase();
-        if arguments == ["*"] {
-            self.calls.entry((format!("{name}*"), 0)).or_insert(id);
-        } else if arguments.last().is_some_and(|a| a.ends_with("...")) {
-            for count in arguments.len() - 1..=arguments.len() {
-                self.calls.entry((name.clone(), count)).or_insert(id);
-            }
-            self.open_calls.entry(name).or_insert(id);
-        } else if arguments.iter().all(|a| is_argument(a)) {
-            self.calls.entry((name, arguments.len())).or_insert(id);
+        let heard = self.calls.entry(name.to_uppercase().into()).or_default();
+        if !heard.iter().any(|(s, _)| *s == shape) {
+            heard.push((shape, id));
         }
+    }
+
+    fn call(&self, name: &str, wanted: Shape) -> Option<PhraseId> {
+        let mut upper = CompactString::from(name);
+        upper.make_ascii_uppercase();
+        let heard = self.calls.get(&upper)?;
+        let fits = |shape: Shape| match (shape, wanted) {
+            (Shape::Open(least), Shape::Arguments(count)) => count >= least,
+            (shape, wanted) => shape == wanted,
+        };
+        heard.iter().find(|(shape, _)| fits(*shape)).map(|(_, id)| *id)
     }
 }
 
@@ -198,20 +219,12 @@ fn operator_of(sign: &str) -> Option<Operator> {
 /// The phrase a call of `name` with so many arguments is; `star` for `name(*)`, `None` arguments for
 /// a bare word.
 pub fn hear_call(dialect: DialectName, name: &str, arguments: Option<usize>, star: bool) -> Option<PhraseId> {
-    let ear = ear(dialect);
-    let mut upper = name.to_uppercase();
-    if star {
-        upper.push('*');
-        return ear.calls.get(&(upper, 0)).copied();
-    }
-    let count = arguments.unwrap_or(usize::MAX);
-    if let Some(id) = ear.calls.get(&(upper.clone(), count)) {
-        return Some(*id);
-    }
-    if count != usize::MAX && count > 2 {
-        return ear.open_calls.get(&upper).copied();
-    }
-    None
+    let shape = match arguments {
+        _ if star => Shape::Star,
+        Some(count) => Shape::Arguments(count),
+        None => Shape::Word,
+    };
+    ear(dialect).call(name, shape)
 }
 
 /// The phrase an infix operator is.

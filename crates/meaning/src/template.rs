@@ -1,12 +1,11 @@
 //! The templates of the phrasebook, parsed on first use.
 
-use std::collections::HashMap;
-use std::sync::{LazyLock, Mutex};
+use std::sync::OnceLock;
 
 use syntax::tree::{Expr, ExprKind, Spelled};
 use syntax::{Dialect, DialectName, lex, parse_expression};
 
-use crate::book::{PhraseId, Say};
+use crate::book::{PHRASES, PhraseId, Say};
 
 /// How a dialect says a phrase, ready for use.
 #[derive(Debug, Clone, PartialEq)]
@@ -31,24 +30,22 @@ impl Template {
     }
 }
 
+/// The parsed templates of one phrase, by dialect.
+type Parsed = [OnceLock<Option<Expr<Spelled>>>; 9];
+
 /// The template of `phrase` in `dialect`.
 pub fn template(phrase: PhraseId, dialect: DialectName) -> Template {
-    static PARSED: LazyLock<Mutex<HashMap<(PhraseId, DialectName), &'static Expr<Spelled>>>> = LazyLock::new(Mutex::default);
+    static PARSED: OnceLock<Vec<Parsed>> = OnceLock::new();
     let sql = match phrase.phrase().say[dialect as usize] {
         Say::Sql(sql) => sql,
         Say::Refuse(why) => return Template::Refuse(why),
     };
-    let mut parsed = PARSED.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-    if let Some(tree) = parsed.get(&(phrase, dialect)) {
-        return Template::Tree(tree);
+    let parsed = PARSED.get_or_init(|| PHRASES.iter().map(|_| [const { OnceLock::new() }; 9]).collect());
+    let slot = &parsed[phrase.0 as usize][dialect as usize];
+    match slot.get_or_init(|| parse(sql, dialect)) {
+        Some(tree) => Template::Tree(tree),
+        None => Template::Refuse("its template can't be read; please report this"),
     }
-    let Some(tree) = parse(sql, dialect) else {
-        return Template::Refuse("its template can't be read; please report this");
-    };
-    // Each template is parsed once and lives as long as the program: the book is finite.
-    let tree: &'static Expr<Spelled> = Box::leak(Box::new(tree));
-    parsed.insert((phrase, dialect), tree);
-    Template::Tree(tree)
 }
 
 fn parse(sql: &str, dialect: DialectName) -> Option<Expr<Spelled>> {
@@ -99,7 +96,6 @@ fn unplaced(mut expr: Expr<Spelled>) -> Expr<Spelled> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::book::PHRASES;
 
     #[test]
     fn every_template_reads() {

@@ -1,8 +1,9 @@
 //! Words that need quotes as names, per dialect: the reserved words of each manual, and those
 //! that can't follow a table or expression as a plain alias.
 
-use std::collections::HashSet;
 use std::sync::OnceLock;
+
+use rustc_hash::FxHashMap;
 
 use crate::dialect::DialectName;
 
@@ -101,21 +102,40 @@ const SQLITE: &str = "ADD ALTER AUTOINCREMENT CHECK COLLATE COMMIT CONSTRAINT CU
     DEFERRABLE DELETE DROP END ESCAPE EXCEPT FOREIGN FULL GLOB GROUP HAVING INDEX INDEXED INTERSECT ISNULL LIMIT MATCH NATURAL \
     NOTHING NOTNULL OUTER PRIMARY REFERENCES REGEXP RETURNING TO TRANSACTION UNIQUE UPDATE USING VALUES OFFSET OVER FILTER WINDOW";
 
-/// The reserved words of `dialect`, in capitals.
-pub(crate) fn words(dialect: DialectName) -> &'static HashSet<&'static str> {
-    static SETS: [OnceLock<HashSet<&'static str>>; 9] = [const { OnceLock::new() }; 9];
-    SETS[dialect as usize].get_or_init(|| {
-        let own = match dialect {
-            DialectName::Oracle => ORACLE,
-            DialectName::Tsql => TSQL,
-            DialectName::Mysql => MYSQL,
-            DialectName::Mariadb => MARIADB,
-            DialectName::Postgres => POSTGRES,
-            DialectName::Duckdb => DUCKDB,
-            DialectName::Bigquery => BIGQUERY,
-            DialectName::Spark => SPARK,
-            DialectName::Sqlite => SQLITE,
-        };
-        EVERYWHERE.split_whitespace().chain(own.split_whitespace()).collect()
+fn list(dialect: DialectName) -> &'static str {
+    match dialect {
+        DialectName::Oracle => ORACLE,
+        DialectName::Tsql => TSQL,
+        DialectName::Mysql => MYSQL,
+        DialectName::Mariadb => MARIADB,
+        DialectName::Postgres => POSTGRES,
+        DialectName::Duckdb => DUCKDB,
+        DialectName::Bigquery => BIGQUERY,
+        DialectName::Spark => SPARK,
+        DialectName::Sqlite => SQLITE,
+    }
+}
+
+/// Every reserved word with one bit for each dialect that reserves it.
+fn words() -> &'static FxHashMap<&'static str, u16> {
+    static WORDS: OnceLock<FxHashMap<&'static str, u16>> = OnceLock::new();
+    WORDS.get_or_init(|| {
+        let mut words: FxHashMap<&'static str, u16> = FxHashMap::default();
+        for dialect in DialectName::ALL {
+            for word in EVERYWHERE.split_whitespace().chain(list(dialect).split_whitespace()) {
+                *words.entry(word).or_default() |= dialect.bit();
+            }
+        }
+        words
     })
+}
+
+/// Whether `dialect` reserves `word`, whatever its case.
+pub(crate) fn is_reserved(dialect: DialectName, word: &str) -> bool {
+    let mut buffer = [0u8; 32];
+    let Some(upper) = buffer.get_mut(..word.len()) else { return false };
+    upper.copy_from_slice(word.as_bytes());
+    upper.make_ascii_uppercase();
+    let bits = std::str::from_utf8(upper).ok().and_then(|upper| words().get(upper));
+    bits.is_some_and(|bits| bits & dialect.bit() != 0)
 }

@@ -91,10 +91,5 @@ impl Spelling {
 
 /// Whether `word` can't be a column or table name without quotes in `dialect`.
 pub fn is_reserved(dialect: DialectName, word: &str) -> bool {
-    let list = crate::reserved::words(dialect);
-    let mut buffer = [0u8; 32];
-    let Some(upper) = buffer.get_mut(..word.len()) else { return false };
-    upper.copy_from_slice(word.as_bytes());
-    upper.make_ascii_uppercase();
-    std::str::from_utf8(upper).is_ok_and(|upper| list.contains(upper))
+    crate::reserved::is_reserved(dialect, word)
 }

@@ -280,6 +280,9 @@ impl Finder<'_> {
             ExprKind::OuterMark(_) => self.found(Construct::OuterMark, span),
             _ => {}
         }
+        if matches!(expr.kind, ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Parameter(_) | ExprKind::Star(_)) {
+            return;
+        }
         let conditions =
             matches!(expr.kind, ExprKind::Logic(..) | ExprKind::Not(_)) || (as_condition && matches!(expr.kind, ExprKind::Nested(_)));
         syntax::with_stack(|| {

@@ -195,7 +195,7 @@ impl Translator<'_> {
             return Outcome { class, sql: None, notes: vec![note], steps: Vec::new() };
         };
         let mut cx = Context::new(self.from, self.to, self.options.null_order);
-        cx.has_rownum = self.reader.has_rownum;
+        cx.features = self.reader.features;
         cx.notes = std::mem::take(&mut self.reader.notes);
         let mut steps = Vec::new();
         let mut last = String::new();

@@ -267,7 +267,8 @@ impl<'a> Parser<'a> {
             return Err(error);
         }
         self.depth += 1;
-        let result = crate::with_stack(|| read(self));
+        // A look at the stack costs more than the levels between two looks.
+        let result = if self.depth.is_multiple_of(8) { crate::with_stack(|| read(self)) } else { read(self) };
         self.depth -= 1;
         result
     }
@@ -292,12 +293,7 @@ impl<'a> Parser<'a> {
     }
 
     pub(crate) fn is_reserved(&self, token: Token) -> bool {
-        let mut upper = [0u8; 32];
-        let text = self.text_of(token);
-        let Some(room) = upper.get_mut(..text.len()) else { return false };
-        room.copy_from_slice(text.as_bytes());
-        room.make_ascii_uppercase();
-        std::str::from_utf8(room).is_ok_and(|word| reserved::words(self.dialect.name).contains(word))
+        reserved::is_reserved(self.dialect.name, self.text_of(token))
     }
 
     /// A name in a place where only a name can stand; `what` is for the message.

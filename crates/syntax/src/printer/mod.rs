@@ -75,6 +75,7 @@ pub fn print<'a>(
     options: PrintOptions,
 ) -> Vec<Printed<'a>> {
     let mut printer = Printer::new(source, tokens, dialect, options);
+    printer.out.reserve((statement.span.end.wrapping_sub(statement.span.first) as usize).min(tokens.len()) + 8);
     printer.lower_case = statement.span.is_read() && first_word_is_lower(source, tokens, statement.span);
     printer.statement(statement);
     printer.out
@@ -125,7 +126,7 @@ impl<'a> Printer<'a> {
             cursor: 0,
             end: 0,
             next_mark: Mark::None,
-            out: Vec::with_capacity(tokens.len().min(256)),
+            out: Vec::new(),
         }
     }
 

@@ -14,12 +14,29 @@ use meaning::{
 use syntax::tree::{
     Call, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, JoinKind, LimitClause, Literal, ObjectName, Operator, Query, QueryBody,
     Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind, TableKind, TableRef, Top,
-    TypeName, Update, map_body, map_common_table, map_delete, map_insert, map_merge, map_query, map_select, map_table, map_update,
+    TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge, map_query, map_select, map_table, map_update,
 };
 use syntax::{Dialect, DialectName, Spelling, decode_text};
 use values::DataType;
 
 use scope::{Found, Frame, Offered, Relation, catalog_columns};
+
+/// What a statement has that some rewrite looks for: a rewrite without its occasion isn't run.
+#[derive(Debug, Clone, Copy, Default)]
+pub(crate) struct Features {
+    /// ROWNUM.
+    pub(crate) row_number: bool,
+    /// Any row limit.
+    pub(crate) row_limit: bool,
+    /// ORDER BY, in a query or a window, or a window that may need one.
+    pub(crate) order: bool,
+    /// EXISTS.
+    pub(crate) exists: bool,
+    /// A block without tables, or over DUAL.
+    pub(crate) no_tables: bool,
+    /// APPLY or LATERAL.
+    pub(crate) apply: bool,
+}
 
 /// Reads statements of one dialect.
 pub(crate) struct Reader<'a> {
@@ -38,7 +55,7 @@ pub(crate) struct Reader<'a> {
     /// Values of script variables, by DECLARE and SET.
     variables: HashMap<String, Expr<Spelled>>,
     pub(crate) notes: Vec<Note>,
-    pub(crate) has_rownum: bool,
+    pub(crate) features: Features,
 }
 
 impl<'a> Reader<'a> {
@@ -55,7 +72,7 @@ impl<'a> Reader<'a> {
             next_relation: 0,
             variables: HashMap::new(),
             notes: Vec::new(),
-            has_rownum: false,
+            features: Features::default(),
         }
     }
 
@@ -63,7 +80,7 @@ impl<'a> Reader<'a> {
     pub(crate) fn statement(&mut self, statement: Statement<Spelled>) -> Option<Statement<Meant>> {
         self.frames.clear();
         self.common.clear();
-        self.has_rownum = false;
+        self.features = Features::default();
         let kind = match statement.kind {
             StatementKind::Query(query) => StatementKind::Query(Box::new(self.query(*query))),
             StatementKind::Insert(insert) => StatementKind::Insert(Box::new(map_insert(self, *insert))),
@@ -155,14 +172,13 @@ impl<'a> Reader<'a> {
         if word.quote != syntax::tree::Quote::None {
             return None;
         }
-        let oracle = self.from.name == DialectName::Oracle;
-        let upper = word.text.to_ascii_uppercase();
-        match upper.as_str() {
-            "ROWNUM" if oracle => Some(BindingTarget::RowNumber),
-            "LEVEL" | "CONNECT_BY_ISLEAF" | "CONNECT_BY_ISCYCLE" | "COLUMN_VALUE" | "ROWID" | "ORA_ROWSCN" if oracle => {
+        let is = |words: &[&str]| words.iter().any(|w| word.text.eq_ignore_ascii_case(w));
+        match self.from.name {
+            DialectName::Oracle if is(&["ROWNUM"]) => Some(BindingTarget::RowNumber),
+            DialectName::Oracle if is(&["LEVEL", "CONNECT_BY_ISLEAF", "CONNECT_BY_ISCYCLE", "COLUMN_VALUE", "ROWID", "ORA_ROWSCN"]) => {
                 Some(BindingTarget::Special)
             }
-            "CTID" if self.from.name == DialectName::Postgres => Some(BindingTarget::Special),
+            DialectName::Postgres if is(&["CTID"]) => Some(BindingTarget::Special),
             _ => None,
         }
     }
@@ -316,24 +332,25 @@ impl<'a> Reader<'a> {
 }
 
 impl StageMap<Spelled, Meant> for Reader<'_> {
-    fn column(&mut self, name: ObjectName, span: Span) -> ExprKind<Meant> {
-        if let Some(found) = self.resolve(&name)
-            && !(found.target == BindingTarget::Open && name.as_single().is_some_and(|n| self.is_word_call(n)))
-            && !(found.data_type == DataType::Unknown && self.special_name(&name).is_some())
-            && !(found.data_type == DataType::Unknown && name.as_single().is_some_and(|n| self.is_word_call(n)))
-        {
-            return ExprKind::Column(Binding { name, target: found.target, data_type: found.data_type, nullable: found.nullable });
+    fn column(&mut self, name: ObjectName, _: Span) -> ExprKind<Meant> {
+        let found = self.resolve(&name);
+        // A column the catalog knows is one; of the others some are words or pseudo columns.
+        let known = found.as_ref().is_some_and(|f| f.data_type != DataType::Unknown);
+        if !known && name.parts.len() == 1 {
+            if let Some(target) = self.special_name(&name) {
+                let counts = target == BindingTarget::RowNumber;
+                self.features.row_number |= counts;
+                let data_type = if counts { DataType::Integer(64) } else { DataType::Unknown };
+                return ExprKind::Column(Binding { name, target, data_type, nullable: false });
+            }
+            if let Some(word) = self.word_call(&name) {
+                return word;
+            }
         }
-        if let Some(target) = self.special_name(&name) {
-            self.has_rownum |= target == BindingTarget::RowNumber;
-            let data_type = if target == BindingTarget::RowNumber { DataType::Integer(64) } else { DataType::Unknown };
-            return ExprKind::Column(Binding { name, target, data_type, nullable: false });
+        match found {
+            Some(found) => ExprKind::Column(Binding { name, target: found.target, data_type: found.data_type, nullable: found.nullable }),
+            None => ExprKind::Column(Binding { name, target: BindingTarget::Open, data_type: DataType::Unknown, nullable: true }),
         }
-        if let Some(word) = self.word_call(&name) {
-            return word;
-        }
-        let _ = span;
-        ExprKind::Column(Binding { name, target: BindingTarget::Open, data_type: DataType::Unknown, nullable: true })
     }
 
     fn assigned(&mut self, name: ObjectName, _: Span) -> Binding {
@@ -362,6 +379,11 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             }
             Literal::Typed(word, text) => Constant::Typed(word, decode_text(&text, &self.spelling)),
         })
+    }
+
+    fn expr(&mut self, expr: Expr<Spelled>) -> Expr<Meant> {
+        self.features.exists |= matches!(expr.kind, ExprKind::Exists(_));
+        map_expr(self, expr)
     }
 
     fn parameter(&mut self, text: CompactString, span: Span) -> ExprKind<Meant> {
@@ -413,6 +435,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn sort_key(&mut self, key: SortKey<Spelled>) -> SortKey<Meant> {
+        self.features.order = true;
         let nulls =
             NullsPlace { order: key.nulls.unwrap_or_else(|| self.facts.default_nulls(key.direction)), spelled: key.nulls.is_some() };
         SortKey { expr: self.expr(key.expr), direction: key.direction, nulls, span: key.span }
@@ -434,6 +457,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         // walk is given the query in two parts.
         let order_by = std::mem::take(&mut query.order_by);
         let limit = std::mem::take(&mut query.limit);
+        self.features.row_limit |= top.is_some() || !limit.is_empty();
         let mut meant = map_query(self, query);
         let frame = self.finished.clone().unwrap_or_default();
         let outputs = frame.outputs.clone();
@@ -466,6 +490,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let outer = std::mem::replace(&mut self.in_order_by, false);
         self.frames.push(Frame { super_aggregates: Self::has_super_aggregates(&select), ..Frame::default() });
         let mut select = select;
+        self.features.no_tables |= select.from.is_empty() || select.from.len() == 1;
         // FROM first, so that outer join signs in WHERE can be told to its tables before the rest.
         let from = std::mem::take(&mut select.from);
         let from: Vec<TableRef<Meant>> = from.into_iter().map(|t| self.table(t)).collect();
@@ -485,6 +510,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             QueryBody::Select(mut select) if select.top.is_some() => {
                 // TOP in a branch of a set operation bounds that branch alone.
                 let span = select.span;
+                self.features.row_limit = true;
                 let top = select.top.take();
                 let body = map_body(self, QueryBody::Select(select));
                 let limit = self.branch_limit(top);
@@ -501,8 +527,12 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let alias_name = alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.to_string());
         let alias_columns = alias.map(|a| a.columns).unwrap_or_default();
         let start = self.frames.last().map_or(0, |f| f.relations.len());
+        if let TableKind::Derived { lateral: true, .. } = &table.kind {
+            self.features.apply = true;
+        }
         if let TableKind::Join(join) = &table.kind {
             let kind = join.kind;
+            self.features.apply |= matches!(kind, JoinKind::CrossApply | JoinKind::OuterApply);
             let left = count_relations(&join.left);
             let meant = map_table(self, table);
             self.join_nullability(kind, start, start + left);

@@ -2,7 +2,7 @@
 
 use meaning::{Constant, Function, Meant, Note, Sign, hear_call, hear_operator, hear_prefix, infer, phrase_named};
 use syntax::tree::{
-    Binary, Call, CallForm, Expr, ExprKind, Ident, LogicOperator, ObjectName, Operator, Quote, Span, Spelled, StageMap, Unary,
+    Binary, Call, CallForm, Expr, ExprKind, LogicOperator, ObjectName, Operator, Quote, Span, Spelled, StageMap, Unary,
     map_arguments, map_tail,
 };
 use syntax::{DialectName, Symbol};
@@ -11,13 +11,9 @@ use values::DataType;
 use super::Reader;
 
 impl Reader<'_> {
-    pub(super) fn is_word_call(&self, name: &Ident) -> bool {
-        name.quote == Quote::None && hear_call(self.from.name, &name.text, None, false).is_some()
-    }
-
     /// A word without parentheses that is a call: CURRENT_DATE, SYSDATE.
     pub(super) fn word_call(&self, name: &ObjectName) -> Option<ExprKind<Meant>> {
-        let word = name.as_single().filter(|w| self.is_word_call(w))?;
+        let word = name.as_single().filter(|w| w.quote == Quote::None)?;
         let id = hear_call(self.from.name, &word.text, None, false)?;
         Some(ExprKind::Call(Box::new(Call {
             function: Function::Phrase(id, name.clone()),
@@ -35,6 +31,7 @@ impl Reader<'_> {
         let heard = name.as_ref().filter(|_| plain).and_then(|n| hear_call(self.from.name, n, Some(call.arguments.len()), star));
         let arguments = if star && heard.is_some() { Vec::new() } else { map_arguments(self, call.arguments) };
         let tail = call.tail.map(|t| Box::new(map_tail(self, *t)));
+        self.features.order |= tail.as_ref().is_some_and(|t| t.over.is_some());
         let function = match heard {
             Some(id) => Function::Phrase(id, call.function),
             None => Function::Own(call.function),

@@ -70,7 +70,7 @@ pub(super) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>) {
 
 /// ROWNUM in WHERE becomes a limit.
 fn take_rownum(change: &mut Change<'_>, cx: &mut Context<'_>) {
-    if !cx.has_rownum || change.condition.is_none() {
+    if !cx.features.row_number || change.condition.is_none() {
         return;
     }
     // The same rule as in a query, over the rows of the table.

@@ -21,6 +21,7 @@ use syntax::tree::{Query, Statement};
 pub(crate) use walk::{Place, for_each_query};
 
 use crate::NullOrderPolicy;
+use crate::read::Features;
 
 /// What a rewrite works with.
 pub(crate) struct Context<'a> {
@@ -30,15 +31,15 @@ pub(crate) struct Context<'a> {
     pub(crate) facts: Facts,
     pub(crate) null_order: NullOrderPolicy,
     pub(crate) notes: Vec<Note>,
-    /// The statement has a ROWNUM somewhere.
-    pub(crate) has_rownum: bool,
+    /// What the statement has.
+    pub(crate) features: Features,
     next_relation: u32,
     next_name: u32,
 }
 
 impl<'a> Context<'a> {
     pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, null_order: NullOrderPolicy) -> Self {
-        Context { from, to, facts: Facts::of(to), null_order, notes: Vec::new(), has_rownum: false, next_relation: 1 << 24, next_name: 0 }
+        Context { from, to, facts: Facts::of(to), null_order, notes: Vec::new(), features: Features::default(), next_relation: 1 << 24, next_name: 0 }
     }
 
     pub(crate) fn note(&mut self, note: Note) {
@@ -67,15 +68,22 @@ impl<'a> Context<'a> {
 /// A rewrite of one query.
 type Rule = fn(&mut Query<Meant>, Place, &mut Context<'_>);
 
-/// The rewrites in their order, each with the reason `--steps` shows.
-const RULES: &[(&str, &str, Rule)] = &[
-    ("rownum", "ROWNUM becomes a row limit or a row number", rownum::rewrite),
-    ("paging", "a filter on a row number becomes an offset", paging::rewrite),
-    ("exists", "a row limit inside EXISTS has no effect", exists::rewrite),
-    ("apply", "APPLY and LATERAL in the target's words", apply::rewrite),
-    ("dual", "a SELECT without tables in the target's way", dual::rewrite),
-    ("row limit", "the row limit in the target's words", row_limit::rewrite),
-    ("NULL order", "NULLs sort where they sorted in the source", null_order::rewrite),
+/// A rewrite, the reason `--steps` shows, and when there is an occasion for it.
+struct Listed {
+    why: &'static str,
+    rule: Rule,
+    occasion: fn(&Features) -> bool,
+}
+
+/// The rewrites in their order.
+const RULES: &[Listed] = &[
+    Listed { why: "ROWNUM becomes a row limit or a row number", rule: rownum::rewrite, occasion: |f| f.row_number },
+    Listed { why: "a filter on a row number becomes an offset", rule: paging::rewrite, occasion: |f| f.row_number },
+    Listed { why: "a row limit inside EXISTS has no effect", rule: exists::rewrite, occasion: |f| f.exists },
+    Listed { why: "APPLY and LATERAL in the target's words", rule: apply::rewrite, occasion: |f| f.apply },
+    Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f| f.no_tables },
+    Listed { why: "the row limit in the target's words", rule: row_limit::rewrite, occasion: |f| f.row_limit || f.row_number },
+    Listed { why: "NULLs sort where they sorted in the source", rule: null_order::rewrite, occasion: |f| f.order || f.row_number },
 ];
 
 /// Runs all rewrites; `after` is told of each rule that may have changed the statement.
@@ -83,9 +91,9 @@ pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, af
     if cx.same_dialect() {
         return;
     }
-    for (_, why, rule) in RULES {
-        for_each_query(statement, &mut |query, place| rule(query, place, cx));
-        after(why, statement);
+    for listed in RULES.iter().filter(|l| (l.occasion)(&cx.features)).collect::<Vec<_>>() {
+        for_each_query(statement, &mut |query, place| (listed.rule)(query, place, cx));
+        after(listed.why, statement);
     }
     change_limit::rewrite(statement, cx);
     after("a limited UPDATE or DELETE in the target's way", statement);

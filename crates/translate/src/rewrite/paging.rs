@@ -26,7 +26,7 @@ use super::{Context, Place};
 type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
-    if !cx.has_rownum {
+    if !cx.features.row_number {
         return;
     }
     let Some((low, high)) = page(query) else { return };

@@ -56,7 +56,7 @@ enum Bound {
 }
 
 pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'_>) {
-    if !cx.has_rownum {
+    if !cx.features.row_number {
         return;
     }
     let QueryBody::Select(select) = &mut query.body else { return };
