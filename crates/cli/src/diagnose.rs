@@ -60,9 +60,22 @@ fn floor(text: &str, at: usize) -> usize {
     (0..=at).rev().find(|i| text.is_char_boundary(*i)).unwrap_or(0)
 }
 
-/// Line and column of a byte, both from 1; columns in characters.
-pub(crate) fn line_and_column(source: &str, at: usize) -> (usize, usize) {
-    let at = floor(source, at.min(source.len()));
-    let line_start = source[..at].rfind('\n').map_or(0, |i| i + 1);
-    (source[..at].matches('\n').count() + 1, source[line_start..at].chars().count() + 1)
+/// Where the lines of a text begin, so that places are found without reading it again.
+pub(crate) struct Lines<'a> {
+    text: &'a str,
+    starts: Vec<usize>,
+}
+
+impl<'a> Lines<'a> {
+    pub(crate) fn of(text: &'a str) -> Lines<'a> {
+        let starts = std::iter::once(0).chain(text.match_indices('\n').map(|(i, _)| i + 1)).collect();
+        Lines { text, starts }
+    }
+
+    /// Line and column of a byte, both from 1; columns in characters.
+    pub(crate) fn place(&self, at: usize) -> (usize, usize) {
+        let at = floor(self.text, at.min(self.text.len()));
+        let line = self.starts.partition_point(|s| *s <= at).max(1);
+        (line, self.text[self.starts[line - 1]..at].chars().count() + 1)
+    }
 }

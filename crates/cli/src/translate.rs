@@ -10,7 +10,7 @@ use syntax::{Dialect, LayoutStyle};
 use translate::{NullOrderPolicy, Options, Script, Translated, translate_text};
 
 use crate::arguments::{Layout, Notes, NullOrder, Source, Strict, TranslateArguments};
-use crate::diagnose::{Finding, line_and_column, render};
+use crate::diagnose::{Finding, Lines, render};
 use crate::input::{self, Input};
 use crate::{Done, Ending, Usage, show};
 
@@ -45,7 +45,10 @@ pub(crate) fn command(arguments: &TranslateArguments) -> Done {
         let scripts = translate_all(&inputs, &source.from, to, &catalog, &options);
         for (input, script) in inputs.iter().zip(&scripts) {
             ending.refused |= script.statements.iter().any(|s| too_weak(s, arguments.strict));
-            statements.extend(script.statements.iter().map(|s| statement_json(s, input, &source.from, to)));
+            if source.json {
+                let lines = Lines::of(&input.text);
+                statements.extend(script.statements.iter().map(|s| statement_json(s, input, &lines, &source.from, to)));
+            }
             tally.add(script);
             if !source.json {
                 if arguments.steps {
@@ -120,13 +123,14 @@ fn show_steps(script: &Script) {
 
 /// Notes on the terminal: the same note once a file, with where else it stands.
 fn show_notes(input: &Input, script: &Script, each: bool) {
+    let places = Lines::of(&input.text);
     let mut folded: Vec<(&translate::PlacedNote, Vec<usize>)> = Vec::new();
     for statement in &script.statements {
         for placed in &statement.notes {
             if placed.note.fidelity == Fidelity::Exact && !each {
                 continue;
             }
-            let line = line_and_column(&input.text, placed.place.start).0;
+            let line = places.place(placed.place.start).0;
             let same = folded.iter_mut().find(|(p, _)| !each && p.note.code == placed.note.code && p.note.message == placed.note.message);
             match same {
                 Some((_, lines)) => lines.push(line),
@@ -197,13 +201,13 @@ impl Tally {
 }
 
 /// One statement for --json.
-fn statement_json(statement: &Translated, input: &Input, from: &Dialect, to: &Dialect) -> Json {
+fn statement_json(statement: &Translated, input: &Input, lines: &Lines<'_>, from: &Dialect, to: &Dialect) -> Json {
     let notes: Vec<Json> = statement
         .notes
         .iter()
         .map(|placed| {
-            let (line, column) = line_and_column(&input.text, placed.place.start);
-            let (end_line, end_column) = line_and_column(&input.text, placed.place.end);
+            let (line, column) = lines.place(placed.place.start);
+            let (end_line, end_column) = lines.place(placed.place.end);
             let note = &placed.note;
             json!({
                 "code": note.code, "fidelity": note.fidelity.as_str(), "message": note.message, "advice": note.advice,

@@ -24,12 +24,24 @@ impl Known {
     }
 }
 
+/// How deep an expression is looked into: a chain of thousands of operators is asked about at each
+/// of its levels, which must not cost the square of its length.
+const DEPTH: u32 = 24;
+
 /// What is known about `expr`.
 pub fn infer(expr: &Expr<Meant>) -> Known {
-    syntax::with_stack(|| infer_kind(&expr.kind))
+    infer_within(expr, DEPTH)
 }
 
-fn infer_kind(kind: &ExprKind<Meant>) -> Known {
+fn infer_within(expr: &Expr<Meant>, depth: u32) -> Known {
+    match depth.checked_sub(1) {
+        Some(depth) => infer_kind(&expr.kind, depth),
+        None => Known::NOTHING,
+    }
+}
+
+fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
+    let infer = |expr: &Expr<Meant>| infer_within(expr, depth);
     let nullable_of = |parts: &[&Expr<Meant>]| parts.iter().any(|p| infer(p).nullable);
     match kind {
         ExprKind::Column(binding) => Known::of(binding.data_type.clone(), binding.nullable),

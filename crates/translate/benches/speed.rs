@@ -16,13 +16,24 @@ fn statements(count: usize) -> String {
     for i in 0..count {
         let statement = match i % 8 {
             0 => format!("SELECT * FROM (SELECT name, tons FROM loads_{i} ORDER BY tons DESC) WHERE ROWNUM <= {};\n", i % 90 + 1),
-            1 => format!("SELECT v.name, COUNT(*) AS trips FROM vessels v JOIN crossings c ON c.vessel_id = v.id WHERE c.fare > {i} AND v.kind <> 'tug{i}' GROUP BY v.name HAVING COUNT(*) > 1 ORDER BY trips DESC;\n"),
-            2 => format!("-- the page of landing {i}\nSELECT id, name\n  FROM landings\n WHERE mile BETWEEN {i} AND {}\n ORDER BY mile, id\n OFFSET 10 ROWS FETCH NEXT 5 ROWS ONLY;\n", i + 10),
-            3 => format!("SELECT CASE WHEN tons IS NULL THEN 'none' WHEN tons >= {i} THEN 'heavy' ELSE 'light' END AS class, COALESCE(owner, 'nobody') FROM loads WHERE name IN ('coal', 'ice', 'salt{i}');\n"),
+            1 => format!(
+                "SELECT v.name, COUNT(*) AS trips FROM vessels v JOIN crossings c ON c.vessel_id = v.id WHERE c.fare > {i} AND v.kind <> 'tug{i}' GROUP BY v.name HAVING COUNT(*) > 1 ORDER BY trips DESC;\n"
+            ),
+            2 => format!(
+                "-- the page of landing {i}\nSELECT id, name\n  FROM landings\n WHERE mile BETWEEN {i} AND {}\n ORDER BY mile, id\n OFFSET 10 ROWS FETCH NEXT 5 ROWS ONLY;\n",
+                i + 10
+            ),
+            3 => format!(
+                "SELECT CASE WHEN tons IS NULL THEN 'none' WHEN tons >= {i} THEN 'heavy' ELSE 'light' END AS class, COALESCE(owner, 'nobody') FROM loads WHERE name IN ('coal', 'ice', 'salt{i}');\n"
+            ),
             4 => format!("UPDATE tolls SET amount = amount * 2, settled = 'y' WHERE id = {i} AND amount IS NOT NULL;\n"),
             5 => format!("INSERT INTO tolls (id, landing_id, amount, settled) VALUES ({i}, {}, 2.50, 'n');\n", i % 30),
-            6 => format!("SELECT w.name, (SELECT MAX(l.mile) FROM landings l WHERE l.waterway_id = w.id) AS far FROM waterways w WHERE EXISTS (SELECT 1 FROM landings l WHERE l.waterway_id = w.id AND l.depth > {i}) /* note {i} */;\n"),
-            _ => format!("SELECT name, RANK() OVER (PARTITION BY kind ORDER BY tons_max DESC) AS place FROM vessels WHERE UPPER(name) LIKE 'H%{i}' UNION ALL SELECT name, {i} FROM landings;\n"),
+            6 => format!(
+                "SELECT w.name, (SELECT MAX(l.mile) FROM landings l WHERE l.waterway_id = w.id) AS far FROM waterways w WHERE EXISTS (SELECT 1 FROM landings l WHERE l.waterway_id = w.id AND l.depth > {i}) /* note {i} */;\n"
+            ),
+            _ => format!(
+                "SELECT name, RANK() OVER (PARTITION BY kind ORDER BY tons_max DESC) AS place FROM vessels WHERE UPPER(name) LIKE 'H%{i}' UNION ALL SELECT name, {i} FROM landings;\n"
+            ),
         };
         text.push_str(&statement);
     }
@@ -42,7 +53,12 @@ fn best(mut work: impl FnMut()) -> Duration {
 }
 
 fn rate(label: &str, bytes: usize, time: Duration) {
-    println!("{label:<34} {:>7.1} MB/s  ({:.2} MB in {:.0} ms)", bytes as f64 / 1e6 / time.as_secs_f64(), bytes as f64 / 1e6, time.as_secs_f64() * 1e3);
+    println!(
+        "{label:<34} {:>7.1} MB/s  ({:.2} MB in {:.0} ms)",
+        bytes as f64 / 1e6 / time.as_secs_f64(),
+        bytes as f64 / 1e6,
+        time.as_secs_f64() * 1e3
+    );
 }
 
 fn parse(text: &str, dialect: &Dialect) {
@@ -75,9 +91,16 @@ fn main() {
     rate("parse (lexing included)", text.len(), best(|| parse(&text, &oracle)));
     rate("translate oracle to postgres", text.len(), best(|| drop(translate_text(&text, &oracle, &postgres, &catalog, &options))));
     rate("translate oracle to oracle", text.len(), best(|| drop(translate_text(&text, &oracle, &oracle, &catalog, &options))));
-    let list = |n: usize| format!("SELECT name FROM loads WHERE name IN ({})", (0..n).map(|i| format!("N'load {i}'")).collect::<Vec<_>>().join(", "));
+    let list = |n: usize| {
+        format!("SELECT name FROM loads WHERE name IN ({})", (0..n).map(|i| format!("N'load {i}'")).collect::<Vec<_>>().join(", "))
+    };
     growth("list of N'..' literals, 100,000", list, 100_000, |t| drop(translate_text(t, &tsql, &postgres, &catalog, &options)));
-    let long = |n: usize| format!("SELECT {} FROM loads", (0..n).map(|i| format!("CASE WHEN tons > {i} THEN 'a{i}' ELSE name END AS c{i}")).collect::<Vec<_>>().join(",\n       "));
+    let long = |n: usize| {
+        format!(
+            "SELECT {} FROM loads",
+            (0..n).map(|i| format!("CASE WHEN tons > {i} THEN 'a{i}' ELSE name END AS c{i}")).collect::<Vec<_>>().join(",\n       ")
+        )
+    };
     let size = 5_000_000 / 55;
     growth("one statement of 5 MB", long, size, |t| drop(translate_text(t, &oracle, &postgres, &catalog, &options)));
 }

@@ -43,6 +43,27 @@ impl Default for Options {
     }
 }
 
+/// Notes in the order they were made, each once: a rewrite that copies a part must not repeat its
+/// notes.
+#[derive(Debug, Default)]
+pub(crate) struct Notes {
+    list: Vec<Note>,
+    seen: rustc_hash::FxHashSet<(String, u32, u32)>,
+}
+
+impl Notes {
+    pub(crate) fn add(&mut self, note: Note) {
+        if self.seen.insert((note.code.clone(), note.span.first, note.span.end)) {
+            self.list.push(note);
+        }
+    }
+
+    pub(crate) fn take(&mut self) -> Vec<Note> {
+        self.seen.clear();
+        std::mem::take(&mut self.list)
+    }
+}
+
 /// A place in the source text, in bytes.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Place {

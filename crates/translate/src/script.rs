@@ -196,7 +196,7 @@ impl Translator<'_> {
         };
         let mut cx = Context::new(self.from, self.to, self.options.null_order);
         cx.features = self.reader.features;
-        cx.notes = std::mem::take(&mut self.reader.notes);
+        std::mem::take(&mut self.reader.notes).into_iter().for_each(|n| cx.note(n));
         let mut steps = Vec::new();
         let mut last = String::new();
         rewrite(&mut meant, &mut cx, &mut |why, statement| {
@@ -209,12 +209,12 @@ impl Translator<'_> {
                 last = text;
             }
         });
-        let mut notes = cx.notes;
+        let mut notes = cx.notes.take();
         notes.extend(constructs::unspoken(&meant, self.to));
         self.note_hints(span, &mut notes);
         let mut writer = Writer::new(self.from, self.to);
         let spelled = writer.statement(meant);
-        notes.extend(writer.notes);
+        notes.extend(writer.notes.take());
         let refused = notes.iter().any(|n| n.fidelity >= Fidelity::Refused);
         let sql = (!refused).then(|| self.lay_out(&spelled, span));
         Outcome { class, sql, notes, steps }

@@ -363,7 +363,9 @@ impl Compiler<'_> {
         let arithmetic = match operator {
             Operator::Symbol(Symbol::Concat) if bars_mean_or => return Ok(Code::Or(vec![a, b])),
             Operator::Symbol(Symbol::AndAnd) if bars_mean_or => return Ok(Code::And(vec![a, b])),
-            Operator::Symbol(Symbol::Concat) if self.dialect() != DialectName::Tsql => return Ok(Code::Concat(pair(self.unpadded(a), self.unpadded(b)))),
+            Operator::Symbol(Symbol::Concat) if self.dialect() != DialectName::Tsql => {
+                return Ok(Code::Concat(pair(self.unpadded(a), self.unpadded(b))));
+            }
             Operator::Symbol(Symbol::Plus) if self.dialect() == DialectName::Tsql && (self.is_text(left) || self.is_text(right)) => {
                 return Ok(Code::Concat(pair(a, b)));
             }

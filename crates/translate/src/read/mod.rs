@@ -14,7 +14,8 @@ use meaning::{
 use syntax::tree::{
     Call, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, JoinKind, LimitClause, Literal, ObjectName, Operator, Query, QueryBody,
     Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind, TableKind, TableRef, Top,
-    TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge, map_query, map_select, map_table, map_update,
+    TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge, map_query, map_select, map_table,
+    map_update,
 };
 use syntax::{Dialect, DialectName, Spelling, decode_text};
 use values::DataType;

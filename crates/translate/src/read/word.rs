@@ -2,8 +2,8 @@
 
 use meaning::{Constant, Function, Meant, Note, Sign, hear_call, hear_operator, hear_prefix, infer, phrase_named};
 use syntax::tree::{
-    Binary, Call, CallForm, Expr, ExprKind, LogicOperator, ObjectName, Operator, Quote, Span, Spelled, StageMap, Unary,
-    map_arguments, map_tail,
+    Binary, Call, CallForm, Expr, ExprKind, LogicOperator, ObjectName, Operator, Quote, Span, Spelled, StageMap, Unary, map_arguments,
+    map_tail,
 };
 use syntax::{DialectName, Symbol};
 use values::DataType;

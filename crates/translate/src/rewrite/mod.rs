@@ -20,8 +20,8 @@ use syntax::tree::{Query, Statement};
 
 pub(crate) use walk::{Place, for_each_query};
 
-use crate::NullOrderPolicy;
 use crate::read::Features;
+use crate::{Notes, NullOrderPolicy};
 
 /// What a rewrite works with.
 pub(crate) struct Context<'a> {
@@ -30,7 +30,7 @@ pub(crate) struct Context<'a> {
     /// What the target can say.
     pub(crate) facts: Facts,
     pub(crate) null_order: NullOrderPolicy,
-    pub(crate) notes: Vec<Note>,
+    pub(crate) notes: Notes,
     /// What the statement has.
     pub(crate) features: Features,
     next_relation: u32,
@@ -39,13 +39,20 @@ pub(crate) struct Context<'a> {
 
 impl<'a> Context<'a> {
     pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, null_order: NullOrderPolicy) -> Self {
-        Context { from, to, facts: Facts::of(to), null_order, notes: Vec::new(), features: Features::default(), next_relation: 1 << 24, next_name: 0 }
+        Context {
+            from,
+            to,
+            facts: Facts::of(to),
+            null_order,
+            notes: Notes::default(),
+            features: Features::default(),
+            next_relation: 1 << 24,
+            next_name: 0,
+        }
     }
 
     pub(crate) fn note(&mut self, note: Note) {
-        if !self.notes.contains(&note) {
-            self.notes.push(note);
-        }
+        self.notes.add(note);
     }
 
     pub(crate) fn fresh_relation(&mut self) -> RelationId {

@@ -4,6 +4,7 @@ mod limit;
 mod name;
 mod word;
 
+use crate::Notes;
 use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
 use syntax::tree::{
     AliasForm, Call, Cast, CastForm, CommonTable, Expr, ExprKind, Ident, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
@@ -21,18 +22,24 @@ pub(crate) struct Writer<'a> {
     source: Spelling,
     target: Spelling,
     next_alias: u32,
-    pub(crate) notes: Vec<Note>,
+    pub(crate) notes: Notes,
 }
 
 impl<'a> Writer<'a> {
     pub(crate) fn new(from: &'a Dialect, to: &'a Dialect) -> Self {
-        Writer { from, to, facts: Facts::of(to), source: Spelling::of(from), target: Spelling::of(to), next_alias: 0, notes: Vec::new() }
+        Writer {
+            from,
+            to,
+            facts: Facts::of(to),
+            source: Spelling::of(from),
+            target: Spelling::of(to),
+            next_alias: 0,
+            notes: Notes::default(),
+        }
     }
 
     fn note(&mut self, note: Note) {
-        if !self.notes.contains(&note) {
-            self.notes.push(note);
-        }
+        self.notes.add(note);
     }
 
     pub(crate) fn statement(&mut self, statement: Statement<Meant>) -> Statement<Spelled> {

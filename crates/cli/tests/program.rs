@@ -1,0 +1,167 @@
+//! The built program, driven on files in a temporary folder.
+#![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.
+
+use assert_cmd::Command;
+
+struct Ran {
+    code: i32,
+    out: String,
+    err: String,
+}
+
+fn run(folder: &std::path::Path, arguments: &str, input: &str) -> Ran {
+    let mut command = Command::cargo_bin("inland-ferry").expect("program");
+    let output = command.current_dir(folder).args(arguments.split_whitespace()).write_stdin(input).output().expect("output");
+    let text = |bytes: &[u8]| String::from_utf8_lossy(bytes).to_string();
+    Ran { code: output.status.code().unwrap_or(-1), out: text(&output.stdout), err: text(&output.stderr) }
+}
+
+fn folder(files: &[(&str, &str)]) -> tempfile::TempDir {
+    let folder = tempfile::tempdir().expect("folder");
+    for (name, text) in files {
+        let path = folder.path().join(name);
+        std::fs::create_dir_all(path.parent().expect("parent")).expect("folder");
+        std::fs::write(path, text).expect("file");
+    }
+    folder
+}
+
+const TOP: &str = "SELECT * FROM (SELECT name, tons FROM loads ORDER BY tons DESC) WHERE ROWNUM <= 3";
+
+/// Arguments, standard input, exit code, what standard output and standard error must hold.
+#[test]
+fn translate_from_standard_input() {
+    let folder = folder(&[]);
+    for (arguments, input, code, out, err) in [
+        ("translate -f oracle -t postgres", TOP, 0, "LIMIT 3", ""),
+        ("translate -f oracle -t tsql", TOP, 0, "SELECT TOP (3) name, tons", ""),
+        ("translate -f oracle -t mysql", TOP, 0, "CASE WHEN tons IS NULL THEN 0 ELSE 1 END, tons DESC", ""),
+        ("translate -f oracle -t sqlite", TOP, 0, "tons DESC NULLS FIRST", ""),
+        ("translate -f oracle -t bigquery", TOP, 0, "NULLS FIRST LIMIT 3", ""),
+        ("translate -f oracle -t spark", TOP, 0, "NULLS FIRST LIMIT 3", ""),
+        ("translate -f oracle -t duckdb", TOP, 0, "NULLS FIRST LIMIT 3", ""),
+        ("translate -f oracle -t mariadb", TOP, 0, "LIMIT 3", ""),
+        ("translate -f oracle -t postgres --json", TOP, 0, "\"fidelity\": \"exact\"", ""),
+        (
+            "translate -f oracle -t postgres",
+            "SELECT name FROM loads WHERE ROWNUM <= 3 ORDER BY tons DESC",
+            0,
+            "LIMIT 3) AS loads ORDER BY tons DESC",
+            "row-limit.no-order",
+        ),
+        (
+            "translate -f oracle -t postgres",
+            "SELECT 1 FROM t CONNECT BY PRIOR a = b",
+            3,
+            "-- not translated",
+            "CONNECT BY is not translated",
+        ),
+        (
+            "translate -f oracle -t postgres",
+            "SELECT FROM WHERE; SELECT 1 AS one FROM dual;",
+            3,
+            "SELECT 1 AS one;",
+            "expected an expression",
+        ),
+        ("translate -f oracle -t postgres --strict exact", "SELECT nvl2(a, b, c) FROM t", 3, "nvl2(a, b, c)", "name.unknown"),
+        ("translate -f oracle -t postgres", "", 0, "", "no statement found"),
+        ("translate -f oracel -t postgres", TOP, 2, "", "did you mean 'oracle'?"),
+        ("translate -f oracle -t postgres -t mysql", TOP, 2, "", "several --to need --output"),
+        ("translate -f oracle -t postgres missing.sql", "", 2, "", "no such file"),
+        ("translate -f oracle -t postgres .", "", 2, "", "no *.sql file"),
+        ("translate -f postgres -t mysql", "SELECT 'open", 3, "-- not read", "never closed"),
+        ("translate -f postgres -t mysql", "SELECT 1 /* open", 3, "-- not read", "comment is never closed"),
+        ("run --on oracle://x", "SELECT 1", 2, "", "no address of an engine"),
+        ("run --on standin:postgres", "SELECT 7 / 2 AS half, '' AS empty, NULL AS nothing", 0, "''", ""),
+        ("run --on standin:postgres --csv", "SELECT '' AS empty, NULL AS nothing, 'a,b' AS both", 0, "\"\",,\"a,b\"", ""),
+        ("run --on standin:postgres --json", "SELECT 1 AS one", 0, "\"rows\"", ""),
+        ("run --on standin:oracle", "SELECT nme FROM vessels", 4, "", "there is no table vessels"),
+        ("run --on standin:tsql", "SELECT 1 / 0", 4, "", "Msg 8134"),
+        ("run --on postgres://nobody@127.0.0.1:1/x", "SELECT 1", 4, "", "can't be reached"),
+        ("check -f oracle -t postgres", TOP, 0, "agree", ""),
+        ("check -f oracle -t sqlite", "SELECT ROWNUM AS n, name FROM loads", 0, "free choice", ""),
+        ("check -f oracle -t sqlite --json", TOP, 0, "\"verdict\": \"agree\"", ""),
+    ] {
+        let ran = run(folder.path(), arguments, input);
+        assert_eq!(ran.code, code, "{arguments}: {input}\n{}\n{}", ran.out, ran.err);
+        assert!(ran.out.contains(out), "{arguments}: {input}\nwants {out:?} on stdout\n{}", ran.out);
+        assert!(ran.err.contains(err), "{arguments}: {input}\nwants {err:?} on stderr\n{}", ran.err);
+        assert!(!ran.err.contains("panicked"), "{arguments}: {input}\n{}", ran.err);
+    }
+}
+
+#[test]
+fn awkward_texts_end_with_a_message() {
+    let folder = folder(&[]);
+    let parens = format!("SELECT {}1{}", "(".repeat(10_000), ")".repeat(10_000));
+    let signs = format!("SELECT {}1; SELECT 2", "- ".repeat(50_000));
+    let chain = format!("SELECT {} FROM t", vec!["a"; 15_000].join(" || "));
+    let ors = format!("SELECT 1 FROM t WHERE {}", vec!["a = 1"; 20_000].join(" OR "));
+    for (input, code, part) in [(&parens, 3, "deeper than"), (&signs, 3, "deeper than"), (&chain, 0, ""), (&ors, 0, "")] {
+        let ran = run(folder.path(), "translate -f oracle -t postgres", input);
+        assert_eq!(ran.code, code, "{}", ran.err);
+        assert!(ran.err.contains(part), "{}", ran.err);
+    }
+    // One bad statement never hides the rest.
+    let ran = run(folder.path(), "translate -f oracle -t postgres", &signs);
+    assert!(ran.out.ends_with("SELECT 2\n"), "{}", &ran.out[ran.out.len().saturating_sub(200)..]);
+    std::fs::write(folder.path().join("latin.sql"), b"SELECT 'F\xe4hre'").expect("file");
+    std::fs::write(folder.path().join("binary.sql"), b"\x00\x01\x02").expect("file");
+    for (file, part) in [("latin.sql", "is not UTF-8"), ("binary.sql", "binary file")] {
+        let ran = run(folder.path(), &format!("translate -f oracle -t postgres {file}"), "");
+        assert_eq!((ran.code, ran.err.contains(part)), (2, true), "{}", ran.err);
+    }
+}
+
+#[test]
+fn folders_keep_their_tree_and_get_notes_inline() {
+    let folder = folder(&[("in/a.sql", TOP), ("in/deep/b.sql", "SELECT name FROM loads WHERE ROWNUM <= 2;\n")]);
+    let ran = run(folder.path(), "translate in -f oracle -t postgres -t sqlite -o out", "");
+    assert_eq!(ran.code, 0, "{}", ran.err);
+    let read = |path: &str| std::fs::read_to_string(folder.path().join(path)).expect(path);
+    assert!(read("out/postgres/a.sql").contains("LIMIT 3"));
+    assert!(read("out/sqlite/deep/b.sql").starts_with("-- assumes (row-limit.no-order)"));
+}
+
+#[test]
+fn a_wrong_translation_is_caught_on_a_few_rows() {
+    let source = "SELECT TOP 10 PERCENT WITH TIES name, tons FROM loads ORDER BY tons DESC";
+    let schema = "CREATE TABLE loads (id int PRIMARY KEY, name varchar(20) NOT NULL, tons int NOT NULL)";
+    for (wrong, part) in [
+        ("SELECT name, tons FROM loads ORDER BY tons DESC LIMIT (SELECT (COUNT(*) * 10 + 99) / 100 FROM loads)", "rows, the target"),
+        ("SELECT name, tons FROM loads ORDER BY tons LIMIT 1", "differs"),
+    ] {
+        let folder = folder(&[("source.sql", source), ("wrong.sql", wrong), ("schema.sql", schema)]);
+        let ran = run(folder.path(), "check source.sql -f tsql -t sqlite --schema schema.sql --against wrong.sql", "");
+        assert_eq!(ran.code, 1, "{}{}", ran.out, ran.err);
+        assert!(ran.out.contains(part) && ran.out.contains("INSERT INTO loads"), "{}", ran.out);
+    }
+    let folder = folder(&[("source.sql", source), ("schema.sql", schema)]);
+    for target in ["postgres", "mysql", "sqlite", "oracle"] {
+        let ran = run(folder.path(), &format!("check source.sql -f tsql -t {target} --schema schema.sql"), "");
+        assert_eq!(ran.code, 0, "{target}: {}{}", ran.out, ran.err);
+    }
+}
+
+#[test]
+fn data_that_does_not_fit_its_schema_is_told_with_its_place() {
+    let schema = "CREATE TABLE loads (id integer, name text, tons numeric(6,2))";
+    for (csv, part) in [
+        ("id,name,tons\n1,coal,heavy\n", "line 2, column tons: 'heavy' is no decimal(6,2)"),
+        ("id,nmae\n1,coal\n", "did you mean name?"),
+        ("id,name\n1\n", "line 2 has 1 fields, the header has 2"),
+    ] {
+        let folder = folder(&[("data/schema.sql", schema), ("data/loads.csv", csv)]);
+        let ran = run(folder.path(), "run --on standin:postgres --data data", "SELECT 1");
+        assert_eq!((ran.code, ran.err.contains(part)), (2, true), "{}", ran.err);
+    }
+}
+
+#[test]
+fn the_demo_agrees() {
+    let folder = folder(&[]);
+    let ran = run(folder.path(), "demo", "");
+    assert_eq!(ran.code, 0, "{}{}", ran.out, ran.err);
+    assert!(ran.out.contains("checks agree") && !ran.out.contains("differ"), "{}", ran.out);
+    assert!(folder.path().join("inland-ferry-demo/translated/sqlite/oracle/heaviest_loads.sql").exists());
+}
