@@ -208,7 +208,9 @@ impl Run<'_> {
                 self.verdict.reason = Some(reason);
                 let tables = tables.unwrap_or_default();
                 let found = Counterexample { tables, source, target };
-                self.verdict.counterexample = Some(self.shrunk(found, engines));
+                let (smallest, reason) = self.shrunk(found, engines);
+                self.verdict.counterexample = Some(smallest);
+                self.verdict.reason = reason.or(self.verdict.reason.take());
                 false
             }
         }
@@ -218,17 +220,22 @@ impl Run<'_> {
         Outcomes { pair: self.pair, facts: self.facts, settings: self.settings }.compare(engines.source, engines.target)
     }
 
-    /// The smallest database found that still shows the same kind of difference.
-    fn shrunk(&self, found: Counterexample, engines: &mut Engines<'_>) -> Counterexample {
+    /// The smallest database found that still shows a difference, and what differs there.
+    fn shrunk(&self, found: Counterexample, engines: &mut Engines<'_>) -> (Counterexample, Option<String>) {
         let used: Vec<String> = self.facts.tables.iter().map(|t| t.to_lowercase()).collect();
         let mut shown = found;
         shown.tables.retain(|(t, _)| used.contains(&t.name.to_lowercase()));
-        shrink::shrink(shown, &mut |tables| {
+        let mut told = None;
+        let smallest = shrink::shrink(shown, &mut |tables| {
             engines.source.load(tables).and_then(|()| engines.target.load(tables)).ok()?;
             match self.compare(engines).result {
-                Comparison::Different { source, target, .. } => Some((source, target)),
+                Comparison::Different { source, target, reason } => {
+                    told = Some(reason);
+                    Some((source, target))
+                }
                 _ => None,
             }
-        })
+        });
+        (smallest, told)
     }
 }

@@ -77,5 +77,5 @@ fn parenthesised(sql: &str, dialect: &Dialect) -> String {
     let parsed = Statements::new(sql, &tokens, dialect).next().expect("statement");
     let tree = parsed.tree.expect("tree");
     let printed = print(&tree, sql, &tokens, dialect, PrintOptions { parenthesise: true });
-    layout(&printed, &LayoutJob { source: sql, tokens: &tokens, span: parsed.span, from: dialect, to: dialect }, LayoutStyle::Keep)
+    layout(&printed, &LayoutJob { source: sql, tokens: &tokens, span: parsed.span, from: dialect, to: dialect }, LayoutStyle::Keep).text
 }

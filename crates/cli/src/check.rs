@@ -24,7 +24,8 @@ struct Query {
     line: usize,
     source: String,
     target: Option<String>,
-    fidelity: Fidelity,
+    /// None for a translation by another hand.
+    fidelity: Option<Fidelity>,
     notes: Vec<(String, Fidelity, String)>,
     refused: Option<String>,
 }
@@ -148,7 +149,7 @@ fn query_of(statement: &Translated, script: &Script, input: &Input) -> Option<Qu
         line: statement.line,
         source: with_variables(statement, script, &input.text),
         target: statement.sql.clone(),
-        fidelity: statement.fidelity,
+        fidelity: Some(statement.fidelity),
         notes: statement.notes.iter().map(|n| (n.note.code.clone(), n.note.fidelity, n.note.message.clone())).collect(),
         refused,
     })
@@ -177,7 +178,7 @@ fn paired(inputs: &[Input], against: &Path, arguments: &CheckArguments) -> Resul
             line,
             source,
             target: Some(target),
-            fidelity: Fidelity::Exact,
+            fidelity: None,
             notes: Vec::new(),
             refused: None,
         })
@@ -275,7 +276,7 @@ fn show_all(checked: &[Checked], source: &dyn Engine, target: &dyn Engine, took:
         };
         table.add_row(vec![
             Cell::new(format!("{}:{}", one.query.file, one.query.line)),
-            Cell::new(one.query.fidelity),
+            Cell::new(one.query.fidelity.map_or("-", Fidelity::as_str)),
             verdict_cell(verdict.kind),
             Cell::new(compared),
             Cell::new(remarks(one)),
@@ -296,7 +297,7 @@ fn remarks(one: &Checked) -> String {
     if let Some(reason) = &verdict.reason {
         remarks.push(reason.clone());
     }
-    if verdict.free_choice {
+    if verdict.free_choice && verdict.kind != VerdictKind::Differ {
         remarks.push("free choice: ties or a missing order leave several right results".to_string());
     }
     let assuming: Vec<&str> = assuming(one);
@@ -376,7 +377,7 @@ fn query_json(one: &Checked, source: &dyn Engine, target: &dyn Engine, settings:
         "verdict": verdict.kind.as_str(), "assuming": assuming(one),
         "source_engine": source.name(), "target_engine": target.name(),
         "seed": settings.seed, "trials": verdict.databases, "rows_compared": verdict.rows_compared, "ordered": verdict.ordered,
-        "free_choice": verdict.free_choice, "fidelity": one.query.fidelity.as_str(), "notes": notes,
+        "free_choice": verdict.free_choice, "fidelity": one.query.fidelity.map(Fidelity::as_str), "notes": notes,
         "reason": verdict.reason, "part": null, "guessed_schema": one.guessed,
         "source": one.query.source, "target": one.query.target, "counterexample": example,
     })

@@ -20,6 +20,9 @@ pub(crate) struct Finding<'a> {
 /// Lines shown around the place; a long statement is not shown whole.
 const MOST_LINES: usize = 6;
 
+/// Bytes of a line shown before and behind the place.
+const MOST_COLUMNS: usize = 160;
+
 /// The finding as text.
 pub(crate) fn render(finding: &Finding<'_>) -> String {
     let source = finding.source;
@@ -31,8 +34,12 @@ pub(crate) fn render(finding: &Finding<'_>) -> String {
         end = start + cut;
     }
     let last = source[end..].find('\n').map_or(source.len(), |at| end + at);
-    let window = &source[first..last];
     let line = source[..first].matches('\n').count() + 1;
+    // Of a very long line only the neighbourhood is shown.
+    let first = if start - first > MOST_COLUMNS { floor(source, start - MOST_COLUMNS) } else { first };
+    let end = if end - start > 2 * MOST_COLUMNS { floor(source, start + 2 * MOST_COLUMNS) } else { end };
+    let last = if last - end > MOST_COLUMNS { floor(source, end + MOST_COLUMNS) } else { last };
+    let window = &source[first..last];
     let level = match finding.fidelity {
         Fidelity::Exact => Level::INFO.with_name("exact"),
         Fidelity::Assumes => Level::NOTE.with_name("assumes"),
@@ -72,10 +79,15 @@ impl<'a> Lines<'a> {
         Lines { text, starts }
     }
 
+    /// The line of a byte, from 1.
+    pub(crate) fn line(&self, at: usize) -> usize {
+        self.starts.partition_point(|s| *s <= at).max(1)
+    }
+
     /// Line and column of a byte, both from 1; columns in characters.
     pub(crate) fn place(&self, at: usize) -> (usize, usize) {
         let at = floor(self.text, at.min(self.text.len()));
-        let line = self.starts.partition_point(|s| *s <= at).max(1);
+        let line = self.line(at);
         (line, self.text[self.starts[line - 1]..at].chars().count() + 1)
     }
 }

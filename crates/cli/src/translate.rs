@@ -127,10 +127,12 @@ fn show_notes(input: &Input, script: &Script, each: bool) {
     let mut folded: Vec<(&translate::PlacedNote, Vec<usize>)> = Vec::new();
     for statement in &script.statements {
         for placed in &statement.notes {
-            if placed.note.fidelity == Fidelity::Exact && !each {
+            // Of a refused statement only the reasons matter.
+            let beside = statement.sql.is_none() && placed.note.fidelity < Fidelity::Refused;
+            if (placed.note.fidelity == Fidelity::Exact || beside) && !each {
                 continue;
             }
-            let line = places.place(placed.place.start).0;
+            let line = places.line(placed.place.start);
             let same = folded.iter_mut().find(|(p, _)| !each && p.note.code == placed.note.code && p.note.message == placed.note.message);
             match same {
                 Some((_, lines)) => lines.push(line),

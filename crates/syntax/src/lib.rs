@@ -19,7 +19,7 @@ pub mod tree;
 
 pub use dialect::{Dialect, DialectError, DialectName, DialectSet, Version};
 pub use keyword::Keyword;
-pub use layout::{LayoutJob, LayoutStyle, is_hint, layout, layout_gap};
+pub use layout::{LaidOut, LayoutJob, LayoutStyle, is_hint, layout, layout_gap};
 pub use lexer::lex;
 pub use literal::{decode_text, quote_name, unquote_name, write_text};
 pub use near::nearest;

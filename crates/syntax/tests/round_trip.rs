@@ -37,7 +37,7 @@ fn again(dialect: &Dialect, text: &str, style: LayoutStyle, parenthesise: bool) 
         out.push_str(&layout_gap(&text[gap..tokens[start].start as usize], dialect, dialect));
         let printed = print(&tree, text, &tokens, dialect, PrintOptions { parenthesise });
         let job = LayoutJob { source: text, tokens: &tokens, span: parsed.span, from: dialect, to: dialect };
-        out.push_str(&layout(&printed, &job, style));
+        out.push_str(&layout(&printed, &job, style).text);
         if let Some(separator) = parsed.separator {
             out.push_str(&text[tokens[separator as usize - 1].end as usize..tokens[separator as usize].end as usize]);
         }

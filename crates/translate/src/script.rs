@@ -3,8 +3,8 @@
 use meaning::{Catalog, Fidelity, Note};
 use syntax::tree::{Span, Statement, StatementKind};
 use syntax::{
-    Dialect, LayoutJob, LayoutStyle, Parsed, PrintOptions, Statements, SyntaxError, Token, TokenKind, is_hint, layout, layout_gap, lex,
-    print,
+    Dialect, LaidOut, LayoutJob, LayoutStyle, Parsed, PrintOptions, Statements, SyntaxError, Token, TokenKind, is_hint, layout, layout_gap,
+    lex, print,
 };
 
 use crate::read::Reader;
@@ -37,6 +37,7 @@ pub fn translate(source: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, 
         line_at: 0,
         at: 0,
         owes_separator: false,
+        code_end: 0,
     };
     for parsed in Statements::new(source, &tokens, from) {
         translator.statement(parsed);
@@ -60,14 +61,24 @@ struct Translator<'a> {
     at: usize,
     /// The last statement had no separator, and the target wants one if another follows.
     owes_separator: bool,
+    /// Where in the output the last statement's tokens end; comments may follow.
+    code_end: usize,
 }
 
 /// What came of one statement.
 struct Outcome {
     class: StatementClass,
     sql: Option<String>,
+    /// Where in it the last token ends.
+    code_end: usize,
     notes: Vec<Note>,
     steps: Vec<(String, String)>,
+}
+
+impl Outcome {
+    fn refused(class: StatementClass, note: Note) -> Outcome {
+        Outcome { class, sql: None, code_end: 0, notes: vec![note], steps: Vec::new() }
+    }
 }
 
 impl Translator<'_> {
@@ -98,7 +109,7 @@ impl Translator<'_> {
 
     fn statement(&mut self, parsed: Parsed) {
         if self.owes_separator {
-            self.text.push(';');
+            self.text.insert(self.code_end, ';');
             self.owes_separator = false;
         }
         let span = parsed.span;
@@ -116,6 +127,8 @@ impl Translator<'_> {
         if self.options.inline_notes && !refused {
             self.write_notes(&notes);
         }
+        let start = self.text.len();
+        self.code_end = start + outcome.code_end;
         match &outcome.sql {
             Some(sql) => self.text.push_str(sql),
             None => self.write_refused(&notes, place),
@@ -148,10 +161,16 @@ impl Translator<'_> {
             self.text.push_str(gap.trim_end());
         } else if token.kind == TokenKind::Separator {
             let gap = layout_gap(self.gap_before(index), self.from, self.to);
-            self.text.push_str(&gap);
-            self.text.push(';');
+            if self.code_end == self.text.len() && gap.trim().is_empty() {
+                self.text.push_str(&gap);
+                self.text.push(';');
+            } else {
+                // A comment behind the last token stays behind the separator.
+                self.text.insert(self.code_end, ';');
+                self.text.push_str(gap.trim_end());
+            }
         } else {
-            self.text.push(';');
+            self.text.insert(self.code_end, ';');
             let gap = layout_gap(self.gap_before(index), self.from, self.to);
             self.text.push_str(gap.trim_end_matches(['\n', '\r', ' ', '\t']));
         }
@@ -179,7 +198,8 @@ impl Translator<'_> {
         let class = class_of(&tree.kind);
         self.reader.learn_variables(&tree.kind);
         if self.same_dialect() {
-            return Outcome { class, sql: Some(self.lay_out(&tree, span)), notes: Vec::new(), steps: Vec::new() };
+            let LaidOut { text, code_end } = self.lay_out(&tree, span);
+            return Outcome { class, sql: Some(text), code_end, notes: Vec::new(), steps: Vec::new() };
         }
         match &tree.kind {
             StatementKind::Directive | StatementKind::Declare(_) | StatementKind::SetVariable(..) | StatementKind::Use(_) => {
@@ -192,7 +212,7 @@ impl Translator<'_> {
         let Some(mut meant) = self.reader.statement(tree) else {
             let note = Note::new("statement.not-a-query", span, format!("{what} is not translated"))
                 .advise("translate it by hand; it is kept as a comment");
-            return Outcome { class, sql: None, notes: vec![note], steps: Vec::new() };
+            return Outcome::refused(class, note);
         };
         let mut cx = Context::new(self.from, self.to, self.options.null_order);
         cx.features = self.reader.features;
@@ -202,7 +222,7 @@ impl Translator<'_> {
         rewrite(&mut meant, &mut cx, &mut |why, statement| {
             if self.options.steps {
                 let mut writer = Writer::new(self.from, self.to);
-                let text = self.lay_out(&writer.statement(statement.clone()), span);
+                let text = self.lay_out(&writer.statement(statement.clone()), span).text;
                 if text != last && !last.is_empty() {
                     steps.push((why.to_string(), text.clone()));
                 }
@@ -216,11 +236,14 @@ impl Translator<'_> {
         let spelled = writer.statement(meant);
         notes.extend(writer.notes.take());
         let refused = notes.iter().any(|n| n.fidelity >= Fidelity::Refused);
-        let sql = (!refused).then(|| self.lay_out(&spelled, span));
-        Outcome { class, sql, notes, steps }
+        if refused {
+            return Outcome { class, sql: None, code_end: 0, notes, steps };
+        }
+        let LaidOut { text, code_end } = self.lay_out(&spelled, span);
+        Outcome { class, sql: Some(text), code_end, notes, steps }
     }
 
-    fn lay_out(&self, tree: &Statement<syntax::tree::Spelled>, span: Span) -> String {
+    fn lay_out(&self, tree: &Statement<syntax::tree::Spelled>, span: Span) -> LaidOut {
         let printed = print(tree, self.source, self.tokens, self.to, PrintOptions { parenthesise: false });
         let job = LayoutJob { source: self.source, tokens: self.tokens, span, from: self.from, to: self.to };
         let whole = matches!(tree.kind, StatementKind::Directive | StatementKind::Other(_));
@@ -232,7 +255,7 @@ impl Translator<'_> {
         let place = self.place(span);
         let commented = comment_lines(&self.source[place.start..place.end]);
         let note = Note::new("statement.carried", span, "this line is for the source's client or session and was kept as a comment");
-        Outcome { class, sql: Some(commented), notes: vec![note], steps: Vec::new() }
+        Outcome { class, code_end: commented.len(), sql: Some(commented), notes: vec![note], steps: Vec::new() }
     }
 
     fn note_hints(&self, span: Span, notes: &mut Vec<Note>) {
@@ -286,7 +309,7 @@ fn comment_lines(text: &str) -> String {
 fn unreadable(error: &SyntaxError) -> Outcome {
     let mut note = Note::new("statement.unreadable", error.span, error.message.clone());
     note.advice.clone_from(&error.advice);
-    Outcome { class: StatementClass::Unreadable, sql: None, notes: vec![note], steps: Vec::new() }
+    Outcome::refused(StatementClass::Unreadable, note)
 }
 
 fn is_session_setting(words: &str) -> bool {

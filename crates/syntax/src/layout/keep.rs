@@ -3,7 +3,7 @@
 use std::collections::HashMap;
 
 use super::comment::{Piece, convert, convert_gap, has_comment, pieces};
-use super::{Converter, LayoutJob, must_part};
+use super::{Converter, LaidOut, LayoutJob, must_part};
 use crate::printer::{Glue, Mark, Printed};
 
 /// Comments whose place in the source is gone or moved.
@@ -30,12 +30,12 @@ struct Keep<'a, 'b> {
     clause_leads: Vec<String>,
 }
 
-pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> String {
+pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> LaidOut {
     let converter = job.converter();
     let moved = moved_comments(printed, job, &converter);
     let mut keep = Keep { job, converter, moved, out: String::new(), open_line: false, dedent: 0, clause_leads: vec![String::new()] };
-    keep.run(printed);
-    keep.out
+    let code_end = keep.run(printed);
+    LaidOut { text: keep.out, code_end }
 }
 
 /// Gathers the comments that don't lie between two tokens that still follow each other.
@@ -86,7 +86,8 @@ pub(super) fn moved_comments<'a>(printed: &[Printed<'_>], job: &LayoutJob<'a>, c
 }
 
 impl Keep<'_, '_> {
-    fn run(&mut self, printed: &[Printed<'_>]) {
+    /// Writes everything; tells where the last token ends.
+    fn run(&mut self, printed: &[Printed<'_>]) -> usize {
         self.lead_of_statement(printed);
         let mut before: Option<&Printed<'_>> = None;
         for token in printed {
@@ -105,6 +106,7 @@ impl Keep<'_, '_> {
             self.follow_queries(token);
             before = Some(token);
         }
+        let code_end = self.out.len();
         if let Some(last) = before {
             self.comments_after(last);
         }
@@ -112,9 +114,7 @@ impl Keep<'_, '_> {
             self.out.push(' ');
             self.comment(comment);
         }
-        if self.open_line {
-            self.end_line();
-        }
+        code_end
     }
 
     /// What the gap before the statement tells of its lines; the gap itself is the caller's.

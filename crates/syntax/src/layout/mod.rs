@@ -39,8 +39,17 @@ pub struct LayoutJob<'a> {
     pub to: &'a Dialect,
 }
 
-/// The text of a statement, without the gap before it and without its separator.
-pub fn layout(printed: &[Printed<'_>], job: &LayoutJob<'_>, style: LayoutStyle) -> String {
+/// A statement laid out.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct LaidOut {
+    /// The text, without the gap before it and without its separator.
+    pub text: String,
+    /// Where the last token ends: a separator goes there, before the comments that follow.
+    pub code_end: usize,
+}
+
+/// The text of a statement.
+pub fn layout(printed: &[Printed<'_>], job: &LayoutJob<'_>, style: LayoutStyle) -> LaidOut {
     match style {
         LayoutStyle::Keep => keep::lay_out(printed, job),
         LayoutStyle::Tidy => tidy::lay_out(printed, job),

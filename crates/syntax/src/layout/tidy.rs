@@ -2,7 +2,7 @@
 
 use super::comment::{Piece, convert, pieces};
 use super::keep::moved_comments;
-use super::{LayoutJob, must_part};
+use super::{LaidOut, LayoutJob, must_part};
 use crate::printer::{Glue, Mark, Printed};
 
 /// Lists and conditions longer than this are broken.
@@ -18,7 +18,7 @@ struct Tidy {
     open_line: bool,
 }
 
-pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> String {
+pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> LaidOut {
     let converter = job.converter();
     let mut moved = moved_comments(printed, job, &converter);
     let mut tidy = Tidy { out: String::new(), queries: vec![0], parens: vec![0], open_line: false };
@@ -39,13 +39,11 @@ pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> String {
         tidy.follow(token);
         before = Some(token);
     }
+    let code_end = tidy.out.len();
     for comment in moved.end {
         tidy.comment(comment, &converter);
     }
-    if tidy.open_line {
-        tidy.out.push('\n');
-    }
-    tidy.out
+    LaidOut { text: tidy.out, code_end }
 }
 
 fn gap_comments<'a>(job: &LayoutJob<'a>, index: usize, converter: &super::Converter) -> Vec<&'a str> {

@@ -155,8 +155,13 @@ pub(crate) fn as_number(expr: &E) -> Option<f64> {
             _ => None,
         },
         ExprKind::Binary(binary) => {
-            let (a, b) = (as_number(&binary.left)?, as_number(&binary.right)?);
             let Sign::Phrase(id, _) = binary.operator else { return None };
+            if !id.phrase().id.starts_with("number.") {
+                return None;
+            }
+            // The right side is the shorter one: chains lean to the left.
+            let b = as_number(&binary.right)?;
+            let a = as_number(&binary.left)?;
             match id.phrase().id {
                 "number.add" => Some(a + b),
                 "number.subtract" => Some(a - b),

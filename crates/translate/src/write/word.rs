@@ -148,7 +148,7 @@ impl Writer<'_> {
             note.code = phrase.id.to_string();
             note.fidelity = Fidelity::Assumes;
             note.message = format!("{}: {} gives {source}, {} gives {target}", edge.about, self.from.name.title(), self.to.name.title());
-            note.advice = Some(format!("make sure that this never happens: {}", in_words(edge.when, phrase.takes, arguments)));
+            note.advice = Some(format!("check that it can't happen here: {}", in_words(edge.when, phrase.takes, arguments)));
             self.note(note);
         }
     }
@@ -161,9 +161,8 @@ fn can_hold(edge: &Edge, takes: &[&str], arguments: &[&Expr<Meant>]) -> bool {
     let test = words.next().unwrap_or("");
     let Some(argument) = takes.iter().position(|t| *t == name).and_then(|i| arguments.get(i)) else { return true };
     let known = meaning::infer(argument);
-    let constant = crate::rewrite_as_number(argument);
     match test {
-        "= 0" => constant.is_none_or(|n| n == 0.0),
+        "= 0" => crate::rewrite_as_number(argument).is_none_or(|n| n == 0.0),
         "IS NULL" => known.nullable,
         "is an integer" => matches!(known.data_type, DataType::Integer(_) | DataType::Unknown),
         "is not ASCII" => match &argument.without_parens().kind {
