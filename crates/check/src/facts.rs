@@ -17,6 +17,8 @@ pub struct QueryFacts {
     pub texts: Vec<String>,
     /// It is a query, not a change.
     pub is_query: bool,
+    /// It has a row limit, an order or a window: ties can leave the engine a choice.
+    pub leaves_choice: bool,
 }
 
 impl QueryFacts {
@@ -72,6 +74,7 @@ impl Finder<'_> {
             }
         }
         self.body(&query.body);
+        self.facts.leaves_choice |= !query.order_by.is_empty() || !query.limit.is_empty();
         query.order_by.iter().for_each(|k| self.expr(&k.expr));
         for clause in &query.limit {
             match &clause.kind {
@@ -91,6 +94,7 @@ impl Finder<'_> {
         match body {
             QueryBody::Select(select) => {
                 if let Some(top) = &select.top {
+                    self.facts.leaves_choice = true;
                     self.expr(&top.count);
                 }
                 let mut exprs = Vec::new();
@@ -129,6 +133,8 @@ impl Finder<'_> {
 
     fn expr(&mut self, expr: &Expr<Spelled>) {
         match &expr.kind {
+            ExprKind::Call(call) if call.tail.as_ref().is_some_and(|t| t.over.is_some()) => self.facts.leaves_choice = true,
+            ExprKind::Column(name) if name.last().is_word("rownum") => self.facts.leaves_choice = true,
             ExprKind::Literal(Literal::Number(text)) => {
                 if let Ok(number) = text.parse::<f64>() {
                     self.facts.numbers.push(number as i64);

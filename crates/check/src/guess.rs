@@ -7,7 +7,7 @@ use values::{Column, DataType, Schema, Table};
 /// Guesses from every query of `sql`.
 pub fn guess_schema(sql: &str, dialect: &Dialect) -> Schema {
     let tokens = lex(sql, dialect);
-    let mut guesser = Guesser { schema: Schema::default(), common: Vec::new() };
+    let mut guesser = Guesser { schema: Schema::default(), common: Vec::new(), around: Vec::new() };
     for parsed in Statements::new(sql, &tokens, dialect) {
         if let Ok(statement) = parsed.tree
             && let StatementKind::Query(query) = &statement.kind
@@ -26,6 +26,8 @@ pub fn guess_schema(sql: &str, dialect: &Dialect) -> Schema {
 struct Guesser {
     schema: Schema,
     common: Vec<String>,
+    /// What the blocks around see, innermost last.
+    around: Vec<InSight>,
 }
 
 /// Table references of one block: the name columns are qualified by, and the table.
@@ -76,6 +78,7 @@ impl Guesser {
         select.from.iter().for_each(|t| self.tables(t, &mut sight));
         let aliases: Vec<String> =
             select.items.iter().filter_map(|i| i.alias.as_ref()).map(|a| a.name.text.to_lowercase().to_string()).collect();
+        self.around.push(sight.clone());
         let mut exprs = Vec::new();
         select.children(&mut |e| exprs.push(e), &mut |_| {});
         for expr in exprs {
@@ -87,6 +90,7 @@ impl Guesser {
         for table in &select.from {
             self.conditions(table, &sight);
         }
+        self.around.pop();
     }
 
     fn tables(&mut self, table: &TableRef<Spelled>, sight: &mut InSight) {
@@ -102,7 +106,12 @@ impl Guesser {
                 let shown = table.alias.as_ref().and_then(|a| a.name.as_ref()).map_or_else(|| own.clone(), |n| n.text.to_string());
                 sight.push((shown.to_lowercase(), own));
             }
-            TableKind::Derived { query, .. } => self.query(query),
+            TableKind::Derived { query, .. } => {
+                // APPLY and LATERAL see the tables before them.
+                self.around.push(sight.clone());
+                self.query(query);
+                self.around.pop();
+            }
             TableKind::Join(join) => {
                 self.tables(&join.left, sight);
                 self.tables(&join.right, sight);
@@ -155,12 +164,15 @@ impl Guesser {
         let ExprKind::Column(name) = &expr.kind else { return };
         let last = name.last().text.to_string();
         let table = match name.parts.as_slice() {
-            [.., qualifier, _] => sight.iter().find(|(n, _)| *n == qualifier.text.to_lowercase().as_str()),
+            [.., qualifier, _] => {
+                let all = std::iter::once(sight).chain(self.around.iter().rev());
+                all.flatten().find(|(n, _)| *n == qualifier.text.to_lowercase().as_str())
+            }
             _ if aliases.contains(&last.to_lowercase()) => None,
             _ => sight.first(),
         };
         let pseudo = ["rownum", "level", "sysdate", "current_date", "current_timestamp", "rowid"];
-        let Some((_, table)) = table.filter(|_| !pseudo.contains(&last.to_lowercase().as_str())) else { return };
+        let Some((_, table)) = table.cloned().filter(|_| !pseudo.contains(&last.to_lowercase().as_str())) else { return };
         let Some(table) = self.schema.tables.iter_mut().find(|t| t.name == *table) else { return };
         match table.columns.iter_mut().find(|c| c.name.eq_ignore_ascii_case(&last)) {
             Some(known) => {

@@ -185,7 +185,7 @@ impl Run<'_> {
             return false;
         }
         self.verdict.databases += 1;
-        let compared = self.compare(engines);
+        let compared = self.compare(engines, tables.as_deref());
         self.verdict.rows_compared += compared.rows;
         self.verdict.free_choice |= compared.free_choice;
         if self.verdict.labels.is_none() {
@@ -216,8 +216,8 @@ impl Run<'_> {
         }
     }
 
-    fn compare(&self, engines: &mut Engines<'_>) -> outcome::Compared {
-        Outcomes { pair: self.pair, facts: self.facts, settings: self.settings }.compare(engines.source, engines.target)
+    fn compare(&self, engines: &mut Engines<'_>, tables: Option<&[(Table, Vec<Row>)]>) -> outcome::Compared {
+        Outcomes { pair: self.pair, facts: self.facts, settings: self.settings, tables }.compare(engines.source, engines.target)
     }
 
     /// The smallest database found that still shows a difference, and what differs there.
@@ -228,7 +228,7 @@ impl Run<'_> {
         let mut told = None;
         let smallest = shrink::shrink(shown, &mut |tables| {
             engines.source.load(tables).and_then(|()| engines.target.load(tables)).ok()?;
-            match self.compare(engines).result {
+            match self.compare(engines, Some(tables)).result {
                 Comparison::Different { source, target, reason } => {
                     told = Some(reason);
                     Some((source, target))

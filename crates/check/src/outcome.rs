@@ -6,8 +6,8 @@
 
 use std::collections::HashMap;
 
-use engines::{Engine, EngineError};
-use values::{ResultSet, Row, Value, same_value};
+use engines::{Address, Engine, EngineError, open};
+use values::{ResultSet, Row, Table, Value, same_value};
 
 use crate::{Pair, QueryFacts, Settings};
 
@@ -41,6 +41,8 @@ pub(crate) struct Outcomes<'a> {
     pub(crate) pair: Pair<'a>,
     pub(crate) facts: &'a QueryFacts,
     pub(crate) settings: &'a Settings,
+    /// The data that is loaded; none where the tables were there already.
+    pub(crate) tables: Option<&'a [(Table, Vec<Row>)]>,
 }
 
 type Attempt = Result<ResultSet, EngineError>;
@@ -98,12 +100,25 @@ impl Outcomes<'_> {
         }
     }
 
-    /// A live source gives one outcome: another right one can't be told from a wrong one.
-    fn rows_of_live(&self, _: &mut dyn Engine, ours: ResultSet, theirs: ResultSet) -> (Comparison, bool) {
-        let seen = Seen::new(&ours.rows, &theirs.rows, self.settings);
+    /// A live source gives one outcome, and another right one can't be told from a wrong one by it.
+    /// The stand-in of its dialect tells what else the source could have given on this data.
+    fn rows_of_live(&self, source: &dyn Engine, ours: ResultSet, theirs: ResultSet) -> (Comparison, bool) {
+        let mut seen = Seen::new(&ours.rows, &theirs.rows, self.settings);
+        let Some(reason) = seen.objection(self.facts.ordered) else { return (Comparison::Same, false) };
+        let different = |reason| Comparison::Different { reason, source: Ok(ours.clone()), target: Ok(theirs.clone()) };
+        if !self.facts.leaves_choice {
+            return (different(reason), false);
+        }
+        let open_choice = || Comparison::Open(format!("{reason}; ties or a missing order may leave the source that choice"));
+        let Some(tables) = self.tables else { return (open_choice(), true) };
+        let Ok(mut standin) = open(&Address::StandIn(source.dialect().clone())) else { return (open_choice(), true) };
+        if standin.load(tables).is_err() || standin.query(self.pair.source, self.settings.row_cap).is_err() {
+            return (open_choice(), true);
+        }
+        self.sample(&mut *standin, &mut seen, 0..CONFIRMING_SEEDS);
         match seen.objection(self.facts.ordered) {
-            None => (Comparison::Same, false),
-            Some(reason) => (Comparison::Different { reason, source: Ok(ours), target: Ok(theirs) }, false),
+            Some(reason) => (different(reason), seen.varies),
+            None => (Comparison::Same, true),
         }
     }
 }

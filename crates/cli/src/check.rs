@@ -67,6 +67,7 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
         in_place: arguments.in_place,
         ..Settings::default()
     };
+    let changes = changes_in(&inputs, from);
     let started = Instant::now();
     let progress = progress(queries.len());
     let mut checked = Vec::new();
@@ -81,6 +82,9 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
         println!("{:#}", json!({ "version": 1, "queries": queries }));
     } else {
         show_all(&checked, &*source, &*target, started.elapsed(), from, &arguments.to);
+        if changes > 0 {
+            println!("{} that change data were not checked: only queries are compared", show::count(changes, "statement"));
+        }
     }
     Ok(ending(&checked, arguments.fail_undetermined))
 }
@@ -111,6 +115,18 @@ pub(crate) fn progress(length: usize) -> ProgressBar {
     }
     bar.enable_steady_tick(Duration::from_secs(1));
     bar
+}
+
+/// How many statements change data.
+fn changes_in(inputs: &[Input], from: &Dialect) -> usize {
+    use syntax::tree::StatementKind::{Delete, Insert, Merge, Update};
+    let changes = |input: &Input| {
+        let tokens = lex(&input.text, from);
+        Statements::new(&input.text, &tokens, from)
+            .filter(|p| p.tree.as_ref().is_ok_and(|t| matches!(t.kind, Insert(_) | Update(_) | Delete(_) | Merge(_))))
+            .count()
+    };
+    inputs.iter().map(changes).sum()
 }
 
 // --- what is checked ------------------------------------------------------------------------------

@@ -58,6 +58,10 @@ impl Notes {
         }
     }
 
+    pub(crate) fn has(&self, code: &str) -> bool {
+        self.list.iter().any(|n| n.code == code)
+    }
+
     pub(crate) fn take(&mut self) -> Vec<Note> {
         self.seen.clear();
         std::mem::take(&mut self.list)

@@ -55,6 +55,11 @@ impl<'a> Context<'a> {
         self.notes.add(note);
     }
 
+    /// Whether a note of this code was made.
+    pub(crate) fn has_note(&self, code: &str) -> bool {
+        self.notes.has(code)
+    }
+
     pub(crate) fn fresh_relation(&mut self) -> RelationId {
         self.next_relation += 1;
         RelationId(self.next_relation)

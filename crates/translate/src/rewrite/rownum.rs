@@ -109,6 +109,9 @@ pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'
 
 /// ROWNUM that is still there can't be told.
 fn refuse_elsewhere(query: &Query<Meant>, cx: &mut Context<'_>) {
+    if cx.has_note("rownum.condition") {
+        return;
+    }
     let mut place = None;
     let mut look = |e: &E| {
         e.any(&mut |e| {
