@@ -34,7 +34,8 @@ pub(crate) struct Context<'a> {
     /// What the statement has.
     pub(crate) features: Features,
     next_relation: u32,
-    next_name: u32,
+    /// How often each word was used for a name.
+    names: Vec<(String, u32)>,
 }
 
 impl<'a> Context<'a> {
@@ -47,7 +48,7 @@ impl<'a> Context<'a> {
             notes: Notes::default(),
             features: Features::default(),
             next_relation: 1 << 24,
-            next_name: 0,
+            names: Vec::new(),
         }
     }
 
@@ -67,8 +68,12 @@ impl<'a> Context<'a> {
 
     /// A name for a table of ours: `limited`, `limited_2`.
     pub(crate) fn fresh_name(&mut self, word: &str) -> String {
-        self.next_name += 1;
-        if self.next_name == 1 { word.to_string() } else { format!("{word}_{}", self.next_name) }
+        let at = self.names.iter().position(|(w, _)| w == word).unwrap_or_else(|| {
+            self.names.push((word.to_string(), 0));
+            self.names.len() - 1
+        });
+        self.names[at].1 += 1;
+        if self.names[at].1 == 1 { word.to_string() } else { format!("{word}_{}", self.names[at].1) }
     }
 
     /// Whether source and target are the same dialect, so that nothing needs rewriting.

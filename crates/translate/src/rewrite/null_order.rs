@@ -130,6 +130,11 @@ fn lead_with_case(query: &mut Query<Meant>, cx: &mut Context<'_>) {
                 continue;
             };
             query.order_by.push(case_key(&expr, key.nulls));
+            // Beside an expression an ordinal is not one everywhere.
+            if matches!(key.expr.kind, ExprKind::Literal(_)) {
+                key.expr = expr;
+                key.span = Span::MADE;
+            }
         }
         key.nulls = settled(&key, cx);
         query.order_by.push(key);

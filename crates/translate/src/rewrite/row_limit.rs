@@ -39,7 +39,8 @@
 
 use meaning::{Amount, Constant, LimitWords, Meant, Note, Rounding, RowLimit};
 use syntax::tree::{
-    CallTail, Expr, ExprKind, Ident, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey, Span, Window,
+    CallTail, Expr, ExprKind, Ident, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey, Span, TableKind,
+    TableRef, Window,
 };
 
 use super::shape::{
@@ -51,6 +52,9 @@ use super::{Context, Place};
 type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'_>) {
+    if query.limit.as_ref().is_some_and(|l| keeps_every_row(l)) {
+        query.limit = None;
+    }
     let Some(limit) = &mut query.limit else { return };
     // Condition 1.
     if limit.with_ties && query.order_by.is_empty() {
@@ -82,6 +86,12 @@ pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'
     }
 }
 
+/// All of a hundred percent: no limit at all.
+fn keeps_every_row(limit: &RowLimit) -> bool {
+    let all = matches!(&limit.amount, Some(Amount::Percent(share, _)) if as_number(share).is_some_and(|n| n >= 100.0));
+    all && limit.offset.is_none()
+}
+
 /// A limit that keeps all rows or none has no choice to make.
 fn takes_all(limit: &RowLimit) -> bool {
     match &limit.amount {
@@ -94,7 +104,7 @@ fn takes_all(limit: &RowLimit) -> bool {
 fn note_no_order(query: &Query<Meant>, limit: &RowLimit, cx: &mut Context<'_>) {
     // One row a query has no choice: an aggregate over all.
     if let QueryBody::Select(select) = &query.body
-        && ((is_grouped(select) && select.group_by.is_none()) || select.from.is_empty())
+        && ((is_grouped(select) && select.group_by.is_none()) || select.from.iter().all(is_dual))
     {
         return;
     }
@@ -103,6 +113,11 @@ fn note_no_order(query: &Query<Meant>, limit: &RowLimit, cx: &mut Context<'_>) {
         Note::new("row-limit.no-order", limit.span, message)
             .advise("add an ORDER BY whose keys no two rows share, if it matters which rows come"),
     );
+}
+
+/// The table of one row that some dialects select from when they select from nothing.
+fn is_dual(table: &TableRef<Meant>) -> bool {
+    matches!(&table.kind, TableKind::Name(name) if name.last().is_word("dual"))
 }
 
 /// ORDER BY (SELECT NULL): an order for the grammar's sake.

@@ -1,6 +1,8 @@
 //! Visits every query of a statement, inner ones first.
 
 use meaning::Meant;
+
+use super::shape;
 use syntax::tree::{Expr, ExprKind, InSet, Query, QueryBody, Statement, StatementKind, TableKind, TableRef};
 
 /// Where a query stands.
@@ -80,13 +82,31 @@ fn in_body(body: &mut QueryBody<Meant>, visit: Visit<'_>) {
             exprs.into_iter().for_each(|e| in_expr(e, visit));
         }
         QueryBody::SetOperation(operation) => syntax::with_stack(|| {
-            in_body(&mut operation.left, visit);
-            in_body(&mut operation.right, visit);
+            in_branch(&mut operation.left, visit);
+            in_branch(&mut operation.right, visit);
         }),
         QueryBody::Nested(query, _) => in_query(query, Place::Branch, visit),
         QueryBody::Values(values) => values.rows.iter_mut().flatten().for_each(|e| in_expr(e, visit)),
         QueryBody::Table(..) => {}
     }
+}
+
+/// A block as a branch of a set operation is a query of its own for a rewrite; it stays one, in
+/// parentheses, if the rewrite gave it an order or a limit.
+fn in_branch(body: &mut QueryBody<Meant>, visit: Visit<'_>) {
+    in_body(body, visit);
+    if !matches!(body, QueryBody::Select(_)) {
+        return;
+    }
+    let empty = QueryBody::Select(Box::new(shape::select(Vec::new(), Vec::new())));
+    let mut query = shape::query_of(shape::select(Vec::new(), Vec::new()));
+    query.body = std::mem::replace(body, empty);
+    visit(&mut query, Place::Branch);
+    let bare = query.with.is_none() && query.order_by.is_empty() && query.limit.is_none();
+    *body = match query.body {
+        select @ QueryBody::Select(_) if bare => select,
+        _ => QueryBody::Nested(Box::new(query), syntax::tree::Span::MADE),
+    };
 }
 
 fn in_table(table: &mut TableRef<Meant>, visit: Visit<'_>) {

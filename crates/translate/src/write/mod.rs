@@ -172,7 +172,33 @@ fn bare_query(body: QueryBody<Spelled>) -> Query<Spelled> {
 }
 
 impl StageMap<Meant, Spelled> for Writer<'_> {
+    fn parameter(&mut self, text: compact_str::CompactString, span: Span) -> ExprKind<Spelled> {
+        let sign = text.chars().next().unwrap_or('?');
+        let spoken = match self.to.name {
+            DialectName::Tsql | DialectName::Bigquery => sign == '@',
+            DialectName::Postgres => matches!(sign, '$' | ':'),
+            DialectName::Oracle => sign == ':',
+            DialectName::Mysql | DialectName::Mariadb => matches!(sign, '?' | '@'),
+            DialectName::Spark => matches!(sign, ':' | '?'),
+            DialectName::Duckdb => matches!(sign, '?' | '$'),
+            DialectName::Sqlite => matches!(sign, '?' | ':' | '@' | '$'),
+        };
+        if !spoken {
+            let message = format!("{} takes no parameter of the form {text}; it is kept as written", self.to.name.title());
+            self.note(
+                Note::new("variable.type", span, message)
+                    .advise("give it a value, or the target's form of a parameter, before running this"),
+            );
+        }
+        ExprKind::Parameter(text)
+    }
+
     fn column(&mut self, binding: Binding, _: Span) -> ExprKind<Spelled> {
+        if binding.target == meaning::BindingTarget::RowNumber {
+            // No rewrite found a way to say it.
+            let span = binding.name.last().span();
+            self.note(Note::new("rownum.condition", span, "ROWNUM stands here where no row limit or row number can say it"));
+        }
         ExprKind::Column(self.column_name(binding.name))
     }
 
