@@ -105,7 +105,7 @@ impl Runner<'_> {
                 let left = self.query(left, outer)?;
                 let right = self.query(right, outer)?;
                 let mut rows = self.set_operation(*operator, *all, left, right);
-                self.random.borrow_mut().shuffle(&mut rows);
+                self.shuffle(&mut rows);
                 self.sorted(rows, plan, outer)
             }
         }
@@ -130,7 +130,8 @@ impl Runner<'_> {
         outer: Outer<'_>,
     ) -> Result<Vec<Row>, Failure> {
         if !keys.is_empty() {
-            // Stable over a shuffled stream: ties stay in an order nobody chose.
+            // Ties come in an order nobody chose.
+            self.shuffle(&mut keyed);
             keyed.sort_by(|a, b| compare_keys(&a.0, &b.0, keys, self.behaviour));
         }
         let env = Environment { row: &[], outer, row_number: 0 };
@@ -170,6 +171,11 @@ impl Runner<'_> {
             None if value.is_null() => Ok(f64::MAX),
             None => Err(Failure::new(FailureKind::Invalid, format!("a row count can't be '{value}'"))),
         }
+    }
+
+    /// An order drawn from the seed.
+    pub(crate) fn shuffle<T>(&self, items: &mut [T]) {
+        self.random.borrow_mut().shuffle(items);
     }
 
     fn keys_of(&self, row: &[Value]) -> Vec<GroupKey> {
@@ -302,7 +308,7 @@ impl Runner<'_> {
         }
         // The order of a hash table is another at every run: sort it, then draw from the seed.
         out.sort_by(|a, b| a.iter().zip(b).map(|(a, b)| values::sort_order(a, b)).find(|o| o.is_ne()).unwrap_or(Ordering::Equal));
-        self.random.borrow_mut().shuffle(&mut out);
+        self.shuffle(&mut out);
         Ok(out)
     }
 
@@ -313,17 +319,22 @@ impl Runner<'_> {
             From::Nothing => Ok(vec![Vec::new()]),
             From::Table(name) => {
                 let mut rows = self.store.table(name).map(|t| t.rows.as_ref().clone()).unwrap_or_default();
-                self.random.borrow_mut().shuffle(&mut rows);
+                self.shuffle(&mut rows);
                 Ok(rows)
             }
             From::Common(number) => {
                 let mut rows = self.common.borrow().get(number).map(|r| r.as_ref().clone()).unwrap_or_default();
-                self.random.borrow_mut().shuffle(&mut rows);
+                self.shuffle(&mut rows);
                 Ok(rows)
             }
-            // A derived table's own order is kept, as engines do in practice: Oracle's top-n idiom
-            // stands on it.
-            From::Query(plan) => self.query(plan, outer),
+            From::Query(plan) => {
+                let mut rows = self.query(plan, outer)?;
+                // Only Oracle's rows keep the order of an inline view: its top-n idiom stands on it.
+                if self.behaviour.name() != syntax::DialectName::Oracle {
+                    self.shuffle(&mut rows);
+                }
+                Ok(rows)
+            }
             From::Join { left, right, kind, condition, lateral, left_width, right_width } => {
                 let left = self.from(left, outer)?;
                 let fixed = if *lateral { None } else { Some(self.from(right, outer)?) };

@@ -44,9 +44,14 @@ pub(crate) fn add(plan: &WindowPlan, rows: &mut [Row], outer: Option<&Environmen
         keys.push(plan.order.iter().map(|k| runner.eval(&k.code, &env)).collect::<Result<_, _>>()?);
     }
     let mut values: Vec<Value> = vec![Value::Null; rows.len()];
-    for members in partitions.into_values() {
-        // Rows come in the order of the stream, which ties keep: that order is shuffled already.
-        let mut members = members;
+    let mut partitions: Vec<Vec<usize>> = partitions.into_values().collect();
+    // The order of a hash table is another at every run; the seed alone must decide.
+    partitions.sort();
+    for mut members in partitions {
+        // Ties are numbered in an order nobody chose; without any order the stream's own is kept.
+        if !plan.order.is_empty() {
+            runner.shuffle(&mut members);
+        }
         members.sort_by(|a, b| compare_keys(&keys[*a], &keys[*b], &plan.order, behaviour));
         let ties = |a: usize, b: usize| compare_keys(&keys[a], &keys[b], &plan.order, behaviour).is_eq();
         match plan.kind {
