@@ -39,17 +39,7 @@ struct Checked {
 
 pub(crate) fn command(arguments: &CheckArguments) -> Done {
     let inputs = input::read_all(&arguments.queries.paths)?;
-    let from = &arguments.queries.from;
-    let mut catalog = input::catalog(&arguments.queries, from)?;
-    let data = match &arguments.data {
-        Some(folder) => Some(read_data(folder, from, &mut catalog)?),
-        None => None,
-    };
-    let queries = match &arguments.against {
-        Some(path) => paired(&inputs, path, arguments)?,
-        None => translated(&inputs, arguments, &catalog),
-    };
-    let source = address(arguments.source.as_deref(), from)?;
+    let source = address(arguments.source.as_deref(), &arguments.queries.from)?;
     let target = address(arguments.target.as_deref(), &arguments.to)?;
     let (mut source, mut target) = match (open(&source), open(&target)) {
         (Ok(source), Ok(target)) => (source, target),
@@ -57,6 +47,16 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
             show::error(&error.to_string());
             return Ok(Ending { engine: true, ..Ending::default() });
         }
+    };
+    let (from, to) = (&as_it_runs(&arguments.queries.from, &*source), &as_it_runs(&arguments.to, &*target));
+    let mut catalog = input::catalog(&arguments.queries, from)?;
+    let data = match &arguments.data {
+        Some(folder) => Some(read_data(folder, from, &mut catalog)?),
+        None => None,
+    };
+    let queries = match &arguments.against {
+        Some(path) => paired(&inputs, path, from, to)?,
+        None => translated(&inputs, arguments, from, to, &catalog),
     };
     let settings = Settings {
         trials: if arguments.in_place { 0 } else { arguments.trials },
@@ -81,7 +81,7 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
         let queries: Vec<Json> = checked.iter().map(|c| query_json(c, &*source, &*target, &settings)).collect();
         println!("{:#}", json!({ "version": 1, "queries": queries }));
     } else {
-        show_all(&checked, &*source, &*target, started.elapsed(), from, &arguments.to);
+        show_all(&checked, &*source, &*target, started.elapsed(), from, to);
         if changes > 0 {
             println!("{} that change data were not checked: only queries are compared", show::count(changes, "statement"));
         }
@@ -131,11 +131,19 @@ fn changes_in(inputs: &[Input], from: &Dialect) -> usize {
 
 // --- what is checked ------------------------------------------------------------------------------
 
-fn translated(inputs: &[Input], arguments: &CheckArguments, catalog: &Catalog) -> Vec<Query> {
-    let from = &arguments.queries.from;
+/// The dialect at the version its engine runs, unless a version was asked for.
+fn as_it_runs(asked: &Dialect, engine: &dyn Engine) -> Dialect {
+    let running = engine.dialect();
+    if asked.version_given || asked.name != running.name {
+        return asked.clone();
+    }
+    Dialect { version: running.version, ..asked.clone() }
+}
+
+fn translated(inputs: &[Input], arguments: &CheckArguments, from: &Dialect, to: &Dialect, catalog: &Catalog) -> Vec<Query> {
     let mut queries = Vec::new();
     for input in inputs {
-        let script = translate_text(&input.text, from, &arguments.to, catalog, &options(&arguments.queries));
+        let script = translate_text(&input.text, from, to, catalog, &options(&arguments.queries));
         queries.extend(script.statements.iter().filter_map(|s| query_of(s, &script, input)));
     }
     queries
@@ -172,11 +180,11 @@ fn query_of(statement: &Translated, script: &Script, input: &Input) -> Option<Qu
 }
 
 /// The statements of a translation by another hand, one for one.
-fn paired(inputs: &[Input], against: &Path, arguments: &CheckArguments) -> Result<Vec<Query>, Usage> {
+fn paired(inputs: &[Input], against: &Path, from: &Dialect, to: &Dialect) -> Result<Vec<Query>, Usage> {
     let [input] = inputs else { return Err(Usage::new("--against takes one source file")) };
     let other = input::read_all(&[against.to_path_buf()])?;
-    let ours = queries_in(&input.text, &arguments.queries.from);
-    let theirs = queries_in(&other[0].text, &arguments.to);
+    let ours = queries_in(&input.text, from);
+    let theirs = queries_in(&other[0].text, to);
     if ours.len() != theirs.len() {
         return Err(Usage::new(format!(
             "{} has {}, {} has {}: they must be translations of each other, one for one",

@@ -88,6 +88,7 @@ constructs! {
     NamedArgument "a named argument" [];
     SpecialCall "words for commas inside a call" [];
     ConditionAsValue "a condition as a value" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    NumberAsCondition "a number or text as a condition" [Mysql, Mariadb, Sqlite];
     Assignment "an assignment inside a query" [];
     PseudoColumn "this pseudo column" [];
     CastExtra "a format or style in a cast" [];

@@ -67,6 +67,8 @@ pub struct Facts {
     pub row_address: Option<&'static str>,
     /// A condition can be a value.
     pub boolean_values: bool,
+    /// By default texts that differ only in case are equal.
+    pub ignores_case: bool,
     /// WITH RECURSIVE needs its second word.
     pub recursive_word: bool,
     /// UNION DISTINCT must say its quantifier.
@@ -118,6 +120,7 @@ impl Facts {
                 Sqlite | Duckdb => Some("rowid"),
                 _ => None,
             },
+            ignores_case: among(&[Tsql, Mysql, Mariadb]),
             boolean_values: !among(&[Tsql]) && (name != Oracle || dialect.since(23, 0)),
             recursive_word: !among(&[Oracle, Tsql]),
             union_says_distinct: name == Bigquery,

@@ -230,6 +230,12 @@ impl Finder<'_> {
         if is_condition && !as_condition && !matches!(expr.kind, ExprKind::Nested(_)) {
             self.found(Construct::ConditionAsValue, span);
         }
+        if as_condition && !is_condition && !matches!(expr.kind, ExprKind::Nested(_)) {
+            let data_type = meaning::infer(expr).data_type;
+            if data_type.is_numeric() || data_type.is_text() {
+                self.found(Construct::NumberAsCondition, span);
+            }
+        }
         match &expr.kind {
             ExprKind::Column(binding) if binding.target == meaning::BindingTarget::Special && span.is_read() => {
                 self.found(Construct::PseudoColumn, span);

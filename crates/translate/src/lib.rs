@@ -2,6 +2,7 @@
 //!
 //! Pure: strings and a catalog in, strings and notes out.
 
+mod collation;
 mod constructs;
 mod read;
 mod rewrite;

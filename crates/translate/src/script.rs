@@ -10,7 +10,7 @@ use syntax::{
 use crate::read::Reader;
 use crate::rewrite::{Context, rewrite};
 use crate::write::Writer;
-use crate::{Options, Place, PlacedNote, StatementClass, Translated, constructs};
+use crate::{Options, Place, PlacedNote, StatementClass, Translated, collation, constructs};
 
 /// A text and its translation.
 #[derive(Debug, Clone)]
@@ -214,6 +214,7 @@ impl Translator<'_> {
                 .advise("translate it by hand; it is kept as a comment");
             return Outcome::refused(class, note);
         };
+        let collation = collation::note(&meant, self.from, self.to);
         let mut cx = Context::new(self.from, self.to, self.options.null_order);
         cx.features = self.reader.features;
         std::mem::take(&mut self.reader.notes).into_iter().for_each(|n| cx.note(n));
@@ -231,6 +232,7 @@ impl Translator<'_> {
         });
         let mut notes = cx.notes.take();
         notes.extend(constructs::unspoken(&meant, self.to));
+        notes.extend(collation);
         self.note_hints(span, &mut notes);
         let mut writer = Writer::new(self.from, self.to);
         let spelled = writer.statement(meant);

@@ -1,6 +1,6 @@
 //! The layout that keeps the source's own.
 
-use std::collections::HashMap;
+use rustc_hash::FxHashMap;
 
 use super::comment::{Piece, convert, convert_gap, has_comment, pieces};
 use super::{Converter, LaidOut, LayoutJob, must_part};
@@ -10,9 +10,9 @@ use crate::printer::{Glue, Mark, Printed};
 #[derive(Default)]
 pub(super) struct Moved<'a> {
     /// To stand before a token, by its index.
-    pub(super) before: HashMap<u32, Vec<&'a str>>,
+    pub(super) before: FxHashMap<u32, Vec<&'a str>>,
     /// To stand behind a token, by its index.
-    pub(super) after: HashMap<u32, Vec<&'a str>>,
+    pub(super) after: FxHashMap<u32, Vec<&'a str>>,
     /// To stand at the end.
     pub(super) end: Vec<&'a str>,
 }

@@ -1,0 +1,128 @@
+//! Where texts are compared, grouped or sorted, the collations of both servers decide.
+
+use meaning::{Facts, Meant, Note, Sign, infer};
+use syntax::Dialect;
+use syntax::tree::{
+    Expr, ExprKind, GroupItem, InSet, Query, QueryBody, Select, SelectQuantifier, SelectValue, Span, Statement, StatementKind, TableRef,
+};
+
+/// A note at the first place where texts are compared, if the two defaults differ in what they
+/// take for equal. SQL Server, MySQL and MariaDB ignore case by default, the others don't.
+pub(crate) fn note(statement: &Statement<Meant>, from: &Dialect, to: &Dialect) -> Option<Note> {
+    let source = Facts::of(from).ignores_case;
+    if source == Facts::of(to).ignores_case {
+        return None;
+    }
+    let mut finder = Finder { place: None };
+    match &statement.kind {
+        StatementKind::Query(query) => finder.query(query),
+        StatementKind::Update(update) => update.condition.iter().for_each(|e| finder.expr(e)),
+        StatementKind::Delete(delete) => delete.condition.iter().for_each(|e| finder.expr(e)),
+        StatementKind::Insert(insert) => insert.source.iter().for_each(|q| finder.query(q)),
+        _ => {}
+    }
+    let (loose, strict) = if source { (from, to) } else { (to, from) };
+    let (loose, strict) = (loose.name.title(), strict.name.title());
+    let message = format!("texts are compared here: by default {loose} takes 'Quay' and 'quay' for equal, {strict} does not");
+    let advice = "give both sides the same collation, or make sure that texts are written alike";
+    finder.place.map(|span| Note::new("text.collation", span, message).advise(advice))
+}
+
+struct Finder {
+    place: Option<Span>,
+}
+
+impl Finder {
+    fn found(&mut self, span: Span) {
+        if span.is_read() {
+            self.place.get_or_insert(span);
+        }
+    }
+
+    /// Texts that are known to be texts: without a schema only constants show it.
+    fn text(&mut self, expr: &Expr<Meant>) {
+        if infer(expr).data_type.is_text() {
+            self.found(expr.span);
+        }
+    }
+
+    fn query(&mut self, query: &Query<Meant>) {
+        if let Some(with) = &query.with {
+            with.tables.iter().for_each(|t| self.query(&t.query));
+        }
+        self.body(&query.body);
+        for key in &query.order_by {
+            self.text(&key.expr);
+            self.expr(&key.expr);
+        }
+    }
+
+    fn body(&mut self, body: &QueryBody<Meant>) {
+        match body {
+            QueryBody::Select(select) => self.select(select),
+            QueryBody::SetOperation(operation) => syntax::with_stack(|| {
+                self.body(&operation.left);
+                self.body(&operation.right);
+            }),
+            QueryBody::Nested(query, _) => self.query(query),
+            QueryBody::Values(_) | QueryBody::Table(..) => {}
+        }
+    }
+
+    fn select(&mut self, select: &Select<Meant>) {
+        if matches!(select.quantifier, Some(SelectQuantifier::Distinct)) {
+            for item in &select.items {
+                if let SelectValue::Expr(expr) = &item.value {
+                    self.text(expr);
+                }
+            }
+        }
+        for item in select.group_by.iter().flat_map(|g| &g.items) {
+            if let GroupItem::Expr(expr) = item {
+                self.text(expr);
+            }
+        }
+        let (mut exprs, mut tables) = (Vec::new(), Vec::new());
+        select.children(&mut |e| exprs.push(e), &mut |t| tables.push(t));
+        tables.into_iter().for_each(|t| self.table(t));
+        exprs.into_iter().for_each(|e| self.expr(e));
+    }
+
+    fn table(&mut self, table: &TableRef<Meant>) {
+        let (mut exprs, mut queries, mut tables) = (Vec::new(), Vec::new(), Vec::new());
+        table.children(&mut |e| exprs.push(e), &mut |q| queries.push(q), &mut |t| tables.push(t));
+        syntax::with_stack(|| tables.into_iter().for_each(|t| self.table(t)));
+        queries.into_iter().for_each(|q| self.query(q));
+        exprs.into_iter().for_each(|e| self.expr(e));
+    }
+
+    fn expr(&mut self, expr: &Expr<Meant>) {
+        // One place is enough.
+        if self.place.is_some() {
+            return;
+        }
+        match &expr.kind {
+            ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Parameter(_) => return,
+            ExprKind::Binary(binary) => {
+                let compares = matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().gives == "boolean");
+                if compares {
+                    self.text(&binary.left);
+                    self.text(&binary.right);
+                }
+            }
+            ExprKind::Like(_) => self.found(expr.span),
+            ExprKind::In(test) => {
+                self.text(&test.operand);
+                if let InSet::List(items) = &test.set {
+                    items.iter().for_each(|i| self.text(i));
+                }
+            }
+            ExprKind::Between(test) => self.text(&test.low),
+            _ => {}
+        }
+        let (mut exprs, mut queries) = (Vec::new(), Vec::new());
+        expr.children(&mut |e| exprs.push(e), &mut |q| queries.push(q));
+        syntax::with_stack(|| exprs.into_iter().for_each(|e| self.expr(e)));
+        queries.into_iter().for_each(|q| self.query(q));
+    }
+}
