@@ -176,7 +176,8 @@ impl Tally {
             self.statements += 1;
             *self.by_fidelity.entry(statement.fidelity).or_default() += 1;
             for placed in &statement.notes {
-                if placed.note.fidelity > Fidelity::Exact {
+                let beside = statement.sql.is_none() && placed.note.fidelity < Fidelity::Refused;
+                if placed.note.fidelity > Fidelity::Exact && !beside {
                     *self.by_code.entry(placed.note.code.clone()).or_default() += 1;
                 }
             }
