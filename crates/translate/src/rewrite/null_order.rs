@@ -148,7 +148,13 @@ fn settled(key: &SortKey<Meant>, cx: &Context<'_>) -> NullsPlace {
 
 fn needs_case(key: &SortKey<Meant>, items: &[SelectItem<Meant>], cx: &Context<'_>) -> bool {
     let differs = key.nulls.order != cx.facts.default_nulls(key.direction) && !is_constant(&key.expr);
-    differs && resolved_key(&key.expr, items).is_none_or(|e| infer(&e).nullable)
+    let nullable = match resolved_key(&key.expr, items) {
+        Some(expr) => infer(&expr).nullable,
+        // An ordinal behind a star: nothing is known.
+        None if matches!(key.expr.kind, ExprKind::Literal(_)) => true,
+        None => infer(&key.expr).nullable,
+    };
+    differs && nullable
 }
 
 fn case_key(expr: &E, nulls: NullsPlace) -> SortKey<Meant> {

@@ -14,12 +14,17 @@
 //!    no offset yet;
 //! 2. every condition outside bounds that number by constants;
 //! 3. outside rows go through one by one, and come in the order of the number or in none;
-//! 4. the list outside can be told with the view's own entries: a star shows the number too.
+//! 4. the list outside can be told with the view's own entries: a star shows the number too, and
+//!    then the number itself is the order, since ties could be numbered one way and kept another.
 
 use meaning::{Amount, Binding, BindingTarget, Meant, RowLimit, Sign};
-use syntax::tree::{AliasForm, ColumnAlias, Expr, ExprKind, Query, QueryBody, SelectItem, SelectValue, Span, TableKind};
+use syntax::tree::{
+    AliasForm, ColumnAlias, Expr, ExprKind, Over, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, TableKind,
+};
 
+use super::rownum::number_key;
 use super::rownum::{is_our_number, plain_count, unwrap_same_columns};
+use super::shape::key_copy;
 use super::shape::{as_number, conjuncts, copy_of, is_row_by_row, is_star_only, number, output_name};
 use super::{Context, Place};
 
@@ -34,8 +39,14 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     let Some(items) = told_items(outer.items.clone(), outer) else { return };
     let TableKind::Derived { query: view, .. } = &mut outer.from[0].kind else { return };
     let mut view = std::mem::replace(&mut **view, super::shape::query_of(super::shape::select(Vec::new(), Vec::new())));
-    if let (Some(items), QueryBody::Select(block)) = (items, &mut view.body) {
-        block.items = items;
+    if let QueryBody::Select(block) = &mut view.body {
+        view.order_by = match &items {
+            Some(_) => number_order(block),
+            None => number_key(block).into_iter().collect(),
+        };
+        if let Some(items) = items {
+            block.items = items;
+        }
     }
     let span = view.limit.as_ref().map_or(Span::MADE, |l| l.span);
     let offset = (low > 0).then(|| number(low));
@@ -46,6 +57,21 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     }
     *query = view;
     unwrap_same_columns(query);
+}
+
+/// The order the view's rows are numbered in.
+fn number_order(block: &Select<Meant>) -> Vec<SortKey<Meant>> {
+    let number = block.items.iter().find_map(|i| match &i.value {
+        SelectValue::Expr(e) if is_our_number(e) => Some(e),
+        _ => None,
+    });
+    match number.map(|e| &e.kind) {
+        Some(ExprKind::Call(call)) => match call.tail.as_ref().and_then(|t| t.over.as_ref()) {
+            Some(Over::Window(window)) => window.order_by.iter().map(key_copy).collect(),
+            _ => Vec::new(),
+        },
+        _ => Vec::new(),
+    }
 }
 
 /// The rows kept: after the first `low`, up to row `high`. `None` if this is no page.
@@ -121,7 +147,7 @@ fn bounds(conjunct: &E, is_number: &dyn Fn(&E) -> bool) -> Option<(Option<i64>, 
 /// The outer list in terms of the view's entries: `Some(None)` keeps the view's own list, `None`
 /// means it can't be told (condition 4).
 #[allow(clippy::option_option)]
-fn told_items(items: Vec<SelectItem<Meant>>, outer: &syntax::tree::Select<Meant>) -> Option<Option<Vec<SelectItem<Meant>>>> {
+fn told_items(items: Vec<SelectItem<Meant>>, outer: &Select<Meant>) -> Option<Option<Vec<SelectItem<Meant>>>> {
     if is_star_only(outer) {
         return Some(None);
     }

@@ -29,12 +29,13 @@
 //!    one of them gets its limited rows from a derived table;
 //! 4. over an ordered inline view rows come in its order: that order moves out to where the limit
 //!    is, if its keys can be named there;
-//! 5. ROWNUM in the select list is then ROW_NUMBER in that order; without one its numbers are the
-//!    engine's choice.
+//! 5. ROWNUM in the select list is then ROW_NUMBER in that order, and a limit keeps rows by that
+//!    number; without an order its numbers are the engine's choice.
 
 use meaning::{Amount, Binding, BindingTarget, Constant, Meant, Note, RowLimit, Sign};
 use syntax::tree::{Expr, ExprKind, Ident, ObjectName, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, TableKind};
 
+use super::shape::plain_key;
 use super::shape::{
     again, all_of, as_number, conjuncts, copy_of, derived, is_grouped, is_row_by_row, is_star_only, key_copy, limit_of, number, operation,
     output_name, query_of, same, select, star, table_name, window_call,
@@ -405,7 +406,12 @@ fn limit_rows(
             }
         }
         (Some(keys), _) if row_by_row => {
-            query.order_by = keys.iter().map(key_copy).collect();
+            // Where the number is shown, rows are kept by it: ties could be numbered one way and kept
+            // another.
+            query.order_by = match number_key(select) {
+                Some(key) => vec![key],
+                None => keys.iter().map(key_copy).collect(),
+            };
             drop_inner_order(query);
             query.limit = Some(limit);
             unwrap_same_columns(query);
@@ -416,10 +422,38 @@ fn limit_rows(
                 inner.limit = Some(limit);
             }
         }
-        (None, _) if row_by_row && !view_is_ordered(select) => query.limit = Some(limit),
+        (None, _) if row_by_row && !view_is_ordered(select) => {
+            query.order_by.extend(number_key(select));
+            query.limit = Some(limit);
+        }
         _ => limit_in_derived(query, limit, cx),
     }
     let _ = place;
+}
+
+/// The row number of ours that the list shows, as a sort key: by its alias, or as it is written
+/// within another expression.
+pub(super) fn number_key(select: &Select<Meant>) -> Option<SortKey<Meant>> {
+    for (at, item) in select.items.iter().enumerate() {
+        let SelectValue::Expr(expr) = &item.value else { continue };
+        if let (true, Some(alias)) = (is_our_number(expr), &item.alias) {
+            let name = ObjectName::single(again(&alias.name));
+            let target = BindingTarget::Output(at);
+            let binding = Binding { name, target, data_type: values::DataType::Integer(64), nullable: false };
+            return Some(plain_key(Expr::made(ExprKind::Column(binding))));
+        }
+        let mut within = None;
+        expr.any(&mut |e| {
+            if is_our_number(e) {
+                within.get_or_insert_with(|| copy_of(e));
+            }
+            false
+        });
+        if let Some(expr) = within {
+            return Some(plain_key(expr));
+        }
+    }
+    None
 }
 
 /// A row number of ours doesn't change which rows there are.
