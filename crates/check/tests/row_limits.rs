@@ -115,12 +115,11 @@ fn row_limits_translate_and_agree() {
         let (from, to): (Dialect, Dialect) = (from.parse().expect("dialect"), to.parse().expect("dialect"));
         let script = translate_text(sql, &from, &to, &Catalog::default(), &Options::default());
         let statement = &script.statements[0];
-        let got = match &statement.sql {
-            Some(sql) => sql.clone(),
-            None => {
-                let worst = statement.notes.iter().find(|n| n.note.fidelity == statement.fidelity).expect("a reason");
-                format!("refused {}", worst.note.code)
-            }
+        let got = if let Some(sql) = &statement.sql {
+            sql.clone()
+        } else {
+            let worst = statement.notes.iter().find(|n| n.note.fidelity == statement.fidelity).expect("a reason");
+            format!("refused {}", worst.note.code)
         };
         if got != *expected {
             failures.push(format!("{from} to {to}: {sql}\n  wanted {expected}\n  got    {got}"));
