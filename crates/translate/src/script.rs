@@ -219,12 +219,15 @@ impl Translator<'_> {
         cx.features = self.reader.features;
         std::mem::take(&mut self.reader.notes).into_iter().for_each(|n| cx.note(n));
         let mut steps = Vec::new();
-        let mut last = String::new();
+        let written = |statement: &Statement<meaning::Meant>| {
+            let mut writer = Writer::new(self.from, self.to);
+            self.lay_out(&writer.statement(statement.clone()), span).text
+        };
+        let mut last = if self.options.steps { written(&meant) } else { String::new() };
         rewrite(&mut meant, &mut cx, &mut |why, statement| {
             if self.options.steps {
-                let mut writer = Writer::new(self.from, self.to);
-                let text = self.lay_out(&writer.statement(statement.clone()), span).text;
-                if text != last && !last.is_empty() {
+                let text = written(statement);
+                if text != last {
                     steps.push((why.to_string(), text.clone()));
                 }
                 last = text;
