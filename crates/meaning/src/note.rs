@@ -122,6 +122,7 @@ pub const CODES: &[CodeFact] = &[
         Fidelity::Assumes,
         "Texts are compared with or without regard to case, accents and trailing blanks, as the server's collation says.",
     ),
+    fact("text.like-escape", Fidelity::Assumes, "A LIKE pattern whose backslash or bracket means something on one side only."),
     fact(
         "hint.dropped",
         Fidelity::Exact,

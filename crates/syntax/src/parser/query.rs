@@ -671,6 +671,9 @@ impl Parser<'_> {
         } else {
             self.expression()?
         };
+        if matches!(expr.kind, ExprKind::Star(_)) {
+            return Err(self.error_at(expr.span, "'*' is no sort key".to_string()));
+        }
         let direction = match self.take_any(&[Keyword::ASC, Keyword::DESC]) {
             Some(Keyword::ASC) => Some(Direction::Ascending),
             Some(_) => Some(Direction::Descending),

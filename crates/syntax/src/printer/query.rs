@@ -562,7 +562,10 @@ impl Printer<'_> {
         let mut offset = None;
         match &table.kind {
             TableKind::Name(name) => {
-                self.optional("ONLY");
+                // ONLY of PostgreSQL, unless a table is called so.
+                if name.parts[0].token as usize != self.cursor {
+                    self.optional("ONLY");
+                }
                 self.object_name(name);
             }
             TableKind::Derived { lateral, query } => {
@@ -696,7 +699,7 @@ impl Printer<'_> {
             }
         };
         self.words(words);
-        if join.explicit_word && join.kind != JoinKind::Inner {
+        if join.explicit_word && matches!(join.kind, JoinKind::Left | JoinKind::Right | JoinKind::Full) {
             self.word("OUTER");
         }
         for hint in ["HASH", "MERGE", "LOOP", "REMOTE"] {

@@ -49,6 +49,7 @@ impl<'a> Writer<'a> {
                 let mut insert = map_insert(self, *insert);
                 insert.table = self.table_name(insert.table);
                 insert.columns = self.names(insert.columns);
+                insert.alias = insert.alias.take().map(|a| self.name(a));
                 StatementKind::Insert(Box::new(insert))
             }
             StatementKind::Update(update) => {
@@ -172,6 +173,16 @@ fn bare_query(body: QueryBody<Spelled>) -> Query<Spelled> {
 }
 
 impl StageMap<Meant, Spelled> for Writer<'_> {
+    fn expr(&mut self, mut expr: Expr<Meant>) -> Expr<Spelled> {
+        match &mut expr.kind {
+            // ISNULL, NOTNULL and NOT NULL as one word are one dialect's own.
+            ExprKind::Is(test) => test.one_word = false,
+            ExprKind::Like(test) => self.check_pattern(test, expr.span),
+            _ => {}
+        }
+        syntax::tree::map_expr(self, expr)
+    }
+
     fn parameter(&mut self, text: compact_str::CompactString, span: Span) -> ExprKind<Spelled> {
         let sign = text.chars().next().unwrap_or('?');
         let spoken = match self.to.name {
@@ -222,10 +233,11 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             Constant::Boolean(value) => Literal::Number(if value { "1" } else { "0" }.into()),
             Constant::Number(text) => Literal::Number(plain_number(&text)),
             Constant::Text { value, written } => {
+                // A backslash means itself or not: such a text is written anew.
                 let same = written.len() == 1
                     && is_plain_literal(&written[0])
-                    && decode_text(&written[0], &self.target) == value
-                    && decode_text(&written[0], &self.source) == value;
+                    && !written[0].contains('\\')
+                    && decode_text(&written[0], &self.target) == value;
                 if same { Literal::Text(written) } else { self.text(&value) }
             }
             Constant::Typed(word, text) => return self.typed_constant(&word, &text),
@@ -416,6 +428,36 @@ fn same_type(said: &TypeName, spelled: &TypeName) -> bool {
 }
 
 impl Writer<'_> {
+    /// A LIKE pattern means another thing where a backslash escapes by default, and in SQL Server,
+    /// where brackets hold a set of characters.
+    fn check_pattern(&mut self, test: &syntax::tree::LikeTest<Meant>, span: Span) {
+        let escapes = |d: DialectName| {
+            matches!(d, DialectName::Postgres | DialectName::Mysql | DialectName::Mariadb | DialectName::Bigquery | DialectName::Spark)
+        };
+        let escape_differs = escapes(self.from.name) != escapes(self.to.name) && test.escape.is_none();
+        let sets_differ = (self.from.name == DialectName::Tsql) != (self.to.name == DialectName::Tsql);
+        let ExprKind::Literal(Constant::Text { value, .. }) = &test.pattern.without_parens().kind else {
+            if escape_differs {
+                let message = "the pattern is worked out by the query: a backslash in it escapes on one side only";
+                let note = Note::new("text.like-escape", span, message)
+                    .advise("make sure that no pattern holds a backslash, or add an ESCAPE clause");
+                self.note(note);
+            }
+            return;
+        };
+        let (what, found) = match (escape_differs && value.contains('\\'), sets_differ && value.contains('[')) {
+            (true, _) => ("a backslash, which escapes", true),
+            (_, true) => ("a bracket, which begins a set of characters", true),
+            _ => ("", false),
+        };
+        if found {
+            let mut note = Note::new("text.like-escape", span, format!("this pattern holds {what} on one side only"))
+                .advise("write the pattern with an ESCAPE clause that both sides have");
+            note.fidelity = meaning::Fidelity::Refused;
+            self.note(note);
+        }
+    }
+
     fn typed_constant(&mut self, word: &str, text: &str) -> ExprKind<Spelled> {
         let is_date = word == "DATE";
         let literal = Literal::Text(vec![write_text(text, &self.target).into()]);

@@ -25,6 +25,12 @@ impl Writer<'_> {
         ObjectName { parts: self.names(parts) }
     }
 
+    /// A function's name as written: a reserved word may well be a function there, a sign may not.
+    pub(super) fn own_function(&mut self, name: ObjectName) -> ObjectName {
+        let parts = name.parts.into_iter().map(|p| if is_plain(&p.text) { p } else { self.name(p) });
+        ObjectName { parts: parts.collect() }
+    }
+
     /// The schema that is searched anyway needs no name: `dbo.`, `public.`, `main.`.
     fn without_default_schema(&self, mut parts: Vec<Ident>, keep: usize) -> Vec<Ident> {
         let default = match self.from.name {

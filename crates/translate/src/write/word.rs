@@ -27,7 +27,7 @@ impl Writer<'_> {
                     .advise("check that the target has a function of that name that does the same"),
                 );
                 return ExprKind::Call(Box::new(Call {
-                    function: name,
+                    function: self.own_function(name),
                     form: call.form,
                     quantifier: call.quantifier,
                     arguments: map_arguments(self, call.arguments),
