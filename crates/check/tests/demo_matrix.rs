@@ -25,7 +25,7 @@ struct Tried<'a> {
 }
 
 impl Tried<'_> {
-    /// What speaks against a translation; `None` where it agrees or can't be run here.
+    /// What speaks against a translation; `None` where it agrees.
     fn objection(&self, target: &str, to: &Dialect, trials: usize) -> Option<String> {
         if let Err(error) = reads(target, to) {
             return Some(format!("does not read again: {error}"));
