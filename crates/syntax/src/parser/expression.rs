@@ -6,7 +6,7 @@ use super::{Parse, Parser};
 use crate::dialect::DialectName;
 use crate::keyword::Keyword;
 use crate::precedence;
-use crate::token::{Symbol, TokenKind};
+use crate::token::{Symbol, Token, TokenKind};
 use crate::tree::{
     ArrayForm, ArrayLiteral, Between, Binary, Case, Cast, CastForm, CollectWord, Expr, ExprKind, Ident, InSet, InTest, Interval, IsTest,
     IsWhat, Lambda, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator, Quantified, QuantifierWord, Quote, Span, Spelled,
@@ -568,32 +568,23 @@ impl Parser<'_> {
         if self.peek(1).symbol != Symbol::LeftParen {
             return true;
         }
+        self.after_inner_parens().is_none_or(|next| continues_query(next.keyword))
+    }
+
+    /// The token behind the parentheses that begin after the current one; `None` if they never close.
+    pub(crate) fn after_inner_parens(&self) -> Option<Token> {
         let mut depth = 0i32;
-        for token in &self.tokens[self.at + 1..] {
+        for (ahead, token) in self.tokens[self.at + 1..].iter().enumerate() {
             match token.symbol {
                 Symbol::LeftParen => depth += 1,
                 Symbol::RightParen => depth -= 1,
                 _ => {}
             }
-            if token.kind == TokenKind::End {
-                return true;
-            }
             if depth == 0 {
-                let next = self.tokens[(token_index(self.tokens, token) + 1).min(self.tokens.len() - 1)];
-                return matches!(
-                    next.keyword,
-                    Keyword::UNION
-                        | Keyword::EXCEPT
-                        | Keyword::INTERSECT
-                        | Keyword::MINUS
-                        | Keyword::ORDER
-                        | Keyword::LIMIT
-                        | Keyword::OFFSET
-                        | Keyword::FETCH
-                );
+                return Some(self.peek(ahead + 2));
             }
         }
-        true
+        None
     }
 
     fn word_primary(&mut self, first: usize) -> Parse<Expression> {
@@ -954,8 +945,19 @@ impl Parser<'_> {
     }
 }
 
-fn token_index(tokens: &[crate::token::Token], token: &crate::token::Token) -> usize {
-    tokens.partition_point(|t| t.start < token.start)
+/// What can follow a query in parentheses as part of a longer query.
+pub(crate) fn continues_query(keyword: Keyword) -> bool {
+    matches!(
+        keyword,
+        Keyword::UNION
+            | Keyword::EXCEPT
+            | Keyword::INTERSECT
+            | Keyword::MINUS
+            | Keyword::ORDER
+            | Keyword::LIMIT
+            | Keyword::OFFSET
+            | Keyword::FETCH
+    )
 }
 
 fn is_predicate(keyword: Keyword) -> bool {

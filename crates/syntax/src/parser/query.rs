@@ -215,29 +215,8 @@ impl Parser<'_> {
 
     // --- select --------------------------------------------------------------------------------
 
-    fn empty_select() -> Select<Spelled> {
-        Select {
-            from_first: false,
-            quantifier: None,
-            modifiers: None,
-            top: None,
-            items: Vec::new(),
-            into: None,
-            from: Vec::new(),
-            lateral_views: Vec::new(),
-            condition: None,
-            connect_by: None,
-            group_by: None,
-            having: None,
-            windows: Vec::new(),
-            qualify: None,
-            trailing: None,
-            span: Span::MADE,
-        }
-    }
-
     fn select(&mut self, first: usize) -> Parse<Select<Spelled>> {
-        let mut select = Self::empty_select();
+        let mut select = Select::of(Vec::new(), Vec::new());
         self.select_head(&mut select)?;
         if self.at_keyword(Keyword::FROM) {
             self.advance();
@@ -349,7 +328,7 @@ impl Parser<'_> {
 
     /// DuckDB and Spark: FROM first, SELECT after it or not at all.
     fn from_first(&mut self, first: usize) -> Parse<Select<Spelled>> {
-        let mut select = Self::empty_select();
+        let mut select = Select::of(Vec::new(), Vec::new());
         self.expect_keyword(Keyword::FROM)?;
         select.from_first = true;
         select.from = self.list(Self::table_ref)?;

@@ -1,6 +1,8 @@
 //! Table references: names, derived tables, functions, joins, PIVOT.
 
-use super::{Parse, Parser, query::ends_operand};
+use super::expression::continues_query;
+use super::query::ends_operand;
+use super::{Parse, Parser};
 use crate::dialect::DialectName;
 use crate::keyword::Keyword;
 use crate::precedence;
@@ -199,31 +201,8 @@ impl Parser<'_> {
             return self.peek(1).keyword != Keyword::TABLE || self.peek(2).symbol != Symbol::LeftParen;
         }
         // What follows the inner parentheses decides: a set operator makes it a query.
-        let mut depth = 0i32;
-        for token in &self.tokens[self.at + 1..] {
-            match token.symbol {
-                Symbol::LeftParen => depth += 1,
-                Symbol::RightParen => depth -= 1,
-                _ => {}
-            }
-            if depth < 0 || token.kind == TokenKind::End {
-                return true;
-            }
-            if depth == 0 && token.symbol != Symbol::RightParen {
-                return matches!(
-                    token.keyword,
-                    Keyword::UNION
-                        | Keyword::EXCEPT
-                        | Keyword::INTERSECT
-                        | Keyword::MINUS
-                        | Keyword::ORDER
-                        | Keyword::LIMIT
-                        | Keyword::OFFSET
-                        | Keyword::FETCH
-                );
-            }
-        }
-        true
+        self.after_inner_parens()
+            .is_none_or(|next| next.symbol == Symbol::RightParen || next.kind == TokenKind::End || continues_query(next.keyword))
     }
 
     fn named_table(&mut self, first: usize, lateral: bool) -> Parse<Table> {

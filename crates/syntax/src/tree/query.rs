@@ -157,6 +157,30 @@ pub struct Select<S: Stage> {
     pub span: Span,
 }
 
+impl<S: Stage<Top: Default>> Select<S> {
+    /// A block with nothing but a list and tables.
+    pub fn of(items: Vec<SelectItem<S>>, from: Vec<TableRef<S>>) -> Self {
+        Select {
+            from_first: false,
+            quantifier: None,
+            modifiers: None,
+            top: Default::default(),
+            items,
+            into: None,
+            from,
+            lateral_views: Vec::new(),
+            condition: None,
+            connect_by: None,
+            group_by: None,
+            having: None,
+            windows: Vec::new(),
+            qualify: None,
+            trailing: None,
+            span: Span::MADE,
+        }
+    }
+}
+
 /// One entry of a select list.
 #[derive(Debug, Clone, PartialEq)]
 pub struct SelectItem<S: Stage> {

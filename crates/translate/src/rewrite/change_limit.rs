@@ -20,11 +20,12 @@
 
 use meaning::{Amount, Binding, BindingTarget, LimitWords, Meant, Note, RowLimit};
 use syntax::tree::{
-    Expr, ExprKind, Ident, InSet, InTest, ObjectName, SelectItem, SelectValue, SortKey, Span, Statement, StatementKind, TableKind, TableRef,
+    Expr, ExprKind, Ident, InSet, InTest, ObjectName, Select, SelectItem, SelectValue, SortKey, Span, Statement, StatementKind, TableKind,
+    TableRef,
 };
 use values::DataType;
 
-use super::shape::{all_of, query_of, select, table_name};
+use super::shape::{all_of, query_of, table_name};
 use super::{Context, Place, null_order, row_limit, rownum};
 
 type E = Expr<Meant>;
@@ -74,7 +75,7 @@ fn take_rownum(change: &mut Change<'_>, cx: &mut Context<'_>) {
         return;
     }
     // The same rule as in a query, over the rows of the table.
-    let mut block = select(vec![super::shape::star()], Vec::new());
+    let mut block = Select::of(vec![super::shape::star()], Vec::new());
     block.condition = change.condition.take();
     let mut query = query_of(block);
     rownum::rewrite(&mut query, Place::Derived, cx);
@@ -107,7 +108,7 @@ fn by_address(change: &mut Change<'_>, limit: RowLimit, cx: &mut Context<'_>) {
     };
     let qualifier = table_name(change.table);
     let mut inner =
-        select(vec![SelectItem { value: SelectValue::Expr(address_column(address, None)), alias: None, span: Span::MADE }], Vec::new());
+        Select::of(vec![SelectItem { value: SelectValue::Expr(address_column(address, None)), alias: None, span: Span::MADE }], Vec::new());
     inner.from = vec![TableRef {
         kind: TableKind::Name(ObjectName { parts: table.parts.iter().map(super::shape::again).collect() }),
         alias: change.table.alias.clone().map(|mut a| {

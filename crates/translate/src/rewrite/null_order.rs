@@ -37,11 +37,11 @@
 
 use meaning::{Binding, BindingTarget, Function, LimitWords, Meant, Note, NullsPlace, PhraseKind, infer};
 use syntax::tree::{
-    CallTail, Expr, ExprKind, FrameBound, FrameUnit, Ident, ObjectName, Over, Query, QueryBody, SelectItem, SelectQuantifier, SortKey,
-    Span, Window,
+    CallTail, Expr, ExprKind, FrameBound, FrameUnit, Ident, ObjectName, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier,
+    SortKey, Span, Window,
 };
 
-use super::shape::{copy_of, derived, null_rank, query_of, resolved_key, select, star};
+use super::shape::{copy_of, derived, null_rank, resolved_key, star, take_query};
 use super::{Context, Place};
 use crate::NullOrderPolicy;
 
@@ -189,9 +189,9 @@ fn lead_outside(query: &mut Query<Meant>, needs: &[bool], cx: &mut Context<'_>) 
     let keys = std::mem::take(&mut query.order_by);
     let limit = query.limit.take();
     let with = query.with.take();
-    let inner = std::mem::replace(query, query_of(select(Vec::new(), Vec::new())));
+    let inner = take_query(query);
     let table = derived(inner, &alias, relation, cx);
-    query.body = QueryBody::Select(Box::new(select(vec![star()], vec![table])));
+    query.body = QueryBody::Select(Box::new(Select::of(vec![star()], vec![table])));
     query.limit = limit;
     query.with = with;
     for ((mut key, name), needed) in keys.into_iter().zip(names).zip(needs) {

@@ -24,8 +24,8 @@ use syntax::tree::{
 
 use super::rownum::number_key;
 use super::rownum::{is_our_number, plain_count, unwrap_same_columns};
-use super::shape::key_copy;
 use super::shape::{as_number, conjuncts, copy_of, is_row_by_row, is_star_only, number, output_name};
+use super::shape::{key_copy, take_query};
 use super::{Context, Place};
 
 type E = Expr<Meant>;
@@ -38,7 +38,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     let QueryBody::Select(outer) = &mut query.body else { return };
     let Some(items) = told_items(outer.items.clone(), outer) else { return };
     let TableKind::Derived { query: view, .. } = &mut outer.from[0].kind else { return };
-    let mut view = std::mem::replace(&mut **view, super::shape::query_of(super::shape::select(Vec::new(), Vec::new())));
+    let mut view = take_query(view);
     if let QueryBody::Select(block) = &mut view.body {
         view.order_by = match &items {
             Some(_) => number_order(block),

@@ -45,7 +45,7 @@ use syntax::tree::{
 
 use super::shape::{
     aliased, as_number, call, column, derived, free_name, is_grouped, key_copy, number, operation, output_name, own_column, plain_key,
-    query_of, resolved_key, select, star, window_call,
+    query_of, resolved_key, star, take_query, window_call,
 };
 use super::{Context, Place};
 
@@ -123,7 +123,7 @@ fn is_dual(table: &TableRef<Meant>) -> bool {
 /// ORDER BY (SELECT NULL): an order for the grammar's sake.
 pub(super) fn no_order_key() -> SortKey<Meant> {
     let null = SelectItem { value: SelectValue::Expr(Expr::made(ExprKind::Literal(Constant::Null))), alias: None, span: Span::MADE };
-    plain_key(Expr::made(ExprKind::Subquery(Box::new(query_of(select(vec![null], Vec::new()))))))
+    plain_key(Expr::made(ExprKind::Subquery(Box::new(query_of(Select::of(vec![null], Vec::new()))))))
 }
 
 // --- plain limits ---------------------------------------------------------------------------------
@@ -183,8 +183,8 @@ fn wrap_ordered(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     let with = query.with.take();
     let alias = cx.fresh_name("limited");
     let relation = cx.fresh_relation();
-    let inner = std::mem::replace(query, query_of(select(Vec::new(), Vec::new())));
-    query.body = QueryBody::Select(Box::new(select(vec![star()], vec![derived(inner, &alias, relation, cx)])));
+    let inner = take_query(query);
+    query.body = QueryBody::Select(Box::new(Select::of(vec![star()], vec![derived(inner, &alias, relation, cx)])));
     query.with = with;
     query.limit = limit;
     for (mut key, name) in keys.into_iter().zip(names) {
@@ -208,11 +208,11 @@ fn set_key_name(key: &SortKey<Meant>, _: &Query<Meant>) -> Option<Ident> {
 fn wrap(query: &mut Query<Meant>, word: &str, cx: &mut Context<'_>) {
     let alias = cx.fresh_name(word);
     let relation = cx.fresh_relation();
-    let inner = std::mem::replace(query, query_of(select(Vec::new(), Vec::new())));
+    let inner = take_query(query);
     // The inner query's own sort keys are still to be looked at: the walk has passed it.
     let mut inner = inner;
     super::null_order::rewrite(&mut inner, Place::Derived, cx);
-    query.body = QueryBody::Select(Box::new(select(vec![star()], vec![derived(inner, &alias, relation, cx)])));
+    query.body = QueryBody::Select(Box::new(Select::of(vec![star()], vec![derived(inner, &alias, relation, cx)])));
 }
 
 // --- shares by a counting subquery ----------------------------------------------------------------
@@ -236,7 +236,7 @@ fn count_share(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     }
     let count = operation("number.divide-whole", product, number(whole));
     let item = SelectItem { value: SelectValue::Expr(count), alias: None, span: Span::MADE };
-    let counting = query_of(select(vec![item], vec![derived(counted, &alias, relation, cx)]));
+    let counting = query_of(Select::of(vec![item], vec![derived(counted, &alias, relation, cx)]));
     let count = Expr::made(ExprKind::Subquery(Box::new(counting)));
     query.limit = Some(Box::new(RowLimit { amount: Some(Amount::Rows(count)), with_ties, offset, span }));
 }
@@ -314,7 +314,7 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
     let (place, position, total) = (free_name("place", &taken), free_name("position", &taken), free_name("total", &taken));
     let with = query.with.take();
     query.order_by.clear();
-    let mut inner = std::mem::replace(query, query_of(select(Vec::new(), Vec::new())));
+    let mut inner = take_query(query);
     if !is_plain_block(&inner) {
         // Condition 4.
         let inside = cx.fresh_name("source");
@@ -323,7 +323,7 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
             .iter()
             .map(|(n, e)| SelectItem { value: SelectValue::Expr(column(&inside, id, n, e)), alias: None, span: Span::MADE })
             .collect();
-        inner = query_of(select(items, vec![derived(inner, &inside, id, cx)]));
+        inner = query_of(Select::of(items, vec![derived(inner, &inside, id, cx)]));
     }
     let QueryBody::Select(block) = &mut inner.body else { return };
     name_items(block, &names);
@@ -349,7 +349,7 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
         }
         SelectItem { value: SelectValue::Expr(expr), alias: None, span: Span::MADE }
     });
-    let mut outer = select(items.collect(), vec![derived(inner, &alias, relation, cx)]);
+    let mut outer = Select::of(items.collect(), vec![derived(inner, &alias, relation, cx)]);
     outer.condition = Some(condition);
     query.body = QueryBody::Select(Box::new(outer));
     query.with = with;

@@ -38,7 +38,7 @@ use syntax::tree::{Expr, ExprKind, Ident, ObjectName, Query, QueryBody, Select, 
 use super::shape::plain_key;
 use super::shape::{
     again, all_of, as_number, conjuncts, copy_of, derived, is_grouped, is_row_by_row, is_star_only, key_copy, limit_of, number, operation,
-    output_name, query_of, same, select, star, table_name, window_call,
+    output_name, query_of, same, star, table_name, take_query, window_call,
 };
 use super::{Context, Place};
 
@@ -514,7 +514,7 @@ fn drop_inner_order(query: &mut Query<Meant>) {
 fn unwrap(query: &mut Query<Meant>, limit: Box<RowLimit>) {
     let QueryBody::Select(select) = &mut query.body else { return };
     let Some(inner) = only_view(select) else { return };
-    let mut inner = std::mem::replace(inner, query_of(super::shape::select(Vec::new(), Vec::new())));
+    let mut inner = take_query(inner);
     inner.limit = Some(limit);
     if inner.with.is_none() {
         inner.with = query.with.take();
@@ -551,7 +551,7 @@ pub(super) fn unwrap_same_columns(query: &mut Query<Meant>) {
         select.items = items;
         return;
     };
-    let mut inner = std::mem::replace(inner, query_of(super::shape::select(Vec::new(), Vec::new())));
+    let mut inner = take_query(inner);
     inner.order_by = keys;
     inner.limit = query.limit.take();
     *query = inner;
@@ -590,7 +590,7 @@ fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, cx: &mut Con
     };
     if let Some(name) = single {
         let relation = from[0].relation;
-        let mut inner = select(vec![star()], from);
+        let mut inner = Select::of(vec![star()], from);
         inner.condition = condition;
         let mut inner = query_of(inner);
         inner.limit = Some(limit);
@@ -618,7 +618,7 @@ fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, cx: &mut Con
     let alias = cx.fresh_name("limited");
     let relation = cx.fresh_relation();
     let items = columns.iter().map(|(old, new)| item_of(old, new)).collect();
-    let mut inner = select(items, from);
+    let mut inner = Select::of(items, from);
     inner.condition = condition;
     let mut inner = query_of(inner);
     inner.limit = Some(limit);

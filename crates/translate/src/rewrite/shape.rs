@@ -254,26 +254,9 @@ pub(crate) fn star() -> SelectItem<Meant> {
     SelectItem { value: SelectValue::Star(Star { qualifier: None, relation: None }, Vec::new()), alias: None, span: Span::MADE }
 }
 
-/// A block with nothing but a list and tables.
-pub(crate) fn select(items: Vec<SelectItem<Meant>>, from: Vec<TableRef<Meant>>) -> Select<Meant> {
-    Select {
-        from_first: false,
-        quantifier: None,
-        modifiers: None,
-        top: (),
-        items,
-        into: None,
-        from,
-        lateral_views: Vec::new(),
-        condition: None,
-        connect_by: None,
-        group_by: None,
-        having: None,
-        windows: Vec::new(),
-        qualify: None,
-        trailing: None,
-        span: Span::MADE,
-    }
+/// Moves a query out of its place, to be put back in another shape.
+pub(crate) fn take_query(query: &mut Query<Meant>) -> Query<Meant> {
+    std::mem::replace(query, query_of(Select::of(Vec::new(), Vec::new())))
 }
 
 /// A query of one block.

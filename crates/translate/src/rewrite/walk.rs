@@ -3,7 +3,7 @@
 use meaning::Meant;
 
 use super::shape;
-use syntax::tree::{Expr, ExprKind, InSet, Query, QueryBody, Statement, StatementKind, TableKind, TableRef};
+use syntax::tree::{Expr, ExprKind, InSet, Query, QueryBody, Select, Statement, StatementKind, TableKind, TableRef};
 
 /// Where a query stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -98,8 +98,8 @@ fn in_branch(body: &mut QueryBody<Meant>, visit: Visit<'_>) {
     if !matches!(body, QueryBody::Select(_)) {
         return;
     }
-    let empty = QueryBody::Select(Box::new(shape::select(Vec::new(), Vec::new())));
-    let mut query = shape::query_of(shape::select(Vec::new(), Vec::new()));
+    let empty = QueryBody::Select(Box::new(Select::of(Vec::new(), Vec::new())));
+    let mut query = shape::query_of(Select::of(Vec::new(), Vec::new()));
     query.body = std::mem::replace(body, empty);
     visit(&mut query, Place::Branch);
     let bare = query.with.is_none() && query.order_by.is_empty() && query.limit.is_none();

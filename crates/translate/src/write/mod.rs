@@ -108,24 +108,7 @@ impl<'a> Writer<'a> {
             span: Span::MADE,
         };
         let star = SelectItem { value: SelectValue::Star(None, Vec::new()), alias: None, span: Span::MADE };
-        QueryBody::Select(Box::new(Select {
-            from_first: false,
-            quantifier: None,
-            modifiers: None,
-            top: None,
-            items: vec![star],
-            into: None,
-            from: vec![table],
-            lateral_views: Vec::new(),
-            condition: None,
-            connect_by: None,
-            group_by: None,
-            having: None,
-            windows: Vec::new(),
-            qualify: None,
-            trailing: None,
-            span: Span::MADE,
-        }))
+        QueryBody::Select(Box::new(Select::of(vec![star], vec![table])))
     }
 
     fn set_operation(&mut self, operation: SetOperation<Meant>) -> QueryBody<Spelled> {
