@@ -1,6 +1,6 @@
 //! What a check must know of the source's query: its tables, its constants, whether its order shows.
 
-use syntax::tree::{Expr, ExprKind, LimitKind, Literal, Query, QueryBody, Spelled, StatementKind, TableKind, TableRef};
+use syntax::tree::{Child, Expr, ExprKind, LimitKind, Literal, Query, QueryBody, Spelled, StatementKind, TableKind, TableRef};
 use syntax::{Dialect, Spelling, Statements, decode_text, lex};
 use values::{Schema, Table};
 
@@ -97,11 +97,7 @@ impl Finder<'_> {
                     self.facts.leaves_choice = true;
                     self.expr(&top.count);
                 }
-                let mut exprs = Vec::new();
-                let mut tables = Vec::new();
-                select.children(&mut |e| exprs.push(e), &mut |t| tables.push(t));
-                tables.into_iter().for_each(|t| self.table(t));
-                exprs.into_iter().for_each(|e| self.expr(e));
+                select.children(&mut |child| self.child(child));
             }
             QueryBody::SetOperation(operation) => {
                 self.body(&operation.left);
@@ -124,11 +120,15 @@ impl Finder<'_> {
         if let TableKind::Name(name) = &table.kind {
             self.named(&name.last().text);
         }
-        let (mut exprs, mut queries, mut tables) = (Vec::new(), Vec::new(), Vec::new());
-        table.children(&mut |e| exprs.push(e), &mut |q| queries.push(q), &mut |t| tables.push(t));
-        tables.into_iter().for_each(|t| self.table(t));
-        queries.into_iter().for_each(|q| self.query(q));
-        exprs.into_iter().for_each(|e| self.expr(e));
+        table.children(&mut |child| self.child(child));
+    }
+
+    fn child(&mut self, child: Child<'_, Spelled>) {
+        match child {
+            Child::Expr(expr) => self.expr(expr),
+            Child::Query(query) => self.query(query),
+            Child::Table(table) => self.table(table),
+        }
     }
 
     fn expr(&mut self, expr: &Expr<Spelled>) {
@@ -140,16 +140,13 @@ impl Finder<'_> {
                     self.facts.numbers.push(number as i64);
                 }
             }
-            ExprKind::Literal(Literal::Text(parts)) => {
-                let text: String = parts.iter().map(|p| decode_text(p, &self.spelling)).collect();
-                self.facts.texts.push(text);
+            ExprKind::Literal(Literal::Text(text)) => self.facts.texts.push(decode_text(text, &self.spelling).into()),
+            ExprKind::Literal(Literal::Texts(parts)) => {
+                self.facts.texts.push(parts.iter().map(|p| decode_text(p, &self.spelling)).collect());
             }
-            ExprKind::Literal(Literal::Typed(_, text)) => self.facts.texts.push(decode_text(text, &self.spelling)),
+            ExprKind::Literal(Literal::Typed(typed)) => self.facts.texts.push(decode_text(&typed.text, &self.spelling).into()),
             _ => {}
         }
-        let (mut exprs, mut queries) = (Vec::new(), Vec::new());
-        expr.children(&mut |e| exprs.push(e), &mut |q| queries.push(q));
-        exprs.into_iter().for_each(|e| self.expr(e));
-        queries.into_iter().for_each(|q| self.query(q));
+        expr.children(&mut |child| self.child(child));
     }
 }

@@ -1,6 +1,6 @@
 //! A schema guessed from queries, where none is given: tables, columns and likely types.
 
-use syntax::tree::{Expr, ExprKind, LikeWord, Literal, Query, QueryBody, Select, Spelled, StatementKind, TableKind, TableRef};
+use syntax::tree::{Child, Expr, ExprKind, LikeWord, Literal, Query, QueryBody, Select, Spelled, StatementKind, TableKind, TableRef};
 use syntax::{Dialect, Statements, lex};
 use values::{Column, DataType, Schema, Table};
 
@@ -79,11 +79,7 @@ impl Guesser {
         let aliases: Vec<String> =
             select.items.iter().filter_map(|i| i.alias.as_ref()).map(|a| a.name.text.to_lowercase().to_string()).collect();
         self.around.push(sight.clone());
-        let mut exprs = Vec::new();
-        select.children(&mut |e| exprs.push(e), &mut |_| {});
-        for expr in exprs {
-            self.expr(expr, &sight, &[]);
-        }
+        select.exprs(&mut |e| self.expr(e, &sight, &[]));
         for key in &query.order_by {
             self.expr(&key.expr, &sight, &aliases);
         }
@@ -122,10 +118,11 @@ impl Guesser {
     }
 
     fn conditions(&mut self, table: &TableRef<Spelled>, sight: &InSight) {
-        let (mut exprs, mut tables) = (Vec::new(), Vec::new());
-        table.children(&mut |e| exprs.push(e), &mut |_| {}, &mut |t| tables.push(t));
-        exprs.into_iter().for_each(|e| self.expr(e, sight, &[]));
-        tables.into_iter().for_each(|t| self.conditions(t, sight));
+        table.children(&mut |child| match child {
+            Child::Expr(expr) => self.expr(expr, sight, &[]),
+            Child::Table(table) => self.conditions(table, sight),
+            Child::Query(_) => {}
+        });
     }
 
     fn expr(&mut self, expr: &Expr<Spelled>, sight: &InSight, aliases: &[String]) {
@@ -153,10 +150,11 @@ impl Guesser {
             }
             _ => {}
         }
-        let (mut exprs, mut queries) = (Vec::new(), Vec::new());
-        expr.children(&mut |e| exprs.push(e), &mut |q| queries.push(q));
-        exprs.into_iter().for_each(|e| self.expr(e, sight, aliases));
-        queries.into_iter().for_each(|q| self.query(q));
+        expr.children(&mut |child| match child {
+            Child::Expr(expr) => self.expr(expr, sight, aliases),
+            Child::Query(query) => self.query(query),
+            Child::Table(_) => {}
+        });
     }
 
     /// A column is of the table it names; without a qualifier, of the block's first table.
@@ -189,9 +187,9 @@ fn literal_type(expr: &Expr<Spelled>) -> Option<DataType> {
     match &expr.without_parens().kind {
         ExprKind::Literal(Literal::Number(text)) if text.contains('.') => Some(DataType::Decimal(None)),
         ExprKind::Literal(Literal::Number(_)) => Some(DataType::Integer(64)),
-        ExprKind::Literal(Literal::Text(_)) => Some(DataType::TEXT),
-        ExprKind::Literal(Literal::Typed(word, _)) if word == "DATE" => Some(DataType::Date),
-        ExprKind::Literal(Literal::Typed(..)) => Some(DataType::Timestamp),
+        ExprKind::Literal(Literal::Text(_) | Literal::Texts(_)) => Some(DataType::TEXT),
+        ExprKind::Literal(Literal::Typed(typed)) if typed.word == "DATE" => Some(DataType::Date),
+        ExprKind::Literal(Literal::Typed(_)) => Some(DataType::Timestamp),
         _ => None,
     }
 }

@@ -8,7 +8,7 @@ use check::{Engines, Pair, Settings, VerdictKind, check};
 use demo::{data, queries};
 use engines::{Address, Engine, open};
 use meaning::Catalog;
-use syntax::{Dialect, LayoutJob, LayoutStyle, PrintOptions, Statements, layout, lex, print};
+use syntax::{CommentStyle, Dialect, LayoutJob, LayoutStyle, PrintOptions, Statements, layout, lex, print};
 use translate::{Options, translate_text};
 
 /// The server, or `None` with a word on standard error where there is none.
@@ -77,5 +77,10 @@ fn parenthesised(sql: &str, dialect: &Dialect) -> String {
     let parsed = Statements::new(sql, &tokens, dialect).next().expect("statement");
     let tree = parsed.tree.expect("tree");
     let printed = print(&tree, sql, &tokens, dialect, PrintOptions { parenthesise: true });
-    layout(&printed, &LayoutJob { source: sql, tokens: &tokens, span: parsed.span, from: dialect, to: dialect }, LayoutStyle::Keep).text
+    layout(
+        &printed,
+        &LayoutJob { source: sql, tokens: &tokens, span: parsed.span, comments: &CommentStyle::new(dialect, dialect) },
+        LayoutStyle::Keep,
+    )
+    .text
 }

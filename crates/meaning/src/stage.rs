@@ -51,7 +51,7 @@ pub enum BindingTarget {
     /// A column of a table reference.
     Column(RelationId),
     /// An entry of the same block's select list, by its alias.
-    Output(usize),
+    Output(u32),
     /// One of several table references: the catalog doesn't say which.
     Open,
     /// Oracle's ROWNUM.
@@ -99,12 +99,12 @@ pub enum Constant {
     /// A text, decoded; and the source's literal.
     Text {
         /// What it says.
-        value: String,
-        /// The source's literals, prefix and quotes included; empty if made.
-        written: Vec<CompactString>,
+        value: CompactString,
+        /// The source's literal, prefix and quotes included; none if made, or of several parts.
+        written: Option<CompactString>,
     },
     /// A constant of another type: the type's word and the text, decoded.
-    Typed(CompactString, String),
+    Typed(CompactString, CompactString),
 }
 
 impl Constant {

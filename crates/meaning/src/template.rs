@@ -83,13 +83,10 @@ fn unplaced(mut expr: Expr<Spelled>) -> Expr<Spelled> {
         }
         _ => {}
     }
-    expr.children_mut(
-        &mut |child| {
-            let taken = std::mem::replace(child, Expr::made(ExprKind::Default));
-            *child = unplaced(taken);
-        },
-        &mut |_| {},
-    );
+    expr.exprs_mut(&mut |child| {
+        let taken = std::mem::replace(child, Expr::made(ExprKind::Default));
+        *child = unplaced(taken);
+    });
     expr
 }
 

@@ -1,6 +1,12 @@
 //! The words the grammar knows, found by one hash look-up while lexing.
 
-use std::sync::OnceLock;
+mod role;
+
+use std::sync::LazyLock;
+
+use crate::word_table::WordTable;
+
+pub(crate) use role::Role;
 
 macro_rules! keywords {
     ($($word:ident)*) => {
@@ -12,6 +18,9 @@ macro_rules! keywords {
         #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
         #[repr(u16)]
         pub enum Keyword { NONE, $($word),* }
+
+        /// How many there are, `NONE` included.
+        const KEYWORDS: usize = WORDS.len() + 1;
 
         const WORDS: &[(Keyword, &str)] = &[$((Keyword::$word, stringify!($word))),*];
     };
@@ -57,61 +66,16 @@ impl Keyword {
 
     /// The keyword a word is, whatever its case.
     pub fn of(word: &str) -> Keyword {
-        table().find(word.as_bytes())
+        table().find(word.as_bytes(), word.len())
     }
 }
 
-/// An open-addressing table sized so that most words are settled by one probe.
-struct Table {
-    slots: Vec<Keyword>,
-}
+static TABLE: LazyLock<WordTable<Keyword>> =
+    LazyLock::new(|| WordTable::new(Keyword::NONE, WORDS.iter().map(|(keyword, word)| (*word, *keyword))));
 
-const SLOTS: usize = 2048;
-const LONGEST: usize = 19;
-
-fn table() -> &'static Table {
-    static TABLE: OnceLock<Table> = OnceLock::new();
-    TABLE.get_or_init(|| {
-        let mut slots = vec![Keyword::NONE; SLOTS];
-        for (keyword, word) in WORDS {
-            let mut at = hash(word.as_bytes());
-            while slots[at] != Keyword::NONE {
-                at = (at + 1) % SLOTS;
-            }
-            slots[at] = *keyword;
-        }
-        Table { slots }
-    })
-}
-
-fn hash(word: &[u8]) -> usize {
-    let mut h: u32 = 0x811c_9dc5;
-    for byte in word {
-        h = (h ^ u32::from(byte & 0xdf)).wrapping_mul(0x0100_0193);
-    }
-    (h ^ (h >> 15)) as usize % SLOTS
-}
-
-impl Table {
-    fn find(&self, word: &[u8]) -> Keyword {
-        if word.len() > LONGEST {
-            return Keyword::NONE;
-        }
-        let mut at = hash(word);
-        loop {
-            let slot = self.slots[at];
-            if slot == Keyword::NONE || slot.text().as_bytes().eq_ignore_ascii_case(word) {
-                return slot;
-            }
-            at = (at + 1) % SLOTS;
-        }
-    }
-}
-
-/// A handle on the table for the lexer, which looks up every word.
-pub(crate) fn finder() -> impl Fn(&[u8]) -> Keyword {
-    let table = table();
-    move |word| table.find(word)
+/// The table of all keywords, for the lexer, which looks up every word.
+pub(crate) fn table() -> &'static WordTable<Keyword> {
+    &TABLE
 }
 
 #[cfg(test)]
@@ -121,7 +85,6 @@ mod tests {
     #[test]
     fn every_word_is_found_in_any_case() {
         for (keyword, word) in WORDS {
-            assert!(word.len() <= LONGEST, "{word}");
             assert_eq!(Keyword::of(word), *keyword);
             assert_eq!(Keyword::of(&word.to_lowercase()), *keyword);
         }

@@ -5,16 +5,17 @@
 //! token, which the grammar reports with its place.
 
 use crate::dialect::{Dialect, DialectName};
-use crate::keyword::{Keyword, finder};
+use crate::keyword::{self, Keyword};
 use crate::spelling::Spelling;
 use crate::token::{SYMBOLS, Symbol, Token, TokenKind};
+use crate::word_table::WordTable;
 
 mod directive;
 
 /// Reads all of `source`; the last token is `End`.
 pub fn lex(source: &str, dialect: &Dialect) -> Vec<Token> {
     let mut lexer = Lexer::new(source, dialect);
-    let mut tokens = Vec::with_capacity(source.len() / 5 + 2);
+    let mut tokens = Vec::with_capacity(source.len() / 4 + 2);
     loop {
         let token = lexer.next(&tokens);
         tokens.push(token);
@@ -24,17 +25,21 @@ pub fn lex(source: &str, dialect: &Dialect) -> Vec<Token> {
     }
 }
 
-pub(crate) struct Lexer<'a, F> {
+pub(crate) struct Lexer<'a> {
     source: &'a str,
     bytes: &'a [u8],
     at: usize,
     spelling: Spelling,
-    keyword: F,
+    keywords: &'static WordTable<Keyword>,
     /// Inside `/*! ... */`: MySQL runs what the comment holds.
     in_executable_comment: bool,
     /// What a `DELIMITER` line set.
     delimiter: Option<&'a str>,
     symbols: SymbolTable,
+    /// Signs that words of the dialect can hold beside letters, digits, `_` and `$`.
+    word_signs: &'static [u8],
+    /// A line ended between the last token and the cursor.
+    passed_line_end: bool,
 }
 
 /// The symbols of one dialect by first byte: a slice of candidates, longest first.
@@ -57,32 +62,62 @@ impl SymbolTable {
     }
 }
 
+/// A byte that can begin a word.
+const START: u8 = 1;
+/// A byte that can go on in a word.
+const PART: u8 = 2;
+/// A blank of one byte.
+const BLANK: u8 = 4;
+
+/// What each byte can be: one look instead of several comparisons.
+const CLASS: [u8; 256] = {
+    let mut classes = [0; 256];
+    let mut byte = 0;
+    while byte < 256 {
+        let b = byte as u8;
+        if b.is_ascii_alphabetic() || b == b'_' || b >= 0x80 {
+            classes[byte] |= START | PART;
+        }
+        if b.is_ascii_digit() || b == b'$' {
+            classes[byte] |= PART;
+        }
+        if matches!(b, b' ' | b'\t' | b'\n' | b'\r' | 0x0b | 0x0c) {
+            classes[byte] |= BLANK;
+        }
+        byte += 1;
+    }
+    classes
+};
+
 fn is_word_start(byte: u8) -> bool {
-    byte.is_ascii_alphabetic() || byte == b'_' || byte >= 0x80
+    CLASS[byte as usize] & START != 0
 }
 
 fn is_word_part(byte: u8) -> bool {
-    byte.is_ascii_alphanumeric() || byte == b'_' || byte == b'$' || byte >= 0x80
+    CLASS[byte as usize] & PART != 0
 }
 
-impl<'a> Lexer<'a, ()> {
-    #[allow(clippy::new_ret_no_self)]
-    fn new(source: &'a str, dialect: &Dialect) -> Lexer<'a, impl Fn(&[u8]) -> Keyword + use<>> {
+impl<'a> Lexer<'a> {
+    fn new(source: &'a str, dialect: &Dialect) -> Lexer<'a> {
         Lexer {
             source,
             bytes: source.as_bytes(),
             // A byte order mark is no part of the text.
             at: if source.starts_with('\u{feff}') { 3 } else { 0 },
             spelling: Spelling::of(dialect),
-            keyword: finder(),
+            keywords: keyword::table(),
             in_executable_comment: false,
             delimiter: None,
             symbols: SymbolTable::of(dialect.name),
+            word_signs: match dialect.name {
+                DialectName::Tsql => b"@#",
+                DialectName::Oracle => b"#",
+                _ => b"",
+            },
+            passed_line_end: true,
         }
     }
-}
 
-impl<F: Fn(&[u8]) -> Keyword> Lexer<'_, F> {
     fn peek(&self, ahead: usize) -> u8 {
         self.bytes.get(self.at + ahead).copied().unwrap_or(0)
     }
@@ -92,6 +127,7 @@ impl<F: Fn(&[u8]) -> Keyword> Lexer<'_, F> {
     }
 
     fn next(&mut self, before: &[Token]) -> Token {
+        self.passed_line_end = before.is_empty();
         if let Err(start) = self.skip_blanks_and_comments() {
             self.at = self.bytes.len();
             return self.token(start, TokenKind::Unclosed);
@@ -136,8 +172,13 @@ impl<F: Fn(&[u8]) -> Keyword> Lexer<'_, F> {
     /// `Err` holds the place of a comment that is never closed.
     fn skip_blanks_and_comments(&mut self) -> Result<(), usize> {
         loop {
-            match self.peek(0) {
-                b' ' | b'\t' | b'\n' | b'\r' | 0x0b | 0x0c => self.at += 1,
+            let byte = self.peek(0);
+            if CLASS[byte as usize] & BLANK != 0 {
+                self.passed_line_end |= byte == b'\n';
+                self.at += 1;
+                continue;
+            }
+            match byte {
                 // No-break space, as pasted from documents.
                 0xc2 if self.peek(1) == 0xa0 => self.at += 2,
                 b'-' if self.peek(1) == b'-' && self.dashes_are_comment() => self.skip_line(),
@@ -340,7 +381,7 @@ impl<F: Fn(&[u8]) -> Keyword> Lexer<'_, F> {
             self.at = (self.at + 1).min(self.bytes.len());
             return self.token(start, kind);
         }
-        let signs = self.extra_word_signs();
+        let signs = self.word_signs;
         self.skip_while(|b| is_word_part(b) || signs.contains(&b));
         // SQL*Plus: a point ends a substitution variable and is swallowed with it.
         if self.bytes[start] == b'&' && self.peek(0) == b'.' && self.peek(1) == b'.' {
@@ -349,32 +390,39 @@ impl<F: Fn(&[u8]) -> Keyword> Lexer<'_, F> {
         self.token(start, kind)
     }
 
-    fn extra_word_signs(&self) -> &'static [u8] {
-        match self.spelling.dialect {
-            DialectName::Tsql => b"@#",
-            DialectName::Oracle => b"#",
-            _ => b"",
-        }
-    }
-
     fn word(&mut self, start: usize) -> Token {
-        if let Some(token) = self.prefixed_literal(start) {
+        let mut at = self.word_end(start);
+        // A quote right behind a short word: the word may be the prefix of a literal.
+        if at - start <= 2
+            && matches!(self.bytes.get(at), Some(b'\'' | b'"' | b'&'))
+            && let Some(token) = self.prefixed_literal(start)
+        {
             return token;
         }
-        let signs = self.extra_word_signs();
-        let bytes = self.bytes;
-        let mut at = start + 1;
-        while at < bytes.len() && (is_word_part(bytes[at]) || signs.contains(&bytes[at])) {
-            // A no-break space is a blank, not a letter.
-            if bytes[at] == 0xc2 && bytes.get(at + 1) == Some(&0xa0) {
-                break;
-            }
-            at += 1;
+        while self.bytes.get(at).is_some_and(|b| self.word_signs.contains(b)) {
+            at = self.word_end(at);
         }
         self.at = at;
         let mut token = self.token(start, TokenKind::Word);
-        token.keyword = (self.keyword)(&bytes[start..at]);
+        token.keyword = self.keywords.find(&self.bytes[start..], at - start);
         token
+    }
+
+    /// Where the word ends that has a byte at `start`.
+    fn word_end(&self, start: usize) -> usize {
+        let mut end = start + 1;
+        let mut seen = 0;
+        while end < self.bytes.len() && is_word_part(self.bytes[end]) {
+            seen |= self.bytes[end];
+            end += 1;
+        }
+        // A no-break space is a blank, not a letter.
+        if !seen.is_ascii()
+            && let Some(blank) = self.source[start..end].find('\u{a0}')
+        {
+            end = start + blank;
+        }
+        end
     }
 
     /// `N'..'`, `E'..'`, `X'..'`, `q'[..]'`, `r'..'`, `U&'..'`.

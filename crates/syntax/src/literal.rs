@@ -18,7 +18,16 @@ pub fn unquote_name(token: &str) -> CompactString {
 }
 
 /// The text a literal stands for. `token` is the whole literal with prefix and quotes.
-pub fn decode_text(token: &str, spelling: &Spelling) -> String {
+pub fn decode_text(token: &str, spelling: &Spelling) -> CompactString {
+    let plain = token.strip_prefix('\'').and_then(|t| t.strip_suffix('\''));
+    match plain {
+        Some(inner) if !inner.bytes().any(|b| b == b'\'' || b == b'\\') => inner.into(),
+        _ => decode_marked(token, spelling).into(),
+    }
+}
+
+/// A text with a prefix, escapes or doubled quotes.
+fn decode_marked(token: &str, spelling: &Spelling) -> String {
     let Some(quote_at) = token.find(['\'', '"', '$']) else { return token.to_string() };
     let prefix = token[..quote_at].to_ascii_uppercase();
     let body = &token[quote_at..];

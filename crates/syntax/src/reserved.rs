@@ -1,11 +1,12 @@
 //! Words that need quotes as names, per dialect: the reserved words of each manual, and those
 //! that can't follow a table or expression as a plain alias.
 
-use std::sync::OnceLock;
+use std::sync::LazyLock;
 
 use rustc_hash::FxHashMap;
 
-use crate::dialect::DialectName;
+use crate::dialect::{DialectName, DialectSet};
+use crate::word_table::WordTable;
 
 /// Words no dialect takes as a plain name.
 const EVERYWHERE: &str = "AND AS BETWEEN BY CASE CREATE CROSS DISTINCT ELSE EXISTS FROM GROUP HAVING IN INNER INSERT INTO IS \
@@ -116,26 +117,18 @@ fn list(dialect: DialectName) -> &'static str {
     }
 }
 
-/// Every reserved word with one bit for each dialect that reserves it.
-fn words() -> &'static FxHashMap<&'static str, u16> {
-    static WORDS: OnceLock<FxHashMap<&'static str, u16>> = OnceLock::new();
-    WORDS.get_or_init(|| {
-        let mut words: FxHashMap<&'static str, u16> = FxHashMap::default();
-        for dialect in DialectName::ALL {
-            for word in EVERYWHERE.split_whitespace().chain(list(dialect).split_whitespace()) {
-                *words.entry(word).or_default() |= dialect.bit();
-            }
+/// Every reserved word with the dialects that reserve it.
+static RESERVED: LazyLock<WordTable<DialectSet>> = LazyLock::new(|| {
+    let mut words: FxHashMap<&'static str, Vec<DialectName>> = FxHashMap::default();
+    for dialect in DialectName::ALL {
+        for word in EVERYWHERE.split_whitespace().chain(list(dialect).split_whitespace()) {
+            words.entry(word).or_default().push(dialect);
         }
-        words
-    })
-}
+    }
+    WordTable::new(DialectSet::of(&[]), words.into_iter().map(|(word, dialects)| (word, DialectSet::of(&dialects))))
+});
 
 /// Whether `dialect` reserves `word`, whatever its case.
 pub(crate) fn is_reserved(dialect: DialectName, word: &str) -> bool {
-    let mut buffer = [0u8; 32];
-    let Some(upper) = buffer.get_mut(..word.len()) else { return false };
-    upper.copy_from_slice(word.as_bytes());
-    upper.make_ascii_uppercase();
-    let bits = std::str::from_utf8(upper).ok().and_then(|upper| words().get(upper));
-    bits.is_some_and(|bits| bits & dialect.bit() != 0)
+    RESERVED.find(word.as_bytes(), word.len()).has(dialect)
 }

@@ -4,7 +4,7 @@
 
 use std::path::Path;
 
-use syntax::{Dialect, LayoutJob, LayoutStyle, PrintOptions, Statements, layout, layout_gap, lex, print};
+use syntax::{CommentStyle, Dialect, LayoutJob, LayoutStyle, PrintOptions, Statements, layout, lex, print};
 
 /// Statements parted by lines of `----`, in files named for their dialects.
 fn corpus() -> Vec<(Dialect, String)> {
@@ -28,15 +28,16 @@ fn corpus() -> Vec<(Dialect, String)> {
 
 fn again(dialect: &Dialect, text: &str, style: LayoutStyle, parenthesise: bool) -> Result<String, String> {
     let tokens = lex(text, dialect);
+    let comments = CommentStyle::new(dialect, dialect);
     let mut out = String::new();
     let mut end = 0;
     for parsed in Statements::new(text, &tokens, dialect) {
         let tree = parsed.tree.map_err(|e| format!("{e} at {:?}", tokens[e.span.first as usize].text(text)))?;
         let start = parsed.span.first as usize;
         let gap = if start == 0 { 0 } else { tokens[start - 1].end as usize };
-        out.push_str(&layout_gap(&text[gap..tokens[start].start as usize], dialect, dialect));
+        out.push_str(&comments.gap(&text[gap..tokens[start].start as usize]));
         let printed = print(&tree, text, &tokens, dialect, PrintOptions { parenthesise });
-        let job = LayoutJob { source: text, tokens: &tokens, span: parsed.span, from: dialect, to: dialect };
+        let job = LayoutJob { source: text, tokens: &tokens, span: parsed.span, comments: &comments };
         out.push_str(&layout(&printed, &job, style).text);
         if let Some(separator) = parsed.separator {
             out.push_str(&text[tokens[separator as usize - 1].end as usize..tokens[separator as usize].end as usize]);

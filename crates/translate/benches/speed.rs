@@ -81,16 +81,26 @@ fn growth(label: &str, make: impl Fn(usize) -> String, size: usize, work: impl F
 }
 
 fn main() {
+    // A word after `--` runs only the rows that hold it.
+    let wanted = std::env::args().skip(1).find(|a| !a.starts_with('-')).unwrap_or_default();
+    let rate = |label: &str, bytes: usize, work: &mut dyn FnMut()| {
+        if label.starts_with(&wanted) {
+            rate(label, bytes, best(work));
+        }
+    };
     let oracle: Dialect = syntax::DialectName::Oracle.into();
     let tsql: Dialect = syntax::DialectName::Tsql.into();
     let postgres: Dialect = syntax::DialectName::Postgres.into();
     let catalog = Catalog::default();
     let options = Options::default();
     let text = statements(100_000);
-    rate("lex", text.len(), best(|| drop(lex(&text, &oracle))));
-    rate("parse (lexing included)", text.len(), best(|| parse(&text, &oracle)));
-    rate("translate oracle to postgres", text.len(), best(|| drop(translate_text(&text, &oracle, &postgres, &catalog, &options))));
-    rate("translate oracle to oracle", text.len(), best(|| drop(translate_text(&text, &oracle, &oracle, &catalog, &options))));
+    rate("lex", text.len(), &mut || drop(lex(&text, &oracle)));
+    rate("parse (lexing included)", text.len(), &mut || parse(&text, &oracle));
+    rate("translate oracle to postgres", text.len(), &mut || drop(translate_text(&text, &oracle, &postgres, &catalog, &options)));
+    rate("translate oracle to oracle", text.len(), &mut || drop(translate_text(&text, &oracle, &oracle, &catalog, &options)));
+    if !wanted.is_empty() && wanted != "growth" {
+        return;
+    }
     let list = |n: usize| {
         format!("SELECT name FROM loads WHERE name IN ({})", (0..n).map(|i| format!("N'load {i}'")).collect::<Vec<_>>().join(", "))
     };

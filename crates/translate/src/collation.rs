@@ -3,7 +3,8 @@
 use meaning::{Facts, Meant, Note, Sign, infer};
 use syntax::Dialect;
 use syntax::tree::{
-    Expr, ExprKind, GroupItem, InSet, Query, QueryBody, Select, SelectQuantifier, SelectValue, Span, Statement, StatementKind, TableRef,
+    Child, Expr, ExprKind, GroupItem, InSet, Query, QueryBody, Select, SelectQuantifier, SelectValue, Span, Statement, StatementKind,
+    TableRef,
 };
 
 /// A note at the first place where texts are compared, if the two defaults differ in what they
@@ -82,18 +83,19 @@ impl Finder {
                 self.text(expr);
             }
         }
-        let (mut exprs, mut tables) = (Vec::new(), Vec::new());
-        select.children(&mut |e| exprs.push(e), &mut |t| tables.push(t));
-        tables.into_iter().for_each(|t| self.table(t));
-        exprs.into_iter().for_each(|e| self.expr(e));
+        select.children(&mut |child| self.child(child));
     }
 
     fn table(&mut self, table: &TableRef<Meant>) {
-        let (mut exprs, mut queries, mut tables) = (Vec::new(), Vec::new(), Vec::new());
-        table.children(&mut |e| exprs.push(e), &mut |q| queries.push(q), &mut |t| tables.push(t));
-        syntax::with_stack(|| tables.into_iter().for_each(|t| self.table(t)));
-        queries.into_iter().for_each(|q| self.query(q));
-        exprs.into_iter().for_each(|e| self.expr(e));
+        syntax::with_stack(|| table.children(&mut |child| self.child(child)));
+    }
+
+    fn child(&mut self, child: Child<'_, Meant>) {
+        match child {
+            Child::Expr(expr) => self.expr(expr),
+            Child::Query(query) => self.query(query),
+            Child::Table(table) => self.table(table),
+        }
     }
 
     fn expr(&mut self, expr: &Expr<Meant>) {
@@ -120,9 +122,6 @@ impl Finder {
             ExprKind::Between(test) => self.text(&test.low),
             _ => {}
         }
-        let (mut exprs, mut queries) = (Vec::new(), Vec::new());
-        expr.children(&mut |e| exprs.push(e), &mut |q| queries.push(q));
-        syntax::with_stack(|| exprs.into_iter().for_each(|e| self.expr(e)));
-        queries.into_iter().for_each(|q| self.query(q));
+        syntax::with_stack(|| expr.children(&mut |child| self.child(child)));
     }
 }

@@ -3,9 +3,9 @@
 use meaning::{Construct, Function, Meant, Note, Sign};
 use syntax::Dialect;
 use syntax::tree::{
-    Cast, CastForm, Delete, Expr, ExprKind, FrameUnit, GroupItem, GroupWord, InSet, IsWhat, JoinCondition, JoinKind, LikeWord, Over, Query,
-    QueryBody, Select, SelectQuantifier, SelectValue, SetOperator, SetQuantifier, Span, Statement, StatementKind, TableKind, TableRef,
-    Update, With,
+    Cast, CastForm, Child, Delete, Expr, ExprKind, FrameUnit, GroupItem, GroupWord, InSet, IsWhat, JoinCondition, JoinKind, LikeWord, Over,
+    Query, QueryBody, Select, SelectQuantifier, SelectValue, SetOperator, SetQuantifier, Span, Statement, StatementKind, TableKind,
+    TableRef, Update, With,
 };
 
 struct Finder<'a> {
@@ -301,14 +301,12 @@ impl Finder<'_> {
                 case.otherwise.iter().for_each(|e| self.expr(e, false));
                 return;
             }
-            let mut exprs = Vec::new();
-            let mut queries = Vec::new();
-            expr.children(&mut |e| exprs.push(e), &mut |q| queries.push(q));
             let nested = matches!(expr.kind, ExprKind::Nested(_));
-            for child in exprs {
-                self.expr(child, conditions || (nested && as_condition) || is_filter(expr, child));
-            }
-            queries.into_iter().for_each(|q| self.query(q));
+            expr.children(&mut |child| match child {
+                Child::Expr(child) => self.expr(child, conditions || (nested && as_condition) || is_filter(expr, child)),
+                Child::Query(query) => self.query(query),
+                Child::Table(_) => {}
+            });
         });
     }
 
@@ -387,12 +385,16 @@ fn mentions(query: &Query<Meant>, name: &str) -> bool {
     let mut found = false;
     query.body.selects(&mut |select| {
         let mut tables: Vec<&TableRef<Meant>> = Vec::new();
-        select.children(&mut |_| {}, &mut |t| tables.push(t));
+        tables.extend(&select.from);
         while let Some(table) = tables.pop() {
             match &table.kind {
                 TableKind::Name(n) => found |= n.as_single().is_some_and(|n| n.text.eq_ignore_ascii_case(name)),
                 TableKind::Derived { query, .. } => found |= mentions(query, name),
-                _ => table.children(&mut |_| {}, &mut |_| {}, &mut |t| tables.push(t)),
+                _ => table.children(&mut |child| {
+                    if let Child::Table(inner) = child {
+                        tables.push(inner);
+                    }
+                }),
             }
         }
     });

@@ -3,8 +3,8 @@
 use meaning::{Catalog, Fidelity, Note};
 use syntax::tree::{Span, Statement, StatementKind};
 use syntax::{
-    Dialect, LaidOut, LayoutJob, LayoutStyle, Parsed, PrintOptions, Statements, SyntaxError, Token, TokenKind, is_hint, layout, layout_gap,
-    lex, print,
+    CommentStyle, Dialect, LaidOut, LayoutJob, LayoutStyle, Parsed, PrintOptions, Statements, SyntaxError, Token, TokenKind, is_hint,
+    layout, lex, may_hold_comment, print,
 };
 
 use crate::read::Reader;
@@ -30,6 +30,7 @@ pub fn translate(source: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, 
         from,
         to,
         options,
+        comments: &CommentStyle::new(from, to),
         reader: Reader::new(from, catalog),
         text: String::with_capacity(source.len()),
         statements: Vec::new(),
@@ -52,6 +53,7 @@ struct Translator<'a> {
     from: &'a Dialect,
     to: &'a Dialect,
     options: &'a Options,
+    comments: &'a CommentStyle,
     reader: Reader<'a>,
     text: String,
     statements: Vec<Translated>,
@@ -81,12 +83,12 @@ impl Outcome {
     }
 }
 
-impl Translator<'_> {
+impl<'a> Translator<'a> {
     fn same_dialect(&self) -> bool {
         self.from.name == self.to.name
     }
 
-    fn gap_before(&self, token: usize) -> &str {
+    fn gap_before(&self, token: usize) -> &'a str {
         let start = if token == 0 { 0 } else { self.tokens[token - 1].end as usize };
         &self.source[start..self.tokens[token].start as usize]
     }
@@ -95,14 +97,14 @@ impl Translator<'_> {
     fn write_until(&mut self, until: usize) {
         while self.at < until {
             let token = self.tokens[self.at];
-            let gap = layout_gap(self.gap_before(self.at), self.from, self.to);
+            let gap = self.comments.gap(self.gap_before(self.at));
             self.text.push_str(&gap);
             if self.same_dialect() {
                 self.text.push_str(token.text(self.source));
             }
             self.at += 1;
         }
-        let gap = layout_gap(self.gap_before(until), self.from, self.to);
+        let gap = self.comments.gap(self.gap_before(until));
         self.text.push_str(&gap);
         self.at = until;
     }
@@ -157,10 +159,10 @@ impl Translator<'_> {
             self.text.push_str(&self.source[self.tokens[index].start as usize - self.gap_before(index).len()..token.end as usize]);
         } else if commented {
             // The comment that stands for the statement needs none.
-            let gap = layout_gap(self.gap_before(index), self.from, self.to);
+            let gap = self.comments.gap(self.gap_before(index));
             self.text.push_str(gap.trim_end());
         } else if token.kind == TokenKind::Separator {
-            let gap = layout_gap(self.gap_before(index), self.from, self.to);
+            let gap = self.comments.gap(self.gap_before(index));
             if self.code_end == self.text.len() && gap.trim().is_empty() {
                 self.text.push_str(&gap);
                 self.text.push(';');
@@ -171,7 +173,7 @@ impl Translator<'_> {
             }
         } else {
             self.text.insert(self.code_end, ';');
-            let gap = layout_gap(self.gap_before(index), self.from, self.to);
+            let gap = self.comments.gap(self.gap_before(index));
             self.text.push_str(gap.trim_end_matches(['\n', '\r', ' ', '\t']));
         }
         self.at = index + 1;
@@ -250,7 +252,7 @@ impl Translator<'_> {
 
     fn lay_out(&self, tree: &Statement<syntax::tree::Spelled>, span: Span) -> LaidOut {
         let printed = print(tree, self.source, self.tokens, self.to, PrintOptions { parenthesise: false });
-        let job = LayoutJob { source: self.source, tokens: self.tokens, span, from: self.from, to: self.to };
+        let job = LayoutJob { source: self.source, tokens: self.tokens, span, comments: self.comments };
         let whole = matches!(tree.kind, StatementKind::Directive | StatementKind::Other(_));
         layout(&printed, &job, if whole { LayoutStyle::Keep } else { self.options.layout })
     }
@@ -264,6 +266,10 @@ impl Translator<'_> {
     }
 
     fn note_hints(&self, span: Span, notes: &mut Vec<Note>) {
+        let place = self.place(span);
+        if !may_hold_comment(&self.source[place.start..place.end]) {
+            return;
+        }
         for index in span.first as usize + 1..span.end as usize {
             let gap = self.gap_before(index);
             if gap.len() > 3 && is_hint(gap.trim_start()) {

@@ -37,7 +37,7 @@ pub enum DataType {
     /// A list of one type.
     Array(Box<DataType>),
     /// Named fields.
-    Struct(Vec<(String, DataType)>),
+    Struct(Box<[(String, DataType)]>),
     /// A JSON document.
     Json,
 }

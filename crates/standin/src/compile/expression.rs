@@ -335,11 +335,13 @@ impl Compiler<'_> {
                     Err(_) => Value::decimal(Decimal::from_str(text).map_err(|_| invalid(format!("{text} is no number")))?),
                 }
             }
-            Literal::Text(parts) => {
+            Literal::Text(text) => function::finished(decode_text(text, &self.behaviour.spelling).into(), self.behaviour),
+            Literal::Texts(parts) => {
                 let text: String = parts.iter().map(|p| decode_text(p, &self.behaviour.spelling)).collect();
                 function::finished(text, self.behaviour)
             }
-            Literal::Typed(word, text) => {
+            Literal::Typed(typed) => {
+                let syntax::tree::TypedLiteral { word, text } = &**typed;
                 let text = decode_text(text, &self.behaviour.spelling);
                 let moment = parse_timestamp(&text).ok_or_else(|| Failure::new(FailureKind::BadCast, format!("'{text}' is no date")))?;
                 match (word.as_str(), self.dialect()) {
@@ -390,7 +392,7 @@ impl Compiler<'_> {
     /// Whether `+` has a text at this side (SQL Server joins texts with it).
     fn is_text(&self, expr: &E) -> bool {
         match &expr.without_parens().kind {
-            ExprKind::Literal(Literal::Text(_)) => true,
+            ExprKind::Literal(Literal::Text(_) | Literal::Texts(_)) => true,
             ExprKind::Column(name) => {
                 let table = self.store.names().into_iter().filter_map(|n| self.store.table(n));
                 table.into_iter().any(|t| t.columns.iter().any(|(n, ty)| n.eq_ignore_ascii_case(&name.last().text) && ty.is_text()))

@@ -1,6 +1,6 @@
 //! The comments in a gap between tokens, and how they are written in another dialect.
 
-use super::Converter;
+use super::CommentStyle;
 use crate::dialect::DialectName;
 use crate::lexer::block_comment_end;
 use crate::spelling::Spelling;
@@ -69,30 +69,30 @@ pub fn is_hint(comment: &str) -> bool {
 }
 
 /// Writes `gap` with its comments in the target's syntax.
-pub(super) fn convert_gap(gap: &str, converter: &Converter, out: &mut String) {
-    if converter.same || !has_comment(gap) {
+pub(super) fn convert_gap(gap: &str, style: &CommentStyle, out: &mut String) {
+    if style.same || !has_comment(gap) {
         out.push_str(gap);
         return;
     }
-    for piece in pieces(gap, &converter.from) {
+    for piece in pieces(gap, &style.from) {
         match piece {
             Piece::Blank(text) => out.push_str(text),
-            Piece::Line(text) | Piece::Block(text) => convert(text, converter, out),
+            Piece::Line(text) | Piece::Block(text) => convert(text, style, out),
             Piece::Executable(_) => {}
         }
     }
 }
 
 /// Writes one comment in the target's syntax.
-pub(super) fn convert(text: &str, converter: &Converter, out: &mut String) {
-    if converter.same {
+pub(super) fn convert(text: &str, style: &CommentStyle, out: &mut String) {
+    if style.same {
         out.push_str(text);
         return;
     }
     if let Some(body) = text.strip_prefix("--").or_else(|| text.strip_prefix('#')) {
         out.push_str("--");
         let body = body.strip_prefix('+').map_or(body, |hint| hint);
-        if converter.to.dashes_need_blank && !body.is_empty() && !body.starts_with([' ', '\t']) {
+        if style.to.dashes_need_blank && !body.is_empty() && !body.starts_with([' ', '\t']) {
             out.push(' ');
         }
         out.push_str(body);
@@ -106,7 +106,7 @@ pub(super) fn convert(text: &str, converter: &Converter, out: &mut String) {
         out.push(' ');
     }
     let nests = body.contains("/*") || body.contains("*/");
-    if nests && converter.from.nested_comments != converter.to.nested_comments {
+    if nests && style.from.nested_comments != style.to.nested_comments {
         out.push_str(&body.replace("/*", "/ *").replace("*/", "* /"));
     } else {
         out.push_str(body);

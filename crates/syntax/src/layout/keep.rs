@@ -1,9 +1,11 @@
 //! The layout that keeps the source's own.
 
+use std::borrow::Cow;
+
 use rustc_hash::FxHashMap;
 
 use super::comment::{Piece, convert, convert_gap, has_comment, pieces};
-use super::{Converter, LaidOut, LayoutJob, must_part};
+use super::{LaidOut, LayoutJob, must_part};
 use crate::printer::{Glue, Mark, Printed};
 
 /// Comments whose place in the source is gone or moved.
@@ -19,27 +21,29 @@ pub(super) struct Moved<'a> {
 
 struct Keep<'a, 'b> {
     job: &'b LayoutJob<'a>,
-    converter: Converter,
     moved: Moved<'a>,
+    /// Comments may lie between the tokens.
+    commented: bool,
     out: String,
     /// A line comment was written and its line not yet ended.
     open_line: bool,
     /// How much less a line is indented than in the source.
     dedent: usize,
     /// The blanks before the last clause of each open query.
-    clause_leads: Vec<String>,
+    clause_leads: Vec<&'a str>,
 }
 
 pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> LaidOut {
-    let converter = job.converter();
-    let moved = moved_comments(printed, job, &converter);
-    let mut keep = Keep { job, converter, moved, out: String::new(), open_line: false, dedent: 0, clause_leads: vec![String::new()] };
+    let commented = job.may_hold_comment();
+    let moved = if commented { moved_comments(printed, job) } else { Moved::default() };
+    let out = String::with_capacity(printed.len() * 8);
+    let mut keep = Keep { job, moved, commented, out, open_line: false, dedent: 0, clause_leads: Vec::new() };
     let code_end = keep.run(printed);
     LaidOut { text: keep.out, code_end }
 }
 
 /// Gathers the comments that don't lie between two tokens that still follow each other.
-pub(super) fn moved_comments<'a>(printed: &[Printed<'_>], job: &LayoutJob<'a>, converter: &Converter) -> Moved<'a> {
+pub(super) fn moved_comments<'a>(printed: &[Printed<'_>], job: &LayoutJob<'a>) -> Moved<'a> {
     let mut moved = Moved::default();
     let (first, end) = (job.span.first as usize, job.span.end as usize);
     let any = (first + 1..end).any(|i| has_comment(job.gap_before(i)));
@@ -63,7 +67,7 @@ pub(super) fn moved_comments<'a>(printed: &[Printed<'_>], job: &LayoutJob<'a>, c
         let is_kept = kept[index - first];
         if index > first && !followed[index - first] && has_comment(job.gap_before(index)) {
             let mut own_line = false;
-            for piece in pieces(job.gap_before(index), &converter.from) {
+            for piece in pieces(job.gap_before(index), &job.comments.from) {
                 match piece {
                     Piece::Blank(text) => own_line = own_line || text.contains('\n'),
                     Piece::Executable(_) => {}
@@ -85,24 +89,19 @@ pub(super) fn moved_comments<'a>(printed: &[Printed<'_>], job: &LayoutJob<'a>, c
     moved
 }
 
-impl Keep<'_, '_> {
+impl<'a> Keep<'a, '_> {
     /// Writes everything; tells where the last token ends.
     fn run(&mut self, printed: &[Printed<'_>]) -> usize {
         self.lead_of_statement(printed);
         let mut before: Option<&Printed<'_>> = None;
         for token in printed {
-            if let Some(before) = before {
-                self.gap(before, token);
+            match before {
+                Some(before) if self.follows_plainly(before, token) => self.out.push_str(self.job.with_gap_before(token.source as usize)),
+                _ => {
+                    self.part(before, token);
+                    self.out.push_str(&token.text);
+                }
             }
-            self.comments_before(token);
-            if self.open_line {
-                self.end_line();
-            }
-            let joined = |b: &Printed<'_>| b.source.wrapping_add(1) != token.source || b.source == u32::MAX;
-            if before.is_some_and(|b| joined(b) && self.out.ends_with(b.text.as_ref()) && must_part(&b.text, &token.text)) {
-                self.out.push(' ');
-            }
-            self.out.push_str(&token.text);
             self.follow_queries(token);
             before = Some(token);
         }
@@ -117,11 +116,32 @@ impl Keep<'_, '_> {
         code_end
     }
 
+    /// Both tokens stand as they stood in the source, and nothing between them needs a thought.
+    fn follows_plainly(&self, before: &Printed<'_>, token: &Printed<'_>) -> bool {
+        let follows = token.source == before.source.wrapping_add(1) && before.source != u32::MAX;
+        follows && matches!(token.text, Cow::Borrowed(_)) && !self.commented && self.dedent == 0
+    }
+
+    /// What stands between two tokens.
+    fn part(&mut self, before: Option<&Printed<'_>>, token: &Printed<'_>) {
+        if let Some(before) = before {
+            self.gap(before, token);
+        }
+        self.comments_before(token);
+        if self.open_line {
+            self.end_line();
+        }
+        let joined = |b: &Printed<'_>| b.source.wrapping_add(1) != token.source || b.source == u32::MAX;
+        if before.is_some_and(|b| joined(b) && self.out.ends_with(b.text.as_ref()) && must_part(&b.text, &token.text)) {
+            self.out.push(' ');
+        }
+    }
+
     /// What the gap before the statement tells of its lines; the gap itself is the caller's.
     fn lead_of_statement(&mut self, printed: &[Printed<'_>]) {
         let first = self.job.span.first as usize;
         let gap = self.job.gap_before(first);
-        self.clause_leads = vec![blank_tail(gap).to_string()];
+        self.clause_leads.push(blank_tail(gap));
         let Some(now) = printed.first().filter(|t| t.source != u32::MAX && t.source as usize != first) else { return };
         self.dedent = self.column(now.source).saturating_sub(self.column(first as u32));
     }
@@ -141,23 +161,23 @@ impl Keep<'_, '_> {
         }
         self.comments_after(before);
         let blank = self.blank(before, token);
-        self.write_blank(&blank);
+        self.write_blank(blank);
     }
 
     fn adjacent_gap(&mut self, gap: &str) {
         if self.dedent == 0 {
-            convert_gap(gap, &self.converter, &mut self.out);
+            convert_gap(gap, self.job.comments, &mut self.out);
             return;
         }
         let mut converted = String::new();
-        convert_gap(gap, &self.converter, &mut converted);
+        convert_gap(gap, self.job.comments, &mut converted);
         let dedented = self.dedented(&converted);
         self.out.push_str(&dedented);
     }
 
-    fn dedented(&self, blank: &str) -> String {
+    fn dedented<'b>(&self, blank: &'b str) -> Cow<'b, str> {
         if self.dedent == 0 || !blank.contains('\n') {
-            return blank.to_string();
+            return Cow::Borrowed(blank);
         }
         let mut lines = blank.split('\n');
         let mut out = lines.next().unwrap_or("").to_string();
@@ -166,18 +186,18 @@ impl Keep<'_, '_> {
             let spare = line.chars().take(self.dedent).take_while(|c| *c == ' ' || *c == '\t').count();
             out.extend(line.chars().skip(spare));
         }
-        out
+        Cow::Owned(out)
     }
 
     /// The blanks between two tokens that did not follow each other in the source.
-    fn blank(&self, before: &Printed<'_>, token: &Printed<'_>) -> String {
+    fn blank(&self, before: &Printed<'_>, token: &Printed<'_>) -> &'a str {
         let opened = matches!(before.text.as_ref(), "(" | "[" | "{");
         if token.source == u32::MAX {
             return match (token.glue, token.mark) {
-                (Glue::Tight, _) => String::new(),
+                (Glue::Tight, _) => "",
                 _ if opened => self.after(before),
                 (_, Mark::Clause | Mark::Join) => self.clause_break(),
-                _ => " ".to_string(),
+                _ => " ",
             };
         }
         if opened {
@@ -185,42 +205,42 @@ impl Keep<'_, '_> {
         }
         let lead = blank_tail(self.job.gap_before(token.source as usize));
         match token.text.as_ref() {
-            "," | "." => String::new(),
-            ")" if lead.contains('\n') => lead.to_string(),
-            ")" => String::new(),
-            _ if token.glue == Glue::Tight => String::new(),
+            "," | "." => "",
+            ")" if lead.contains('\n') => lead,
+            ")" => "",
+            _ if token.glue == Glue::Tight => "",
             // A made token and an old one share a line, unless a clause begins.
-            _ if before.source == u32::MAX && lead.contains('\n') && token.mark == Mark::None => " ".to_string(),
+            _ if before.source == u32::MAX && lead.contains('\n') && token.mark == Mark::None => " ",
             _ if matches!(token.mark, Mark::Clause | Mark::Join) && lead.is_empty() => self.clause_break(),
-            _ if lead.is_empty() => " ".to_string(),
-            _ => lead.to_string(),
+            _ if lead.is_empty() => " ",
+            _ => lead,
         }
     }
 
     /// The blanks that stood behind an opening parenthesis.
-    fn after(&self, before: &Printed<'_>) -> String {
+    fn after(&self, before: &Printed<'_>) -> &'a str {
         if before.source == u32::MAX || before.source as usize + 1 >= self.job.tokens.len() {
-            return String::new();
+            return "";
         }
-        blank_tail(self.job.gap_before(before.source as usize + 1)).to_string()
+        blank_tail(self.job.gap_before(before.source as usize + 1))
     }
 
     /// A new clause goes where the last one of the same query went.
-    fn clause_break(&self) -> String {
+    fn clause_break(&self) -> &'a str {
         match self.clause_leads.last() {
-            Some(lead) if lead.contains('\n') => lead[lead.rfind('\n').unwrap_or(0)..].to_string(),
-            _ => " ".to_string(),
+            Some(lead) if lead.contains('\n') => &lead[lead.rfind('\n').unwrap_or(0)..],
+            _ => " ",
         }
     }
 
     fn follow_queries(&mut self, token: &Printed<'_>) {
         match token.mark {
-            Mark::OpenQuery => self.clause_leads.push(String::new()),
+            Mark::OpenQuery => self.clause_leads.push(""),
             Mark::CloseQuery if self.clause_leads.len() > 1 => {
                 self.clause_leads.pop();
             }
             Mark::Clause if token.source != u32::MAX => {
-                let lead = blank_tail(self.job.gap_before(token.source as usize)).to_string();
+                let lead = blank_tail(self.job.gap_before(token.source as usize));
                 let is_first = token.source == self.job.span.first;
                 if let Some(last) = self.clause_leads.last_mut()
                     && !is_first
@@ -255,11 +275,14 @@ impl Keep<'_, '_> {
         if self.open_line {
             self.end_line();
         }
-        convert(text, &self.converter, &mut self.out);
+        convert(text, self.job.comments, &mut self.out);
         self.open_line = !text.starts_with("/*");
     }
 
     fn comments_after(&mut self, token: &Printed<'_>) {
+        if !self.commented {
+            return;
+        }
         let Some(comments) = self.moved.after.remove(&token.source) else { return };
         for comment in comments {
             self.out.push(' ');
@@ -268,6 +291,9 @@ impl Keep<'_, '_> {
     }
 
     fn comments_before(&mut self, token: &Printed<'_>) {
+        if !self.commented {
+            return;
+        }
         let Some(comments) = self.moved.before.remove(&token.source) else { return };
         for comment in comments {
             if !self.out.is_empty() && !self.out.ends_with([' ', '\n', '\t', '(']) && !self.open_line {

@@ -8,6 +8,8 @@ mod comment;
 mod keep;
 mod tidy;
 
+use std::borrow::Cow;
+
 use crate::dialect::Dialect;
 use crate::printer::Printed;
 use crate::spelling::Spelling;
@@ -33,10 +35,8 @@ pub struct LayoutJob<'a> {
     pub tokens: &'a [Token],
     /// The statement's tokens.
     pub span: Span,
-    /// The dialect of the source: how its comments look.
-    pub from: &'a Dialect,
-    /// The dialect of the output.
-    pub to: &'a Dialect,
+    /// How the comments change.
+    pub comments: &'a CommentStyle,
 }
 
 /// A statement laid out.
@@ -56,23 +56,27 @@ pub fn layout(printed: &[Printed<'_>], job: &LayoutJob<'_>, style: LayoutStyle) 
     }
 }
 
-/// The blanks and comments between two statements or at the end of a text, for the target.
-pub fn layout_gap(gap: &str, from: &Dialect, to: &Dialect) -> String {
-    let mut out = String::with_capacity(gap.len());
-    comment::convert_gap(gap, &Converter::new(from, to), &mut out);
-    out
-}
-
 /// How comments change between two dialects.
-pub(crate) struct Converter {
+pub struct CommentStyle {
     from: Spelling,
     to: Spelling,
     same: bool,
 }
 
-impl Converter {
-    pub(crate) fn new(from: &Dialect, to: &Dialect) -> Converter {
-        Converter { from: Spelling::of(from), to: Spelling::of(to), same: from.name == to.name }
+impl CommentStyle {
+    /// From the comments of one dialect to those of another.
+    pub fn new(from: &Dialect, to: &Dialect) -> CommentStyle {
+        CommentStyle { from: Spelling::of(from), to: Spelling::of(to), same: from.name == to.name }
+    }
+
+    /// The blanks and comments between two statements or at the end of a text, for the target.
+    pub fn gap<'a>(&self, gap: &'a str) -> Cow<'a, str> {
+        if self.same || !comment::has_comment(gap) {
+            return Cow::Borrowed(gap);
+        }
+        let mut out = String::with_capacity(gap.len());
+        comment::convert_gap(gap, self, &mut out);
+        Cow::Owned(out)
     }
 }
 
@@ -83,9 +87,26 @@ impl<'a> LayoutJob<'a> {
         self.source.get(start..self.tokens[index].start as usize).unwrap_or("")
     }
 
-    fn converter(&self) -> Converter {
-        Converter::new(self.from, self.to)
+    /// Token `index` and what stands before it.
+    fn with_gap_before(&self, index: usize) -> &'a str {
+        let start = if index == 0 { 0 } else { self.tokens[index - 1].end as usize };
+        self.source.get(start..self.tokens[index].end as usize).unwrap_or("")
     }
+
+    /// Whether the statement may hold a comment; mostly settled by one look at its bytes.
+    fn may_hold_comment(&self) -> bool {
+        let (first, last) = (self.span.first as usize, (self.span.end as usize).saturating_sub(1));
+        match (self.tokens.get(first), self.tokens.get(last)) {
+            (Some(first), Some(last)) if last.end >= first.start => may_hold_comment(&self.source[first.start as usize..last.end as usize]),
+            _ => false,
+        }
+    }
+}
+
+/// Whether `text` has a character that a comment begins with.
+pub fn may_hold_comment(text: &str) -> bool {
+    // No early exit: so the compiler compares many bytes at once.
+    text.bytes().fold(false, |found, b| found | (b == b'-') | (b == b'/') | (b == b'#'))
 }
 
 /// Whether a blank must part two tokens that would read as one.

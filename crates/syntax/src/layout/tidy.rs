@@ -2,7 +2,7 @@
 
 use super::comment::{Piece, convert, pieces};
 use super::keep::moved_comments;
-use super::{LaidOut, LayoutJob, must_part};
+use super::{CommentStyle, LaidOut, LayoutJob, must_part};
 use crate::printer::{Glue, Mark, Printed};
 
 /// Lists and conditions longer than this are broken.
@@ -19,19 +19,19 @@ struct Tidy {
 }
 
 pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> LaidOut {
-    let converter = job.converter();
-    let mut moved = moved_comments(printed, job, &converter);
+    let style = job.comments;
+    let mut moved = moved_comments(printed, job);
     let mut tidy = Tidy { out: String::new(), queries: vec![0], parens: vec![0], open_line: false };
     let mut before: Option<&Printed<'_>> = None;
     for (i, token) in printed.iter().enumerate() {
         if let Some(before) = before {
             let mut comments = moved.after.remove(&before.source).unwrap_or_default();
             if token.source == before.source.wrapping_add(1) {
-                comments.extend(gap_comments(job, token.source as usize, &converter));
+                comments.extend(gap_comments(job, token.source as usize));
             }
             comments.extend(moved.before.remove(&token.source).unwrap_or_default());
             for comment in comments {
-                tidy.comment(comment, &converter);
+                tidy.comment(comment, style);
             }
             tidy.part(printed, i, before);
         }
@@ -41,17 +41,17 @@ pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> LaidOut {
     }
     let code_end = tidy.out.len();
     for comment in moved.end {
-        tidy.comment(comment, &converter);
+        tidy.comment(comment, style);
     }
     LaidOut { text: tidy.out, code_end }
 }
 
-fn gap_comments<'a>(job: &LayoutJob<'a>, index: usize, converter: &super::Converter) -> Vec<&'a str> {
+fn gap_comments<'a>(job: &LayoutJob<'a>, index: usize) -> Vec<&'a str> {
     let gap = job.gap_before(index);
     if !super::comment::has_comment(gap) {
         return Vec::new();
     }
-    pieces(gap, &converter.from)
+    pieces(gap, &job.comments.from)
         .into_iter()
         .filter_map(|piece| match piece {
             Piece::Line(text) | Piece::Block(text) => Some(text),
@@ -73,14 +73,14 @@ impl Tidy {
         self.open_line = false;
     }
 
-    fn comment(&mut self, text: &str, converter: &super::Converter) {
+    fn comment(&mut self, text: &str, style: &CommentStyle) {
         if self.open_line {
             let indent = self.indent();
             self.new_line(indent);
         } else {
             self.out.push(' ');
         }
-        convert(text, converter, &mut self.out);
+        convert(text, style, &mut self.out);
         self.open_line = !text.starts_with("/*");
     }
 

@@ -32,9 +32,14 @@ const SQLPLUS: &[Keyword] = &[
     Keyword::VARIABLE,
     Keyword::WHENEVER,
     Keyword::CONNECT,
+    Keyword::DESC,
+    Keyword::DESCRIBE,
 ];
 
-impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
+/// Their short forms that are no words of SQL.
+const SQLPLUS_SHORT: &[&str] = &["COL", "VAR", "DEF"];
+
+impl<'a> Lexer<'a> {
     /// A batch separator or client directive at the cursor.
     pub(super) fn line_token(&mut self, before: &[Token]) -> Option<Token> {
         if let Some(delimiter) = self.delimiter
@@ -47,21 +52,20 @@ impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
             return self.backslash_command(dialect);
         }
         // Cheap look at the byte first: nearly every token ends here.
-        if !matches!(self.peek(0), b'/' | b'.' | b':' | b'@' | b'A'..=b'Z' | b'a'..=b'z') || !self.starts_line() {
+        if !self.passed_line_end || !matches!(self.peek(0), b'/' | b'.' | b':' | b'@' | b'A'..=b'Z' | b'a'..=b'z') || !self.starts_line() {
             return None;
         }
-        let line = self.line();
         match dialect {
-            DialectName::Oracle if line.trim() == "/" => Some(self.take(1, TokenKind::BatchSeparator)),
-            DialectName::Tsql if is_go(line) => Some(self.take(line.trim_end().len(), TokenKind::BatchSeparator)),
+            DialectName::Oracle if self.peek(0) == b'/' && self.line().trim() == "/" => Some(self.take(1, TokenKind::BatchSeparator)),
+            DialectName::Tsql if matches!(self.peek(0), b'G' | b'g') && is_go(self.line()) => {
+                Some(self.take_line(TokenKind::BatchSeparator))
+            }
             DialectName::Mysql | DialectName::Mariadb if self.word_is("DELIMITER") => {
-                let word = line.split_whitespace().nth(1);
+                let word = self.line().split_whitespace().nth(1);
                 self.delimiter = word.filter(|w| *w != ";");
-                Some(self.take(line.trim_end().len(), TokenKind::Directive))
+                Some(self.take_line(TokenKind::Directive))
             }
-            _ if starts_statement(before) && self.is_directive(dialect, line) => {
-                Some(self.take(line.trim_end().len(), TokenKind::Directive))
-            }
+            _ if starts_statement(before) && self.is_directive(dialect) => Some(self.take_line(TokenKind::Directive)),
             _ => None,
         }
     }
@@ -71,39 +75,43 @@ impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
             // `\G` and `\g` end a statement in the MySQL client.
             DialectName::Mysql | DialectName::Mariadb if matches!(self.peek(1), b'G' | b'g') => Some(self.take(2, TokenKind::Separator)),
             DialectName::Postgres if self.peek(1).is_ascii_alphabetic() || self.peek(1) == b'!' => {
-                Some(self.take(self.line().trim_end().len(), TokenKind::Directive))
+                Some(self.take_line(TokenKind::Directive))
             }
             _ => None,
         }
     }
 
-    fn is_directive(&self, dialect: DialectName, line: &str) -> bool {
+    fn take_line(&mut self, kind: TokenKind) -> Token {
+        self.take(self.line().trim_end().len(), kind)
+    }
+
+    fn is_directive(&self, dialect: DialectName) -> bool {
         match dialect {
-            DialectName::Oracle => self.is_sqlplus(line),
-            DialectName::Tsql => line.starts_with(':') && line.as_bytes().get(1).is_some_and(u8::is_ascii_alphabetic),
-            DialectName::Sqlite | DialectName::Duckdb => {
-                line.starts_with('.') && line.as_bytes().get(1).is_some_and(u8::is_ascii_alphabetic)
-            }
+            DialectName::Oracle => self.is_sqlplus(),
+            DialectName::Tsql => self.peek(0) == b':' && self.peek(1).is_ascii_alphabetic(),
+            DialectName::Sqlite | DialectName::Duckdb => self.peek(0) == b'.' && self.peek(1).is_ascii_alphabetic(),
             DialectName::Mysql | DialectName::Mariadb => self.word_is("SOURCE"),
             _ => false,
         }
     }
 
-    fn is_sqlplus(&self, line: &str) -> bool {
-        if line.starts_with('@') {
+    fn is_sqlplus(&self) -> bool {
+        if self.peek(0) == b'@' {
             return true;
         }
-        let mut words = line.split(|c: char| c.is_whitespace() || c == ';').filter(|w| !w.is_empty());
-        let first = Keyword::of(words.next().unwrap_or(""));
-        let second = Keyword::of(words.next().unwrap_or(""));
+        let mut words = self.source[self.at..].split(|c: char| c.is_ascii_whitespace() || c == ';');
+        let word = words.next().unwrap_or("");
+        let first = Keyword::of(word);
+        let mut second = || Keyword::of(words.find(|w| !w.is_empty()).unwrap_or(""));
         match first {
             // SET TRANSACTION, ROLE and CONSTRAINTS go to the server.
-            Keyword::SET => !matches!(second, Keyword::TRANSACTION | Keyword::ROLE | Keyword::CONSTRAINT | Keyword::CONSTRAINTS),
-            Keyword::START => second != Keyword::WITH,
+            Keyword::SET => !matches!(second(), Keyword::TRANSACTION | Keyword::ROLE | Keyword::CONSTRAINT | Keyword::CONSTRAINTS),
+            Keyword::START => second() != Keyword::WITH,
             // CONNECT BY at the start of a line continues a query, but never begins a statement.
-            Keyword::CONNECT => second != Keyword::BY,
+            Keyword::CONNECT => second() != Keyword::BY,
             Keyword::COLUMN | Keyword::DEFINE | Keyword::SHOW => true,
-            other => SQLPLUS.contains(&other) || matches!(first_word(line).as_str(), "COL" | "VAR" | "DEF" | "DESC" | "DESCRIBE"),
+            Keyword::NONE => SQLPLUS_SHORT.iter().any(|s| s.eq_ignore_ascii_case(word)),
+            other => SQLPLUS.contains(&other),
         }
     }
 
@@ -118,12 +126,10 @@ impl<'a, F: Fn(&[u8]) -> Keyword> Lexer<'a, F> {
     }
 
     fn word_is(&self, word: &str) -> bool {
-        first_word(self.line()) == word
+        let line = self.line();
+        line.get(..word.len()).is_some_and(|w| w.eq_ignore_ascii_case(word))
+            && !line[word.len()..].starts_with(|c: char| c.is_alphanumeric())
     }
-}
-
-fn first_word(line: &str) -> String {
-    line.split(|c: char| !c.is_alphanumeric()).next().unwrap_or("").to_uppercase()
 }
 
 /// `GO`, or `GO 5`, with nothing else on the line but a comment.

@@ -2,7 +2,7 @@
 
 use super::{Parse, Parser};
 use crate::dialect::DialectName;
-use crate::keyword::Keyword;
+use crate::keyword::{Keyword, Role};
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
     Assignment, Delete, Ident, Insert, Merge, MergeAction, MergeClause, MergeMatch, ObjectName, Span, Spelled, StatementKind, TableKind,
@@ -124,7 +124,7 @@ impl Parser<'_> {
             return Ok(None);
         }
         let first = self.at;
-        while !(self.at_end() || self.at > first && super::script::begins_statement(self.keyword()) && self.name() == DialectName::Tsql) {
+        while !(self.at_end() || self.at > first && self.keyword().can(Role::BeginsStatement) && self.name() == DialectName::Tsql) {
             if self.at_symbol(Symbol::LeftParen) {
                 self.skip_group()?;
             } else {

@@ -4,7 +4,7 @@ use compact_str::CompactString;
 
 use super::{Parse, Parser};
 use crate::dialect::DialectName;
-use crate::keyword::Keyword;
+use crate::keyword::{Keyword, Role};
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
@@ -137,7 +137,7 @@ impl Parser<'_> {
     /// PARTITION BY, ENGINE =, TABLESPACE, WITH (..), ON [PRIMARY]: up to AS or the end.
     fn skip_table_options(&mut self) -> Parse<()> {
         while !self.at_end() && !self.at_keyword(Keyword::AS) && !self.starts_query() {
-            if self.name() == DialectName::Tsql && super::script::begins_statement(self.keyword()) && !self.at_keyword(Keyword::WITH) {
+            if self.name() == DialectName::Tsql && self.keyword().can(Role::BeginsStatement) && !self.at_keyword(Keyword::WITH) {
                 return Ok(());
             }
             if self.at_symbol(Symbol::LeftParen) {
@@ -394,7 +394,7 @@ impl Parser<'_> {
         let query = self.query()?;
         let trailing = self.at;
         while self.at_keyword(Keyword::WITH) && !self.at_end() {
-            while !(self.at_end() || self.at > trailing && super::script::begins_statement(self.keyword())) {
+            while !(self.at_end() || self.at > trailing && self.keyword().can(Role::BeginsStatement)) {
                 self.advance();
             }
         }

@@ -4,13 +4,13 @@ use compact_str::CompactString;
 
 use super::{Parse, Parser};
 use crate::dialect::DialectName;
-use crate::keyword::Keyword;
+use crate::keyword::{Keyword, Role};
 use crate::precedence;
 use crate::token::{Symbol, Token, TokenKind};
 use crate::tree::{
-    ArrayForm, ArrayLiteral, Between, Binary, Case, Cast, CastForm, CollectWord, Expr, ExprKind, Ident, InSet, InTest, Interval, IsTest,
-    IsWhat, Lambda, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator, Quantified, QuantifierWord, Quote, Span, Spelled,
-    StructForm, StructLiteral, Subscript, Unary,
+    ArrayForm, ArrayLiteral, Between, Binary, Case, Cast, CastForm, CollectWord, Expr, ExprKind, Field, Ident, InSet, InTest, Interval,
+    IsTest, IsWhat, Lambda, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator, Quantified, QuantifierWord, Quote, Span,
+    Spelled, StructForm, StructLiteral, Subscript, Unary,
 };
 
 type Expression = Expr<Spelled>;
@@ -32,6 +32,9 @@ impl Parser<'_> {
         let mut left = self.prefix(first)?;
         let mut length = 0;
         loop {
+            if !self.infix_may_follow() {
+                return Ok(left);
+            }
             self.check_chain(length)?;
             length += 1;
             let before = self.at;
@@ -42,6 +45,17 @@ impl Parser<'_> {
                     return Ok(expr);
                 }
             };
+        }
+    }
+
+    /// Most operands are followed by a comma, a parenthesis or a clause: those are told first.
+    fn infix_may_follow(&self) -> bool {
+        let token = self.token();
+        match token.kind {
+            TokenKind::Symbol => !matches!(token.symbol, Symbol::Comma | Symbol::RightParen),
+            // MEMBER OF is the one operator that is no keyword.
+            TokenKind::Word => token.keyword.can(Role::Infix) || token.keyword == Keyword::NONE && self.peek(1).keyword == Keyword::OF,
+            _ => false,
         }
     }
 
@@ -104,13 +118,13 @@ impl Parser<'_> {
                     let test = IsTest { operand: left, negated: true, what: IsWhat::Null, one_word: true };
                     return Ok((self.made(first, ExprKind::Is(Box::new(test))), true));
                 }
-                if !is_predicate(self.peek(1).keyword) {
+                if !self.peek(1).keyword.can(Role::Predicate) {
                     return Ok((left, false));
                 }
                 self.advance();
                 self.predicate(left, first, true)
             }
-            keyword if is_predicate(keyword) && least <= predicate => self.predicate(left, first, false),
+            keyword if keyword.can(Role::Predicate) && least <= predicate => self.predicate(left, first, false),
             Keyword::COLLATE if least <= precedence::COLLATE => {
                 self.advance();
                 let name = if self.token().kind == TokenKind::String {
@@ -213,7 +227,7 @@ impl Parser<'_> {
     fn operand_follows(&self, ahead: usize) -> bool {
         let token = self.peek(ahead);
         match token.kind {
-            TokenKind::Word => token.keyword == Keyword::NONE || !self.is_reserved(token) || begins_operand(token.keyword),
+            TokenKind::Word => token.keyword == Keyword::NONE || !self.is_reserved(token) || token.keyword.can(Role::BeginsOperand),
             TokenKind::Symbol => {
                 matches!(token.symbol, Symbol::LeftParen | Symbol::Minus | Symbol::Plus | Symbol::LeftBracket | Symbol::Tilde)
             }
@@ -386,7 +400,7 @@ impl Parser<'_> {
                 Symbol::Period if self.field_follows(&expr) => {
                     self.advance();
                     let name = self.any_ident("a field's name")?;
-                    self.made(first, ExprKind::Field(Box::new(expr), name))
+                    self.made(first, ExprKind::Field(Box::new(Field { operand: expr, name })))
                 }
                 Symbol::LeftParen if self.outer_mark_follows() && matches!(expr.kind, ExprKind::Column(_)) => {
                     self.at += 3;
@@ -459,13 +473,18 @@ impl Parser<'_> {
     }
 
     fn text_literal(&mut self) -> Literal {
-        let mut parts: Vec<CompactString> = vec![self.take_text().into()];
+        let first = self.take_text();
         // Adjacent literals are one text in MySQL and Spark, and over a line break in PostgreSQL.
         let joins = self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Spark, DialectName::Postgres, DialectName::Duckdb]);
+        let mut more = Vec::new();
         while joins && self.token().kind == TokenKind::String && self.parts_may_join() {
-            parts.push(self.take_text().into());
+            more.push(self.take_text().into());
         }
-        Literal::Text(parts)
+        if more.is_empty() {
+            return Literal::Text(first.into());
+        }
+        more.insert(0, first.into());
+        Literal::Texts(more)
     }
 
     fn parts_may_join(&self) -> bool {
@@ -514,7 +533,7 @@ impl Parser<'_> {
         }
         let text = self.take_text();
         self.expect_symbol(Symbol::RightBrace)?;
-        Ok(self.made(first, ExprKind::Literal(Literal::Typed(type_word.into(), text.into()))))
+        Ok(self.made(first, ExprKind::Literal(Literal::typed(type_word, text))))
     }
 
     fn bracketed_items(&mut self) -> Parse<Vec<Expression>> {
@@ -568,7 +587,7 @@ impl Parser<'_> {
         if self.peek(1).symbol != Symbol::LeftParen {
             return true;
         }
-        self.after_inner_parens().is_none_or(|next| continues_query(next.keyword))
+        self.after_inner_parens().is_none_or(|next| next.keyword.can(Role::ContinuesQuery))
     }
 
     /// The token behind the parentheses that begin after the current one; `None` if they never close.
@@ -686,9 +705,9 @@ impl Parser<'_> {
         let text = self.take_text();
         // A character set introducer of MySQL says nothing about the value.
         if word.starts_with('_') {
-            return Ok(self.made(first, ExprKind::Literal(Literal::Text(vec![text.into()]))));
+            return Ok(self.made(first, ExprKind::Literal(Literal::Text(text.into()))));
         }
-        Ok(self.made(first, ExprKind::Literal(Literal::Typed(word.to_uppercase().into(), text.into()))))
+        Ok(self.made(first, ExprKind::Literal(Literal::typed(word.to_uppercase(), text))))
     }
 
     fn case(&mut self, first: usize) -> Parse<Expression> {
@@ -920,11 +939,11 @@ impl Parser<'_> {
             && token.keyword != Keyword::NONE
             && !calls
             && self.is_reserved(token)
-            && !is_word_value(token.keyword)
+            && !token.keyword.can(Role::Value)
         {
             return Err(self.expected("an expression"));
         }
-        if token.kind == TokenKind::Word && calls && !may_be_function(token.keyword) {
+        if token.kind == TokenKind::Word && calls && token.keyword.can(Role::NoFunction) {
             return Err(self.expected("an expression"));
         }
         let ident = self.take_ident();
@@ -943,105 +962,4 @@ impl Parser<'_> {
         debug_assert!(name.parts.iter().all(|p| p.quote != Quote::Text));
         Ok(Expr { kind: ExprKind::Column(name), span: Span { first: first as u32, end: self.at as u32 } })
     }
-}
-
-/// What can follow a query in parentheses as part of a longer query.
-pub(crate) fn continues_query(keyword: Keyword) -> bool {
-    matches!(
-        keyword,
-        Keyword::UNION
-            | Keyword::EXCEPT
-            | Keyword::INTERSECT
-            | Keyword::MINUS
-            | Keyword::ORDER
-            | Keyword::LIMIT
-            | Keyword::OFFSET
-            | Keyword::FETCH
-    )
-}
-
-fn is_predicate(keyword: Keyword) -> bool {
-    matches!(
-        keyword,
-        Keyword::BETWEEN
-            | Keyword::IN
-            | Keyword::LIKE
-            | Keyword::ILIKE
-            | Keyword::SIMILAR
-            | Keyword::GLOB
-            | Keyword::RLIKE
-            | Keyword::REGEXP
-            | Keyword::MATCH
-    )
-}
-
-/// Reserved words that can begin an operand.
-fn begins_operand(keyword: Keyword) -> bool {
-    matches!(
-        keyword,
-        Keyword::CASE
-            | Keyword::CAST
-            | Keyword::NULL
-            | Keyword::NOT
-            | Keyword::EXISTS
-            | Keyword::TRUE
-            | Keyword::FALSE
-            | Keyword::INTERVAL
-            | Keyword::DATE
-            | Keyword::ARRAY
-            | Keyword::ROW
-    ) || is_word_value(keyword)
-}
-
-/// Reserved words that are values by themselves.
-fn is_word_value(keyword: Keyword) -> bool {
-    matches!(
-        keyword,
-        Keyword::CURRENT_DATE
-            | Keyword::CURRENT_TIME
-            | Keyword::CURRENT_TIMESTAMP
-            | Keyword::ROWNUM
-            | Keyword::LEVEL
-            | Keyword::CONNECT_BY_ISLEAF
-            | Keyword::CONNECT_BY_ISCYCLE
-            | Keyword::VALUE
-            | Keyword::ROWID
-    )
-}
-
-/// Words that no function is called by.
-fn may_be_function(keyword: Keyword) -> bool {
-    !matches!(
-        keyword,
-        Keyword::SELECT
-            | Keyword::FROM
-            | Keyword::WHERE
-            | Keyword::AND
-            | Keyword::OR
-            | Keyword::NOT
-            | Keyword::ON
-            | Keyword::AS
-            | Keyword::BY
-            | Keyword::GROUP
-            | Keyword::ORDER
-            | Keyword::HAVING
-            | Keyword::UNION
-            | Keyword::WHEN
-            | Keyword::THEN
-            | Keyword::ELSE
-            | Keyword::END
-            | Keyword::IN
-            | Keyword::LIKE
-            | Keyword::BETWEEN
-            | Keyword::IS
-            | Keyword::JOIN
-            | Keyword::USING
-            | Keyword::DISTINCT
-            | Keyword::ALL
-            | Keyword::TABLE
-            | Keyword::WITH
-            | Keyword::CREATE
-            | Keyword::SET
-            | Keyword::INTO
-    )
 }

@@ -325,7 +325,7 @@ impl<'a> Parser<'a> {
         let text = self.text_of(token);
         match token.kind {
             TokenKind::QuotedName => Ident { text: crate::literal::unquote_name(text), quote: Quote::Name, token: index },
-            TokenKind::String => Ident { text: crate::literal::decode_text(text, &self.spelling).into(), quote: Quote::Text, token: index },
+            TokenKind::String => Ident { text: crate::literal::decode_text(text, &self.spelling), quote: Quote::Text, token: index },
             _ => Ident { text: text.into(), quote: Quote::None, token: index },
         }
     }
@@ -337,7 +337,8 @@ impl<'a> Parser<'a> {
     }
 
     pub(crate) fn object_name_from(&mut self, first: Ident) -> Parse<ObjectName> {
-        let mut parts = self.split_quoted_path(first);
+        let mut parts = Vec::with_capacity(2);
+        self.push_path(first, &mut parts);
         while self.at_symbol(Symbol::Period) && self.peek(1).symbol != Symbol::Star {
             self.advance();
             // SQL Server: `db..table` leaves the schema out.
@@ -346,8 +347,7 @@ impl<'a> Parser<'a> {
                 continue;
             }
             let next = self.any_ident("a name after the '.'")?;
-            let mut rest = self.split_quoted_path(next);
-            parts.append(&mut rest);
+            self.push_path(next, &mut parts);
         }
         // Oracle: a database link.
         if self.name() == DialectName::Oracle && self.at_symbol(Symbol::At) {
@@ -356,12 +356,13 @@ impl<'a> Parser<'a> {
         Ok(ObjectName { parts })
     }
 
-    /// BigQuery writes whole paths in one pair of backticks.
-    fn split_quoted_path(&self, ident: Ident) -> Vec<Ident> {
-        if self.name() != DialectName::Bigquery || ident.quote != Quote::Name || !ident.text.contains('.') {
-            return vec![ident];
+    /// Adds a part of a name; BigQuery writes whole paths in one pair of backticks.
+    fn push_path(&self, ident: Ident, parts: &mut Vec<Ident>) {
+        if self.name() == DialectName::Bigquery && ident.quote == Quote::Name && ident.text.contains('.') {
+            parts.extend(ident.text.split('.').map(|part| Ident { text: part.into(), quote: Quote::Name, token: ident.token }));
+        } else {
+            parts.push(ident);
         }
-        ident.text.split('.').map(|part| Ident { text: part.into(), quote: Quote::Name, token: ident.token }).collect()
     }
 
     /// `(a, b, c)` of names.

@@ -2,7 +2,7 @@
 
 use super::{Parse, Parser};
 use crate::dialect::DialectName;
-use crate::keyword::Keyword;
+use crate::keyword::{Keyword, Role};
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
@@ -471,7 +471,7 @@ impl Parser<'_> {
         match token.kind {
             TokenKind::QuotedName => true,
             TokenKind::Word if token.keyword == Keyword::NONE => !self.is_reserved(token),
-            TokenKind::Word => !ends_operand(token.keyword) && !self.is_reserved(token),
+            TokenKind::Word => !token.keyword.can(Role::EndsOperand) && !self.is_reserved(token),
             _ => false,
         }
     }
@@ -581,7 +581,7 @@ impl Parser<'_> {
             let listed = self.at_name()
                 || self.at_symbol(Symbol::LeftParen)
                 || matches!(self.keyword(), Keyword::ROLLUP | Keyword::CUBE | Keyword::GROUPING);
-            if listed && !ends_operand(self.keyword()) {
+            if listed && !self.keyword().can(Role::EndsOperand) {
                 group.quantifier = Some(SetQuantifier::All);
             } else {
                 group.all_columns = true;
@@ -781,7 +781,7 @@ impl Parser<'_> {
                 self.at += 2;
                 while self.token().kind == TokenKind::Word
                     && !self.at_keyword(Keyword::OPTION)
-                    && !super::script::begins_statement(self.keyword())
+                    && !self.keyword().can(Role::BeginsStatement)
                     || self.at_symbol(Symbol::Comma)
                 {
                     self.advance();
@@ -795,107 +795,4 @@ impl Parser<'_> {
         }
         Ok((self.at > first).then(|| self.span_from(first)))
     }
-}
-
-/// Keywords that end an expression or table reference, so that none is an alias without AS.
-pub(crate) fn ends_operand(keyword: Keyword) -> bool {
-    matches!(
-        keyword,
-        Keyword::FROM
-            | Keyword::WHERE
-            | Keyword::GROUP
-            | Keyword::HAVING
-            | Keyword::ORDER
-            | Keyword::LIMIT
-            | Keyword::OFFSET
-            | Keyword::FETCH
-            | Keyword::FOR
-            | Keyword::WINDOW
-            | Keyword::QUALIFY
-            | Keyword::CONNECT
-            | Keyword::START
-            | Keyword::UNION
-            | Keyword::EXCEPT
-            | Keyword::INTERSECT
-            | Keyword::MINUS
-            | Keyword::ON
-            | Keyword::USING
-            | Keyword::JOIN
-            | Keyword::INNER
-            | Keyword::LEFT
-            | Keyword::RIGHT
-            | Keyword::FULL
-            | Keyword::CROSS
-            | Keyword::NATURAL
-            | Keyword::OUTER
-            | Keyword::LATERAL
-            | Keyword::PIVOT
-            | Keyword::UNPIVOT
-            | Keyword::TABLESAMPLE
-            | Keyword::SAMPLE
-            | Keyword::USE
-            | Keyword::FORCE
-            | Keyword::IGNORE
-            | Keyword::SET
-            | Keyword::VALUES
-            | Keyword::WHEN
-            | Keyword::THEN
-            | Keyword::ELSE
-            | Keyword::END
-            | Keyword::AND
-            | Keyword::OR
-            | Keyword::AS
-            | Keyword::INTO
-            | Keyword::BULK
-            | Keyword::SEMI
-            | Keyword::ANTI
-            | Keyword::ASOF
-            | Keyword::POSITIONAL
-            | Keyword::STRAIGHT_JOIN
-            | Keyword::RETURNING
-            | Keyword::OUTPUT
-            | Keyword::OPTION
-            | Keyword::SEARCH
-            | Keyword::CYCLE
-            | Keyword::CLUSTER
-            | Keyword::DISTRIBUTE
-            | Keyword::SORT
-            | Keyword::WITH
-            | Keyword::MODEL
-            | Keyword::LOCK
-            | Keyword::IS
-            | Keyword::IN
-            | Keyword::BETWEEN
-            | Keyword::LIKE
-            | Keyword::ILIKE
-            | Keyword::SIMILAR
-            | Keyword::GLOB
-            | Keyword::RLIKE
-            | Keyword::REGEXP
-            | Keyword::NOT
-            | Keyword::COLLATE
-            | Keyword::ASC
-            | Keyword::DESC
-            | Keyword::NULLS
-            | Keyword::XOR
-            | Keyword::DIV
-            | Keyword::ESCAPE
-            | Keyword::PARTITION
-            | Keyword::ROWS
-            | Keyword::RANGE
-            | Keyword::SELECT
-            | Keyword::BY
-            | Keyword::MATCH_RECOGNIZE
-            | Keyword::FILTER
-            | Keyword::OVER
-            | Keyword::WITHIN
-            | Keyword::GO
-            | Keyword::SEPARATOR
-            | Keyword::DECLARE
-            | Keyword::INSERT
-            | Keyword::UPDATE
-            | Keyword::DELETE
-            | Keyword::MERGE
-            | Keyword::CREATE
-    )
 }

@@ -2,7 +2,7 @@
 
 use super::{Parse, Parser, SyntaxError};
 use crate::dialect::{Dialect, DialectName};
-use crate::keyword::Keyword;
+use crate::keyword::{Keyword, Role};
 use crate::token::{Symbol, Token, TokenKind};
 use crate::tree::{Declaration, Span, Spelled, Statement, StatementKind};
 
@@ -62,41 +62,6 @@ impl Iterator for Statements<'_> {
         let separator = ends.then_some(p.at as u32);
         Some(Parsed { span, separator, tree: tree.map_err(|e| *e) })
     }
-}
-
-/// Words that begin a statement and nothing else.
-pub(super) fn begins_statement(keyword: Keyword) -> bool {
-    matches!(
-        keyword,
-        Keyword::SELECT
-            | Keyword::INSERT
-            | Keyword::UPDATE
-            | Keyword::DELETE
-            | Keyword::MERGE
-            | Keyword::WITH
-            | Keyword::CREATE
-            | Keyword::ALTER
-            | Keyword::DROP
-            | Keyword::DECLARE
-            | Keyword::SET
-            | Keyword::USE
-            | Keyword::IF
-            | Keyword::BEGIN
-            | Keyword::EXEC
-            | Keyword::EXECUTE
-            | Keyword::PRINT
-            | Keyword::TRUNCATE
-            | Keyword::GRANT
-            | Keyword::REVOKE
-            | Keyword::COMMIT
-            | Keyword::ROLLBACK
-            | Keyword::WHILE
-            | Keyword::RETURN
-            | Keyword::END
-            | Keyword::ELSE
-            | Keyword::GO
-            | Keyword::SAVEPOINT
-    )
 }
 
 impl Parser<'_> {
@@ -178,7 +143,7 @@ impl Parser<'_> {
         let first = self.at;
         let words: Vec<&str> = (0..3).map(|i| self.peek(i)).take_while(|t| t.kind == TokenKind::Word).map(|t| self.text_of(t)).collect();
         let words = words.join(" ").to_uppercase();
-        if !begins_statement(self.keyword()) && self.keyword() == Keyword::NONE && !is_known_beginning(&words) {
+        if !self.keyword().can(Role::BeginsStatement) && self.keyword() == Keyword::NONE && !is_known_beginning(&words) {
             return Err(self.expected("a statement"));
         }
         match self.skip_to_next_statement(first) {
@@ -189,7 +154,7 @@ impl Parser<'_> {
 
     fn expect_end(&mut self) -> Parse<()> {
         // SQL Server needs no separator: the next statement begins where this one ends.
-        if self.at_end() || (self.name() == DialectName::Tsql && begins_statement(self.keyword())) {
+        if self.at_end() || (self.name() == DialectName::Tsql && self.keyword().can(Role::BeginsStatement)) {
             return Ok(());
         }
         Err(self.expected("the end of the statement"))
@@ -218,7 +183,7 @@ impl Parser<'_> {
                 _ => {}
             }
             let fresh = depth <= 0 && !block && self.at > first && self.name() == DialectName::Tsql;
-            if fresh && begins_statement(token.keyword) && self.starts_line() && !self.continues_statement() {
+            if fresh && token.keyword.can(Role::BeginsStatement) && self.starts_line() && !self.continues_statement() {
                 return None;
             }
             self.advance();

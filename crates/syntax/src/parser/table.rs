@@ -1,10 +1,8 @@
 //! Table references: names, derived tables, functions, joins, PIVOT.
 
-use super::expression::continues_query;
-use super::query::ends_operand;
 use super::{Parse, Parser};
 use crate::dialect::DialectName;
-use crate::keyword::Keyword;
+use crate::keyword::{Keyword, Role};
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
@@ -202,7 +200,7 @@ impl Parser<'_> {
         }
         // What follows the inner parentheses decides: a set operator makes it a query.
         self.after_inner_parens()
-            .is_none_or(|next| next.symbol == Symbol::RightParen || next.kind == TokenKind::End || continues_query(next.keyword))
+            .is_none_or(|next| next.symbol == Symbol::RightParen || next.kind == TokenKind::End || next.keyword.can(Role::ContinuesQuery))
     }
 
     fn named_table(&mut self, first: usize, lateral: bool) -> Parse<Table> {
@@ -327,7 +325,7 @@ impl Parser<'_> {
                 self.take_keyword(Keyword::AS);
                 self.take_keyword(Keyword::OF);
                 self.take_keyword(Keyword::ALL);
-                if !self.at_end() && !ends_operand(self.keyword()) {
+                if !self.at_end() && !self.keyword().can(Role::EndsOperand) {
                     self.expression_above(precedence::COMPARISON + 1)?;
                 }
             }

@@ -173,7 +173,8 @@ impl Printer<'_> {
                 }
                 self.tight("]");
             }
-            ExprKind::Field(operand, name) => {
+            ExprKind::Field(field) => {
+                let crate::tree::Field { operand, name } = &**field;
                 self.expr_after(operand, precedence::PRIMARY, glue);
                 self.tight(".");
                 self.ident_with(name, Glue::Tight);
@@ -249,7 +250,12 @@ impl Printer<'_> {
             Literal::Number(text) => {
                 self.value_text(text, source, glue);
             }
-            Literal::Text(parts) => {
+            Literal::Text(_) | Literal::Texts(_) => {
+                let parts = match literal {
+                    Literal::Texts(parts) => parts.as_slice(),
+                    Literal::Text(part) => std::slice::from_ref(part),
+                    _ => &[],
+                };
                 for (i, part) in parts.iter().enumerate() {
                     let read = source != u32::MAX && (expr.span.end - expr.span.first) as usize >= parts.len();
                     // A character set introducer before the text was not kept.
@@ -262,7 +268,8 @@ impl Printer<'_> {
                     self.value_text(part, token, glue);
                 }
             }
-            Literal::Typed(word, text) => {
+            Literal::Typed(typed) => {
+                let crate::tree::TypedLiteral { word, text } = &**typed;
                 let letters = self.tokens.get(source as usize).map(|t| t.text(self.source));
                 match letters {
                     Some(written) if written.eq_ignore_ascii_case(word) => self.push(Cow::Borrowed(written), source, glue),

@@ -21,7 +21,7 @@ use crate::tree::{Expr, Ident, ObjectName, Quote, Span, Spelled, Statement, Stat
 /// A token to be written.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Printed<'a> {
-    /// Its text.
+    /// Its text; where it came from a source token and is borrowed, it is that token's.
     pub text: Cow<'a, str>,
     /// The source token it came from, `u32::MAX` if none.
     pub source: u32,
@@ -167,6 +167,7 @@ impl<'a> Printer<'a> {
     }
 
     fn push(&mut self, text: Cow<'a, str>, source: u32, glue: Glue) {
+        debug_assert!(source == u32::MAX || matches!(text, Cow::Owned(_)) || text == self.tokens[source as usize].text(self.source));
         let mark = std::mem::replace(&mut self.next_mark, Mark::None);
         self.out.push(Printed { text, source, glue, mark });
     }
@@ -314,7 +315,7 @@ impl<'a> Printer<'a> {
         };
         match (token.kind, ident.quote) {
             (TokenKind::QuotedName, Quote::Name) => spoken && crate::literal::unquote_name(source) == ident.text,
-            (TokenKind::String, Quote::Text) => spoken && crate::literal::decode_text(source, &self.spelling) == ident.text.as_str(),
+            (TokenKind::String, Quote::Text) => spoken && crate::literal::decode_text(source, &self.spelling) == ident.text,
             _ => false,
         }
     }

@@ -66,7 +66,7 @@ pub enum ExprKind<S: Stage> {
     /// `a[1]`, `a[1:2]`.
     Subscript(Box<Subscript<S>>),
     /// `(row).field`.
-    Field(Box<Expr<S>>, Ident),
+    Field(Box<Field<S>>),
     /// `x -> x + 1`, `lambda x: x + 1`.
     Lambda(Box<Lambda<S>>),
     /// INTERVAL.
@@ -525,10 +525,28 @@ pub enum Literal {
     Boolean(bool),
     /// A number, as written.
     Number(CompactString),
-    /// A text, with prefix and quotes; adjacent literals are kept apart.
-    Text(Vec<CompactString>),
-    /// DATE '..', TIMESTAMP '..', TIME '..', or another type word before a text.
-    Typed(CompactString, CompactString),
+    /// A text, with prefix and quotes.
+    Text(CompactString),
+    /// Adjacent literals that are one text.
+    Texts(Vec<CompactString>),
+    /// A type word before a text: DATE '..', TIMESTAMP '..'.
+    Typed(Box<TypedLiteral>),
+}
+
+/// DATE '..', TIMESTAMP '..', TIME '..', or another type word before a text.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub struct TypedLiteral {
+    /// The word, in capitals.
+    pub word: CompactString,
+    /// The text, with prefix and quotes.
+    pub text: CompactString,
+}
+
+impl Literal {
+    /// `word text`.
+    pub fn typed(word: impl Into<CompactString>, text: impl Into<CompactString>) -> Literal {
+        Literal::Typed(Box::new(TypedLiteral { word: word.into(), text: text.into() }))
+    }
 }
 
 /// A type name as spelled.
@@ -619,6 +637,15 @@ pub struct Subscript<S: Stage> {
     pub low: Option<Expr<S>>,
     /// It is a slice; where it ends, and its step.
     pub slice: Option<(Option<Expr<S>>, Option<Expr<S>>)>,
+}
+
+/// A field of a row or struct value.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Field<S: Stage> {
+    /// Of what.
+    pub operand: Expr<S>,
+    /// Its name.
+    pub name: Ident,
 }
 
 /// A lambda.

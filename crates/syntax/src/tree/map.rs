@@ -5,7 +5,7 @@
 //! here once for all.
 
 use super::{
-    Argument, ArrayLiteral, Assignment, Between, Call, CallTail, Case, Cast, CommonTable, ConnectBy, Delete, Expr, ExprKind, Frame,
+    Argument, ArrayLiteral, Assignment, Between, Call, CallTail, Case, Cast, CommonTable, ConnectBy, Delete, Expr, ExprKind, Field, Frame,
     FrameBound, GroupBy, GroupItem, InSet, InTest, Insert, Interval, IsTest, IsWhat, Join, JoinCondition, Lambda, LateralView, LikeTest,
     Merge, MergeAction, MergeClause, Over, Pivot, Quantified, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
     SetOperation, SortKey, Span, Stage, StarModifier, StructLiteral, Subscript, TableKind, TableRef, Unpivot, Update, Values, Window, With,
@@ -206,7 +206,10 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
             let slice = subscript.slice.map(|(high, step)| (optional(map, high), optional(map, step)));
             ExprKind::Subscript(Box::new(Subscript { operand, low, slice }))
         }
-        ExprKind::Field(operand, name) => ExprKind::Field(boxed(map, *operand), name),
+        ExprKind::Field(field) => {
+            let field = *field;
+            ExprKind::Field(Box::new(Field { operand: map.expr(field.operand), name: field.name }))
+        }
         ExprKind::Lambda(lambda) => {
             let lambda = *lambda;
             let body = map.expr(lambda.body);

@@ -19,6 +19,7 @@ pub use map::*;
 pub use name::{Ident, ObjectName, Quote};
 pub use query::*;
 pub use statement::*;
+pub use visit::{Child, ChildMut};
 
 /// What the leaves of a tree are at one stage of a query's way.
 pub trait Stage: Sized + Clone + Debug + PartialEq {

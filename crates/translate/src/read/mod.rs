@@ -37,6 +37,17 @@ pub(crate) struct Features {
     pub(crate) no_tables: bool,
     /// APPLY or LATERAL.
     pub(crate) apply: bool,
+    /// A query inside an expression.
+    pub(crate) subqueries: bool,
+    /// A window behind a call.
+    pub(crate) windows: bool,
+}
+
+impl Features {
+    /// A window, or a limit or row number that may become one.
+    pub(crate) fn may_have_windows(self) -> bool {
+        self.windows || self.row_limit || self.row_number
+    }
 }
 
 /// Reads statements of one dialect.
@@ -184,7 +195,7 @@ impl<'a> Reader<'a> {
         }
     }
 
-    fn add_relation(&mut self, name: Option<String>, columns: Option<Vec<Offered>>) -> RelationId {
+    fn add_relation(&mut self, name: Option<CompactString>, columns: Option<Vec<Offered>>) -> RelationId {
         let id = self.fresh_relation();
         if let Some(frame) = self.frames.last_mut() {
             frame.relations.push(Relation { id, name, columns, nullable: false });
@@ -212,7 +223,7 @@ impl<'a> Reader<'a> {
         let mut columns =
             columns.unwrap_or_else(|| names.iter().map(|_| Offered { name: None, data_type: DataType::Unknown, nullable: true }).collect());
         for (column, name) in columns.iter_mut().zip(names) {
-            column.name = Some(name.text.to_string());
+            column.name = Some(name.text.clone());
         }
         Some(columns)
     }
@@ -226,8 +237,8 @@ impl<'a> Reader<'a> {
             match &item.value {
                 SelectValue::Expr(expr) => {
                     let known = infer(expr);
-                    let name = item.alias.as_ref().map(|a| a.name.text.to_string()).or_else(|| match &expr.without_parens().kind {
-                        ExprKind::Column(binding) => Some(binding.name.last().text.to_string()),
+                    let name = item.alias.as_ref().map(|a| a.name.text.clone()).or_else(|| match &expr.without_parens().kind {
+                        ExprKind::Column(binding) => Some(binding.name.last().text.clone()),
                         _ => None,
                     });
                     outputs.push(Offered { name, data_type: known.data_type, nullable: known.nullable });
@@ -278,13 +289,13 @@ impl<'a> Reader<'a> {
         if self.from.name != DialectName::Oracle {
             return;
         }
-        let mut marked: Vec<Option<String>> = Vec::new();
+        let mut marked: Vec<Option<CompactString>> = Vec::new();
         condition.any(&mut |e| {
             if let ExprKind::OuterMark(inner) = &e.kind
                 && let ExprKind::Column(name) = &inner.kind
             {
                 marked.push(match name.parts.as_slice() {
-                    [.., qualifier, _] => Some(qualifier.text.to_string()),
+                    [.., qualifier, _] => Some(qualifier.text.clone()),
                     _ => None,
                 });
             }
@@ -374,16 +385,24 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             Literal::Null => Constant::Null,
             Literal::Boolean(value) => Constant::Boolean(value),
             Literal::Number(text) => Constant::Number(text),
-            Literal::Text(parts) => {
-                let value = parts.iter().map(|p| decode_text(p, &self.spelling)).collect();
-                Constant::Text { value, written: parts }
+            Literal::Text(text) => Constant::Text { value: decode_text(&text, &self.spelling), written: Some(text) },
+            Literal::Texts(parts) => {
+                Constant::Text { value: parts.iter().map(|p| decode_text(p, &self.spelling)).collect(), written: None }
             }
-            Literal::Typed(word, text) => Constant::Typed(word, decode_text(&text, &self.spelling)),
+            Literal::Typed(typed) => Constant::Typed(typed.word, decode_text(&typed.text, &self.spelling)),
         })
     }
 
     fn expr(&mut self, expr: Expr<Spelled>) -> Expr<Meant> {
-        self.features.exists |= matches!(expr.kind, ExprKind::Exists(_));
+        match &expr.kind {
+            ExprKind::Exists(_) => {
+                self.features.exists = true;
+                self.features.subqueries = true;
+            }
+            ExprKind::Subquery(_) | ExprKind::In(_) | ExprKind::Quantified(_) | ExprKind::Collect(..) => self.features.subqueries = true,
+            ExprKind::Call(call) => self.features.windows |= call.tail.as_ref().is_some_and(|t| t.over.is_some()),
+            _ => {}
+        }
         map_expr(self, expr)
     }
 
@@ -460,8 +479,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let limit = std::mem::take(&mut query.limit);
         self.features.row_limit |= top.is_some() || !limit.is_empty();
         let mut meant = map_query(self, query);
-        let frame = self.finished.clone().unwrap_or_default();
-        let outputs = frame.outputs.clone();
+        let frame = self.finished.take().unwrap_or_default();
         self.frames.push(frame);
         let outer = std::mem::replace(&mut self.in_order_by, true);
         meant.order_by = order_by.into_iter().map(|k| self.sort_key(k)).collect();
@@ -470,7 +488,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             Some(top) => self.branch_limit(Some(top)),
             None => self.row_limit(limit),
         };
-        self.frames.pop();
+        let outputs = self.frames.pop().and_then(|f| f.outputs);
         self.finished = Some(Frame { outputs, ..Frame::default() });
         self.common.truncate(common);
         meant
@@ -525,7 +543,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
 
     fn table(&mut self, table: TableRef<Spelled>) -> TableRef<Meant> {
         let alias = table.alias.clone();
-        let alias_name = alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.to_string());
+        let alias_name = alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.clone());
         let alias_columns = alias.map(|a| a.columns).unwrap_or_default();
         let start = self.frames.last().map_or(0, |f| f.relations.len());
         if let TableKind::Derived { lateral: true, .. } = &table.kind {
@@ -541,7 +559,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
         match &table.kind {
             TableKind::Name(name) => {
-                let own = name.last().text.to_string();
+                let own = name.last().text.clone();
                 let columns = Self::renamed(self.table_columns(name), &alias_columns);
                 let mut meant = map_table(self, table);
                 meant.relation = self.add_relation(Some(alias_name.unwrap_or(own)), columns);

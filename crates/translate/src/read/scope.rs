@@ -1,5 +1,6 @@
 //! Which names are seen where, and what they refer to.
 
+use compact_str::CompactString;
 use meaning::{BindingTarget, Catalog, RelationId};
 use values::DataType;
 
@@ -7,7 +8,7 @@ use values::DataType;
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct Offered {
     /// Its name; none for an expression without an alias.
-    pub(crate) name: Option<String>,
+    pub(crate) name: Option<CompactString>,
     pub(crate) data_type: DataType,
     pub(crate) nullable: bool,
 }
@@ -17,7 +18,7 @@ pub(crate) struct Offered {
 pub(crate) struct Relation {
     pub(crate) id: RelationId,
     /// Its alias, or the table's own name.
-    pub(crate) name: Option<String>,
+    pub(crate) name: Option<CompactString>,
     /// Its columns, if all are known.
     pub(crate) columns: Option<Vec<Offered>>,
     /// An outer join can fill it with NULLs.
@@ -101,7 +102,7 @@ impl Frame {
     pub(crate) fn output(&self, name: &str) -> Option<Found> {
         let outputs = self.outputs.as_ref()?;
         let at = outputs.iter().position(|o| o.name.as_deref().is_some_and(|n| n.eq_ignore_ascii_case(name)))?;
-        Some(Found { target: BindingTarget::Output(at), data_type: outputs[at].data_type.clone(), nullable: outputs[at].nullable })
+        Some(Found { target: BindingTarget::Output(at as u32), data_type: outputs[at].data_type.clone(), nullable: outputs[at].nullable })
     }
 }
 
@@ -112,7 +113,7 @@ pub(crate) fn catalog_columns(catalog: &Catalog, name: &str) -> Option<Vec<Offer
         table
             .columns
             .iter()
-            .map(|c| Offered { name: Some(c.name.clone()), data_type: c.data_type.clone(), nullable: c.nullable })
+            .map(|c| Offered { name: Some(c.name.as_str().into()), data_type: c.data_type.clone(), nullable: c.nullable })
             .collect(),
     )
 }

@@ -45,12 +45,9 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     }
     let relation = select.from[0].relation;
     let mut used = false;
-    select.children(
-        &mut |e| {
-            used |= e.any(&mut |e| matches!(&e.kind, ExprKind::Column(b) if b.target == BindingTarget::Column(relation)));
-        },
-        &mut |_| {},
-    );
+    select.exprs(&mut |e| {
+        used |= e.any(&mut |e| matches!(&e.kind, ExprKind::Column(b) if b.target == BindingTarget::Column(relation)));
+    });
     if !used {
         select.from.clear();
     }

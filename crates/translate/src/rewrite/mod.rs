@@ -109,7 +109,8 @@ pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, af
         return;
     }
     for listed in RULES.iter().filter(|l| (l.occasion)(&cx.features)).collect::<Vec<_>>() {
-        for_each_query(statement, &mut |query, place| (listed.rule)(query, place, cx));
+        let in_exprs = cx.features.subqueries;
+        for_each_query(statement, in_exprs, &mut |query, place| (listed.rule)(query, place, cx));
         after(listed.why, statement);
     }
     change_limit::rewrite(statement, cx);

@@ -49,13 +49,15 @@ type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'_>) {
     if let QueryBody::Select(select) = &mut query.body {
-        select.children_mut(&mut |e| in_windows(e, cx), &mut |_| {});
+        if cx.features.may_have_windows() {
+            select.exprs_mut(&mut |e| in_windows(e, cx));
+        }
         for (_, window) in &mut select.windows {
             in_window(window, cx);
         }
     }
-    for key in &mut query.order_by {
-        in_windows(&mut key.expr, cx);
+    if cx.features.may_have_windows() {
+        query.order_by.iter_mut().for_each(|key| in_windows(&mut key.expr, cx));
     }
     if query.order_by.is_empty() {
         return;
@@ -249,7 +251,7 @@ fn in_windows(expr: &mut E, cx: &mut Context<'_>) {
                 window.order_by.push(super::row_limit::no_order_key());
             }
         }
-        expr.children_mut(&mut |child| in_windows(child, cx), &mut |_| {});
+        expr.exprs_mut(&mut |child| in_windows(child, cx));
     });
 }
 

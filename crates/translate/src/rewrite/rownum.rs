@@ -123,7 +123,7 @@ fn refuse_elsewhere(query: &Query<Meant>, cx: &mut Context<'_>) {
         });
     };
     if let QueryBody::Select(select) = &query.body {
-        select.children(&mut |e| look(e), &mut |_| {});
+        select.exprs(&mut |e| look(e));
     }
     query.order_by.iter().for_each(|k| look(&k.expr));
     if let Some(span) = place {
@@ -374,7 +374,7 @@ fn replace_rownum(expr: &mut E, order: Option<&[SortKey<Meant>]>, first: &mut Op
         *expr = call;
         return;
     }
-    expr.children_mut(&mut |child| replace_rownum(child, order, first), &mut |_| {});
+    expr.exprs_mut(&mut |child| replace_rownum(child, order, first));
 }
 
 // --- limits ---------------------------------------------------------------------------------------
@@ -438,7 +438,7 @@ pub(super) fn number_key(select: &Select<Meant>) -> Option<SortKey<Meant>> {
         let SelectValue::Expr(expr) = &item.value else { continue };
         if let (true, Some(alias)) = (is_our_number(expr), &item.alias) {
             let name = ObjectName::single(again(&alias.name));
-            let target = BindingTarget::Output(at);
+            let target = BindingTarget::Output(at as u32);
             let binding = Binding { name, target, data_type: values::DataType::Integer(64), nullable: false };
             return Some(plain_key(Expr::made(ExprKind::Column(binding))));
         }
@@ -626,7 +626,7 @@ fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, cx: &mut Con
     let QueryBody::Select(block) = &mut query.body else { return };
     block.from = vec![table];
     let rebind = |e: &mut E| rebound(e, &columns, &alias, relation);
-    block.children_mut(&mut |e| rebind(e), &mut |_| {});
+    block.exprs_mut(&mut |e| rebind(e));
     query.order_by.iter_mut().for_each(|k| rebound(&mut k.expr, &columns, &alias, relation));
 }
 
@@ -660,7 +660,7 @@ fn used_columns(block: &Select<Meant>, order_by: &[E]) -> Option<Exposed> {
             false
         });
     };
-    block.children(&mut |e| gather(e), &mut |_| {});
+    block.exprs(&mut |e| gather(e));
     order_by.iter().for_each(gather);
     if columns.is_empty() {
         let constant = Binding {
@@ -686,7 +686,7 @@ fn rebound(expr: &mut E, columns: &Exposed, alias: &str, relation: meaning::Rela
         }
         return;
     }
-    expr.children_mut(&mut |child| rebound(child, columns, alias, relation), &mut |_| {});
+    expr.exprs_mut(&mut |child| rebound(child, columns, alias, relation));
 }
 
 /// The count of a plain limit.

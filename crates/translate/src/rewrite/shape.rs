@@ -124,7 +124,7 @@ fn forget_places(expr: &mut E) {
         ExprKind::Cast(cast) => cast.to.spelled.span = Span::MADE,
         _ => {}
     }
-    expr.children_mut(&mut |child| forget_places(child), &mut |_| {});
+    expr.exprs_mut(&mut |child| forget_places(child));
 }
 
 /// Whether two expressions say the same, wherever they stand.
@@ -318,7 +318,7 @@ pub(crate) fn free_name(wanted: &str, taken: &[Ident]) -> CompactString {
 pub(crate) fn resolved_key(key: &E, items: &[SelectItem<Meant>]) -> Option<E> {
     let at = match &key.without_parens().kind {
         ExprKind::Literal(Constant::Number(text)) => text.parse::<usize>().ok()?.checked_sub(1),
-        ExprKind::Column(Binding { target: BindingTarget::Output(at), .. }) => Some(*at),
+        ExprKind::Column(Binding { target: BindingTarget::Output(at), .. }) => Some(*at as usize),
         _ => None,
     };
     let Some(at) = at else { return Some(copy_of(key)) };

@@ -3,7 +3,7 @@
 use meaning::Meant;
 
 use super::shape;
-use syntax::tree::{Expr, ExprKind, InSet, Query, QueryBody, Select, Statement, StatementKind, TableKind, TableRef};
+use syntax::tree::{ChildMut, Expr, ExprKind, InSet, Query, QueryBody, Select, Statement, StatementKind, TableKind, TableRef};
 
 /// Where a query stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -26,133 +26,142 @@ pub(crate) enum Place {
     Scalar,
 }
 
-type Visit<'a> = &'a mut dyn FnMut(&mut Query<Meant>, Place);
+/// Calls `visit` for every query, inner ones first; those inside expressions only if `in_exprs`.
+pub(crate) fn for_each_query(statement: &mut Statement<Meant>, in_exprs: bool, visit: &mut dyn FnMut(&mut Query<Meant>, Place)) {
+    Walk { in_exprs, visit }.statement(statement);
+}
 
-/// Calls `visit` for every query, inner ones first.
-pub(crate) fn for_each_query(statement: &mut Statement<Meant>, visit: Visit<'_>) {
-    match &mut statement.kind {
-        StatementKind::Query(query) => in_query(query, Place::Statement, visit),
-        StatementKind::Insert(insert) => {
-            if let Some(query) = &mut insert.source {
-                in_query(query, Place::Statement, visit);
+struct Walk<'a> {
+    in_exprs: bool,
+    visit: &'a mut dyn FnMut(&mut Query<Meant>, Place),
+}
+
+impl Walk<'_> {
+    fn statement(&mut self, statement: &mut Statement<Meant>) {
+        match &mut statement.kind {
+            StatementKind::Query(query) => self.query(query, Place::Statement),
+            StatementKind::Insert(insert) => {
+                if let Some(query) = &mut insert.source {
+                    self.query(query, Place::Statement);
+                }
             }
-        }
-        StatementKind::Update(update) => {
-            in_table(&mut update.table, visit);
-            update.from.iter_mut().for_each(|t| in_table(t, visit));
-            update.assignments.iter_mut().for_each(|a| in_expr(&mut a.value, visit));
-            update.condition.iter_mut().for_each(|e| in_expr(e, visit));
-        }
-        StatementKind::Delete(delete) => {
-            in_table(&mut delete.table, visit);
-            delete.using.iter_mut().for_each(|t| in_table(t, visit));
-            delete.condition.iter_mut().for_each(|e| in_expr(e, visit));
-        }
-        StatementKind::Merge(merge) => {
-            in_table(&mut merge.target, visit);
-            in_table(&mut merge.source, visit);
-            in_expr(&mut merge.condition, visit);
-        }
-        _ => {}
-    }
-}
-
-fn in_query(query: &mut Query<Meant>, place: Place, visit: Visit<'_>) {
-    syntax::with_stack(|| {
-        if let Some(with) = &mut query.with {
-            for table in &mut with.tables {
-                in_query(&mut table.query, Place::Common, visit);
+            StatementKind::Update(update) => {
+                self.table(&mut update.table);
+                update.from.iter_mut().for_each(|t| self.table(t));
+                update.assignments.iter_mut().for_each(|a| self.expr(&mut a.value));
+                update.condition.iter_mut().for_each(|e| self.expr(e));
             }
-        }
-        in_body(&mut query.body, visit);
-        for key in &mut query.order_by {
-            in_expr(&mut key.expr, visit);
-        }
-        visit(query, place);
-    });
-}
-
-fn in_body(body: &mut QueryBody<Meant>, visit: Visit<'_>) {
-    match body {
-        QueryBody::Select(select) => {
-            let mut exprs: Vec<&mut Expr<Meant>> = Vec::new();
-            let mut tables: Vec<&mut TableRef<Meant>> = Vec::new();
-            select.children_mut(&mut |e| exprs.push(e), &mut |t| tables.push(t));
-            tables.into_iter().for_each(|t| in_table(t, visit));
-            exprs.into_iter().for_each(|e| in_expr(e, visit));
-        }
-        QueryBody::SetOperation(operation) => syntax::with_stack(|| {
-            in_branch(&mut operation.left, visit);
-            in_branch(&mut operation.right, visit);
-        }),
-        QueryBody::Nested(query, _) => in_query(query, Place::Branch, visit),
-        QueryBody::Values(values) => values.rows.iter_mut().flatten().for_each(|e| in_expr(e, visit)),
-        QueryBody::Table(..) => {}
-    }
-}
-
-/// A block as a branch of a set operation is a query of its own for a rewrite; it stays one, in
-/// parentheses, if the rewrite gave it an order or a limit.
-fn in_branch(body: &mut QueryBody<Meant>, visit: Visit<'_>) {
-    in_body(body, visit);
-    if !matches!(body, QueryBody::Select(_)) {
-        return;
-    }
-    let empty = QueryBody::Select(Box::new(Select::of(Vec::new(), Vec::new())));
-    let mut query = shape::query_of(Select::of(Vec::new(), Vec::new()));
-    query.body = std::mem::replace(body, empty);
-    visit(&mut query, Place::Branch);
-    let bare = query.with.is_none() && query.order_by.is_empty() && query.limit.is_none();
-    *body = match query.body {
-        select @ QueryBody::Select(_) if bare => select,
-        _ => QueryBody::Nested(Box::new(query), syntax::tree::Span::MADE),
-    };
-}
-
-fn in_table(table: &mut TableRef<Meant>, visit: Visit<'_>) {
-    syntax::with_stack(|| {
-        if let TableKind::Derived { lateral, query } = &mut table.kind {
-            let place = if *lateral { Place::Lateral } else { Place::Derived };
-            return in_query(query, place, visit);
-        }
-        let applies = matches!(&table.kind, TableKind::Join(j) if matches!(j.kind, syntax::tree::JoinKind::CrossApply | syntax::tree::JoinKind::OuterApply));
-        if applies && let TableKind::Join(join) = &mut table.kind {
-            in_table(&mut join.left, visit);
-            match &mut join.right.kind {
-                TableKind::Derived { query, .. } => in_query(query, Place::Lateral, visit),
-                _ => in_table(&mut join.right, visit),
+            StatementKind::Delete(delete) => {
+                self.table(&mut delete.table);
+                delete.using.iter_mut().for_each(|t| self.table(t));
+                delete.condition.iter_mut().for_each(|e| self.expr(e));
             }
+            StatementKind::Merge(merge) => {
+                self.table(&mut merge.target);
+                self.table(&mut merge.source);
+                self.expr(&mut merge.condition);
+            }
+            _ => {}
+        }
+    }
+
+    fn query(&mut self, query: &mut Query<Meant>, place: Place) {
+        syntax::with_stack(|| {
+            if let Some(with) = &mut query.with {
+                for table in &mut with.tables {
+                    self.query(&mut table.query, Place::Common);
+                }
+            }
+            self.body(&mut query.body);
+            for key in &mut query.order_by {
+                self.expr(&mut key.expr);
+            }
+            (self.visit)(query, place);
+        });
+    }
+
+    fn body(&mut self, body: &mut QueryBody<Meant>) {
+        match body {
+            QueryBody::Select(select) => {
+                select.children_mut(&mut |child| self.child(child, Place::Scalar));
+            }
+            QueryBody::SetOperation(operation) => syntax::with_stack(|| {
+                self.branch(&mut operation.left);
+                self.branch(&mut operation.right);
+            }),
+            QueryBody::Nested(query, _) => self.query(query, Place::Branch),
+            QueryBody::Values(values) => values.rows.iter_mut().flatten().for_each(|e| self.expr(e)),
+            QueryBody::Table(..) => {}
+        }
+    }
+
+    /// A block as a branch of a set operation is a query of its own for a rewrite; it stays one, in
+    /// parentheses, if the rewrite gave it an order or a limit.
+    fn branch(&mut self, body: &mut QueryBody<Meant>) {
+        self.body(body);
+        if !matches!(body, QueryBody::Select(_)) {
             return;
         }
-        let mut exprs: Vec<&mut Expr<Meant>> = Vec::new();
-        let mut tables: Vec<&mut TableRef<Meant>> = Vec::new();
-        table.children_mut(&mut |e| exprs.push(e), &mut |_| {}, &mut |t| tables.push(t));
-        tables.into_iter().for_each(|t| in_table(t, visit));
-        exprs.into_iter().for_each(|e| in_expr(e, visit));
-    });
-}
+        let empty = QueryBody::Select(Box::new(Select::of(Vec::new(), Vec::new())));
+        let mut query = shape::query_of(Select::of(Vec::new(), Vec::new()));
+        query.body = std::mem::replace(body, empty);
+        (self.visit)(&mut query, Place::Branch);
+        let bare = query.with.is_none() && query.order_by.is_empty() && query.limit.is_none();
+        *body = match query.body {
+            select @ QueryBody::Select(_) if bare => select,
+            _ => QueryBody::Nested(Box::new(query), syntax::tree::Span::MADE),
+        };
+    }
 
-fn in_expr(expr: &mut Expr<Meant>, visit: Visit<'_>) {
-    let place = match &expr.kind {
-        ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Parameter(_) => return,
-        ExprKind::Exists(_) => Place::Exists,
-        ExprKind::In(test) if matches!(test.set, InSet::Query(_)) => Place::Membership,
-        ExprKind::Quantified(_) => Place::Membership,
-        _ => Place::Scalar,
-    };
-    syntax::with_stack(|| {
-        // The set of a quantified comparison is a subquery one level down.
-        if let ExprKind::Quantified(test) = &mut expr.kind {
-            in_expr(&mut test.left, visit);
-            if let ExprKind::Subquery(query) = &mut test.set.kind {
-                in_query(query, Place::Membership, visit);
+    fn table(&mut self, table: &mut TableRef<Meant>) {
+        syntax::with_stack(|| {
+            if let TableKind::Derived { lateral, query } = &mut table.kind {
+                let place = if *lateral { Place::Lateral } else { Place::Derived };
+                return self.query(query, place);
             }
+            let applies = matches!(&table.kind, TableKind::Join(j) if matches!(j.kind, syntax::tree::JoinKind::CrossApply | syntax::tree::JoinKind::OuterApply));
+            if applies && let TableKind::Join(join) = &mut table.kind {
+                self.table(&mut join.left);
+                match &mut join.right.kind {
+                    TableKind::Derived { query, .. } => self.query(query, Place::Lateral),
+                    _ => self.table(&mut join.right),
+                }
+                return;
+            }
+            table.children_mut(&mut |child| self.child(child, Place::Derived));
+        });
+    }
+
+    fn expr(&mut self, expr: &mut Expr<Meant>) {
+        if !self.in_exprs {
             return;
         }
-        let mut exprs: Vec<&mut Expr<Meant>> = Vec::new();
-        let mut queries: Vec<&mut Query<Meant>> = Vec::new();
-        expr.children_mut(&mut |e| exprs.push(e), &mut |q| queries.push(q));
-        exprs.into_iter().for_each(|e| in_expr(e, visit));
-        queries.into_iter().for_each(|q| in_query(q, place, visit));
-    });
+        let place = match &expr.kind {
+            ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Parameter(_) => return,
+            ExprKind::Exists(_) => Place::Exists,
+            ExprKind::In(test) if matches!(test.set, InSet::Query(_)) => Place::Membership,
+            ExprKind::Quantified(_) => Place::Membership,
+            _ => Place::Scalar,
+        };
+        syntax::with_stack(|| {
+            // The set of a quantified comparison is a subquery one level down.
+            if let ExprKind::Quantified(test) = &mut expr.kind {
+                self.expr(&mut test.left);
+                if let ExprKind::Subquery(query) = &mut test.set.kind {
+                    self.query(query, Place::Membership);
+                }
+                return;
+            }
+            expr.children_mut(&mut |child| self.child(child, place));
+        });
+    }
+
+    /// `place` is where a query would stand here.
+    fn child(&mut self, child: ChildMut<'_, Meant>, place: Place) {
+        match child {
+            ChildMut::Expr(expr) => self.expr(expr),
+            ChildMut::Query(query) => self.query(query, place),
+            ChildMut::Table(table) => self.table(table),
+        }
+    }
 }

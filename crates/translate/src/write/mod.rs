@@ -4,6 +4,8 @@ mod limit;
 mod name;
 mod word;
 
+use compact_str::CompactString;
+
 use crate::Notes;
 use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
 use syntax::tree::{
@@ -66,7 +68,7 @@ impl<'a> Writer<'a> {
                 StatementKind::Delete(Box::new(delete))
             }
             // The other kinds are never read into meaning; an empty statement stands for them.
-            _ => StatementKind::Other(compact_str::CompactString::default()),
+            _ => StatementKind::Other(CompactString::default()),
         };
         Statement { kind, span: statement.span }
     }
@@ -78,7 +80,7 @@ impl<'a> Writer<'a> {
     }
 
     fn text(&self, value: &str) -> Literal {
-        Literal::Text(vec![write_text(value, &self.target).into()])
+        Literal::Text(write_text(value, &self.target).into())
     }
 
     fn derived_alias(&mut self) -> TableAlias {
@@ -166,7 +168,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         syntax::tree::map_expr(self, expr)
     }
 
-    fn parameter(&mut self, text: compact_str::CompactString, span: Span) -> ExprKind<Spelled> {
+    fn parameter(&mut self, text: CompactString, span: Span) -> ExprKind<Spelled> {
         let sign = text.chars().next().unwrap_or('?');
         let spoken = match self.to.name {
             DialectName::Tsql | DialectName::Bigquery => sign == '@',
@@ -217,11 +219,8 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             Constant::Number(text) => Literal::Number(plain_number(&text)),
             Constant::Text { value, written } => {
                 // A backslash means itself or not: such a text is written anew.
-                let same = written.len() == 1
-                    && is_plain_literal(&written[0])
-                    && !written[0].contains('\\')
-                    && decode_text(&written[0], &self.target) == value;
-                if same { Literal::Text(written) } else { self.text(&value) }
+                let same = |w: &CompactString| is_plain_literal(w) && !w.contains('\\') && decode_text(w, &self.target) == value;
+                written.filter(same).map_or_else(|| self.text(&value), Literal::Text)
             }
             Constant::Typed(word, text) => return self.typed_constant(&word, &text),
         };
@@ -398,7 +397,7 @@ fn is_plain_literal(written: &str) -> bool {
 }
 
 /// A number without its dialect's suffix.
-fn plain_number(text: &str) -> compact_str::CompactString {
+fn plain_number(text: &str) -> CompactString {
     if text.starts_with("0x") || text.starts_with("0X") {
         return text.into();
     }
@@ -443,7 +442,7 @@ impl Writer<'_> {
 
     fn typed_constant(&mut self, word: &str, text: &str) -> ExprKind<Spelled> {
         let is_date = word == "DATE";
-        let literal = Literal::Text(vec![write_text(text, &self.target).into()]);
+        let literal = self.text(text);
         match self.to.name {
             // SQLite keeps dates as text.
             DialectName::Sqlite => ExprKind::Literal(literal),
@@ -469,7 +468,7 @@ impl Writer<'_> {
                     ("DATETIME" | "DATETIME2", _) => "TIMESTAMP",
                     (other, _) => other,
                 };
-                ExprKind::Literal(Literal::Typed(word.into(), write_text(text, &self.target).into()))
+                ExprKind::Literal(Literal::typed(word, write_text(text, &self.target)))
             }
         }
     }

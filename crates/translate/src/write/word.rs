@@ -215,12 +215,9 @@ fn fill_tree(tree: &S, id: PhraseId, arguments: &[S], used: &mut [bool]) -> S {
             return filled;
         }
     }
-    filled.children_mut(
-        &mut |child| {
-            let inner = fill_tree(child, id, arguments, used);
-            *child = inner;
-        },
-        &mut |_| {},
-    );
+    filled.exprs_mut(&mut |child| {
+        let inner = fill_tree(child, id, arguments, used);
+        *child = inner;
+    });
     filled
 }
