@@ -54,7 +54,7 @@ fn each_demo_query_to_all_dialects_and_on_from_there() {
             for to in DialectName::ALL.into_iter().filter(|t| *t != from.name).map(Dialect::newest) {
                 let script = translate_text(&source, &from, &to, &catalog, &Options::default());
                 let Some(sql) = &script.statements[0].sql else {
-                    let why: Vec<&str> = script.statements[0].notes.iter().map(|n| n.note.message.as_str()).collect();
+                    let why: Vec<&str> = script.statements[0].notes.iter().map(|n| n.note.message.as_ref()).collect();
                     failures.push(format!("{from} {file} to {to} is refused: {}", why.join("; ")));
                     continue;
                 };

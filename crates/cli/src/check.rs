@@ -26,7 +26,7 @@ struct Query {
     target: Option<String>,
     /// None for a translation by another hand.
     fidelity: Option<Fidelity>,
-    notes: Vec<(String, Fidelity, String)>,
+    notes: Vec<(&'static str, Fidelity, String)>,
     refused: Option<String>,
 }
 
@@ -167,14 +167,14 @@ fn query_of(statement: &Translated, script: &Script, input: &Input) -> Option<Qu
     if !is_checked(statement) {
         return None;
     }
-    let refused = statement.notes.iter().find(|n| n.note.fidelity >= Fidelity::Refused).map(|n| n.note.message.clone());
+    let refused = statement.notes.iter().find(|n| n.note.fidelity >= Fidelity::Refused).map(|n| n.note.message.to_string());
     Some(Query {
         file: input.name.clone(),
         line: statement.line,
         source: with_variables(statement, script, &input.text),
         target: statement.sql.clone(),
         fidelity: Some(statement.fidelity),
-        notes: statement.notes.iter().map(|n| (n.note.code.clone(), n.note.fidelity, n.note.message.clone())).collect(),
+        notes: statement.notes.iter().map(|n| (n.note.code, n.note.fidelity, n.note.message.to_string())).collect(),
         refused,
     })
 }
@@ -338,7 +338,7 @@ fn remarks(one: &Checked) -> String {
 }
 
 fn assuming(one: &Checked) -> Vec<&str> {
-    let mut codes: Vec<&str> = one.query.notes.iter().filter(|(_, f, _)| *f == Fidelity::Assumes).map(|(c, ..)| c.as_str()).collect();
+    let mut codes: Vec<&str> = one.query.notes.iter().filter(|(_, f, _)| *f == Fidelity::Assumes).map(|(c, ..)| *c).collect();
     codes.dedup();
     codes
 }

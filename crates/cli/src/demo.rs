@@ -181,7 +181,7 @@ fn check_statement(
     catalog: &Catalog,
 ) -> Verdict {
     let Some(sql) = &statement.sql else {
-        let reason = statement.notes.iter().map(|n| n.note.message.as_str()).next_back().unwrap_or("");
+        let reason = statement.notes.iter().map(|n| n.note.message.as_ref()).next_back().unwrap_or("");
         return Verdict::without_run(VerdictKind::Refused, reason);
     };
     let pair = Pair { source, from, target: sql };

@@ -167,7 +167,7 @@ fn show_notes(input: &Input, script: &Script, each: bool) {
 struct Tally {
     statements: usize,
     by_fidelity: BTreeMap<Fidelity, usize>,
-    by_code: BTreeMap<String, usize>,
+    by_code: BTreeMap<&'static str, usize>,
 }
 
 impl Tally {
@@ -178,7 +178,7 @@ impl Tally {
             for placed in &statement.notes {
                 let beside = statement.sql.is_none() && placed.note.fidelity < Fidelity::Refused;
                 if placed.note.fidelity > Fidelity::Exact && !beside {
-                    *self.by_code.entry(placed.note.code.clone()).or_default() += 1;
+                    *self.by_code.entry(placed.note.code).or_default() += 1;
                 }
             }
         }

@@ -1,5 +1,6 @@
 //! Notes: what a reader of a translation must know, and how faithful it is.
 
+use std::borrow::Cow;
 use std::fmt;
 
 use syntax::tree::Span;
@@ -42,13 +43,13 @@ impl fmt::Display for Fidelity {
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Note {
     /// Which kind, as listed in [`CODES`] or derived from a phrase.
-    pub code: String,
+    pub code: &'static str,
     /// What it does to the statement's fidelity.
     pub fidelity: Fidelity,
     /// One sentence in plain words.
-    pub message: String,
+    pub message: Cow<'static, str>,
     /// What to do.
-    pub advice: Option<String>,
+    pub advice: Option<Cow<'static, str>>,
     /// The tokens it is about.
     pub span: Span,
     /// A query in the source dialect that counts the rows breaking the assumption.
@@ -57,14 +58,14 @@ pub struct Note {
 
 impl Note {
     /// A note of a listed code with that code's fidelity.
-    pub fn new(code: &'static str, span: Span, message: impl Into<String>) -> Note {
+    pub fn new(code: &'static str, span: Span, message: impl Into<Cow<'static, str>>) -> Note {
         let fidelity = code_fact(code).map_or(Fidelity::Differs, |fact| fact.fidelity);
-        Note { code: code.to_string(), fidelity, message: message.into(), advice: None, span, probe: None }
+        Note { code, fidelity, message: message.into(), advice: None, span, probe: None }
     }
 
     /// With advice.
     #[must_use]
-    pub fn advise(mut self, advice: impl Into<String>) -> Note {
+    pub fn advise(mut self, advice: impl Into<Cow<'static, str>>) -> Note {
         self.advice = Some(advice.into());
         self
     }

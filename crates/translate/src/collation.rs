@@ -1,7 +1,6 @@
 //! Where texts are compared, grouped or sorted, the collations of both servers decide.
 
 use meaning::{Facts, Meant, Note, Sign, infer};
-use syntax::Dialect;
 use syntax::tree::{
     Child, Expr, ExprKind, GroupItem, InSet, Query, QueryBody, Select, SelectQuantifier, SelectValue, Span, Statement, StatementKind,
     TableRef,
@@ -9,9 +8,8 @@ use syntax::tree::{
 
 /// A note at the first place where texts are compared, if the two defaults differ in what they
 /// take for equal. SQL Server, MySQL and MariaDB ignore case by default, the others don't.
-pub(crate) fn note(statement: &Statement<Meant>, from: &Dialect, to: &Dialect) -> Option<Note> {
-    let source = Facts::of(from).ignores_case;
-    if source == Facts::of(to).ignores_case {
+pub(crate) fn note(statement: &Statement<Meant>, from: &Facts, to: &Facts) -> Option<Note> {
+    if from.ignores_case == to.ignores_case {
         return None;
     }
     let mut finder = Finder { place: None };
@@ -22,8 +20,8 @@ pub(crate) fn note(statement: &Statement<Meant>, from: &Dialect, to: &Dialect) -
         StatementKind::Insert(insert) => insert.source.iter().for_each(|q| finder.query(q)),
         _ => {}
     }
-    let (loose, strict) = if source { (from, to) } else { (to, from) };
-    let (loose, strict) = (loose.name.title(), strict.name.title());
+    let (loose, strict) = if from.ignores_case { (from, to) } else { (to, from) };
+    let (loose, strict) = (loose.dialect.title(), strict.dialect.title());
     let message = format!("texts are compared here: by default {loose} takes 'Quay' and 'quay' for equal, {strict} does not");
     let advice = "give both sides the same collation, or make sure that texts are written alike";
     finder.place.map(|span| Note::new("text.collation", span, message).advise(advice))

@@ -49,12 +49,12 @@ impl Default for Options {
 #[derive(Debug, Default)]
 pub(crate) struct Notes {
     list: Vec<Note>,
-    seen: rustc_hash::FxHashSet<(String, u32, u32)>,
+    seen: rustc_hash::FxHashSet<(&'static str, u32, u32)>,
 }
 
 impl Notes {
     pub(crate) fn add(&mut self, note: Note) {
-        if self.seen.insert((note.code.clone(), note.span.first, note.span.end)) {
+        if self.seen.insert((note.code, note.span.first, note.span.end)) {
             self.list.push(note);
         }
     }

@@ -1,6 +1,6 @@
 //! A whole text: statement by statement, with separators, comments and what could not be translated.
 
-use meaning::{Catalog, Fidelity, Note};
+use meaning::{Catalog, Facts, Fidelity, Note};
 use syntax::tree::{Span, Statement, StatementKind};
 use syntax::{
     CommentStyle, Dialect, LaidOut, LayoutJob, LayoutStyle, Parsed, PrintOptions, Statements, SyntaxError, Token, TokenKind, is_hint,
@@ -30,6 +30,8 @@ pub fn translate(source: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, 
         from,
         to,
         options,
+        source_facts: Facts::of(from),
+        target_facts: Facts::of(to),
         comments: &CommentStyle::new(from, to),
         reader: Reader::new(from, catalog),
         text: String::with_capacity(source.len()),
@@ -53,6 +55,8 @@ struct Translator<'a> {
     from: &'a Dialect,
     to: &'a Dialect,
     options: &'a Options,
+    source_facts: Facts,
+    target_facts: Facts,
     comments: &'a CommentStyle,
     reader: Reader<'a>,
     text: String,
@@ -216,13 +220,13 @@ impl<'a> Translator<'a> {
                 .advise("translate it by hand; it is kept as a comment");
             return Outcome::refused(class, note);
         };
-        let collation = collation::note(&meant, self.from, self.to);
-        let mut cx = Context::new(self.from, self.to, self.options.null_order);
+        let collation = collation::note(&meant, &self.source_facts, &self.target_facts);
+        let mut cx = Context::new(self.from, self.to, self.target_facts, self.options.null_order);
         cx.features = self.reader.features;
         std::mem::take(&mut self.reader.notes).into_iter().for_each(|n| cx.note(n));
         let mut steps = Vec::new();
         let written = |statement: &Statement<meaning::Meant>| {
-            let mut writer = Writer::new(self.from, self.to);
+            let mut writer = Writer::new(self.from, self.to, self.target_facts);
             self.lay_out(&writer.statement(statement.clone()), span).text
         };
         let mut last = if self.options.steps { written(&meant) } else { String::new() };
@@ -239,7 +243,7 @@ impl<'a> Translator<'a> {
         notes.extend(constructs::unspoken(&meant, self.to));
         notes.extend(collation);
         self.note_hints(span, &mut notes);
-        let mut writer = Writer::new(self.from, self.to);
+        let mut writer = Writer::new(self.from, self.to, self.target_facts);
         let spelled = writer.statement(meant);
         notes.extend(writer.notes.take());
         let refused = notes.iter().any(|n| n.fidelity >= Fidelity::Refused);
@@ -319,7 +323,7 @@ fn comment_lines(text: &str) -> String {
 
 fn unreadable(error: &SyntaxError) -> Outcome {
     let mut note = Note::new("statement.unreadable", error.span, error.message.clone());
-    note.advice.clone_from(&error.advice);
+    note.advice = error.advice.clone().map(Into::into);
     Outcome::refused(StatementClass::Unreadable, note)
 }
 

@@ -105,8 +105,7 @@ impl<'a> LayoutJob<'a> {
 
 /// Whether `text` has a character that a comment begins with.
 pub fn may_hold_comment(text: &str) -> bool {
-    // No early exit: so the compiler compares many bytes at once.
-    text.bytes().fold(false, |found, b| found | (b == b'-') | (b == b'/') | (b == b'#'))
+    memchr::memchr3(b'-', b'/', b'#', text.as_bytes()).is_some()
 }
 
 /// Whether a blank must part two tokens that would read as one.

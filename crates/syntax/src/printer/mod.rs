@@ -158,7 +158,10 @@ impl<'a> Printer<'a> {
         self.cursor < self.end && {
             let token = self.tokens[self.cursor];
             // Tokens differ in length far more often than in letters.
-            (token.end - token.start) as usize == text.len() && token.text(self.source).eq_ignore_ascii_case(text)
+            (token.end - token.start) as usize == text.len() && {
+                let written = token.text(self.source);
+                written == text || written.eq_ignore_ascii_case(text)
+            }
         }
     }
 

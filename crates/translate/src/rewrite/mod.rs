@@ -39,11 +39,11 @@ pub(crate) struct Context<'a> {
 }
 
 impl<'a> Context<'a> {
-    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, null_order: NullOrderPolicy) -> Self {
+    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, facts: Facts, null_order: NullOrderPolicy) -> Self {
         Context {
             from,
             to,
-            facts: Facts::of(to),
+            facts,
             null_order,
             notes: Notes::default(),
             features: Features::default(),

@@ -28,16 +28,8 @@ pub(crate) struct Writer<'a> {
 }
 
 impl<'a> Writer<'a> {
-    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect) -> Self {
-        Writer {
-            from,
-            to,
-            facts: Facts::of(to),
-            source: Spelling::of(from),
-            target: Spelling::of(to),
-            next_alias: 0,
-            notes: Notes::default(),
-        }
+    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, facts: Facts) -> Self {
+        Writer { from, to, facts, source: Spelling::of(from), target: Spelling::of(to), next_alias: 0, notes: Notes::default() }
     }
 
     fn note(&mut self, note: Note) {

@@ -72,7 +72,7 @@ impl Writer<'_> {
             }
             Template::Refuse(why) => {
                 let mut note = Note::new("construct.not-translated", span, why);
-                note.code = id.phrase().id.to_string();
+                note.code = id.phrase().id;
                 self.note(note);
                 Expr::made(ExprKind::Default)
             }
@@ -145,10 +145,11 @@ impl Writer<'_> {
                 continue;
             }
             let mut note = Note::new("name.unknown", span, "");
-            note.code = phrase.id.to_string();
+            note.code = phrase.id;
             note.fidelity = Fidelity::Assumes;
-            note.message = format!("{}: {} gives {source}, {} gives {target}", edge.about, self.from.name.title(), self.to.name.title());
-            note.advice = Some(format!("check that it can't happen here: {}", in_words(edge.when, phrase.takes, arguments)));
+            note.message =
+                format!("{}: {} gives {source}, {} gives {target}", edge.about, self.from.name.title(), self.to.name.title()).into();
+            note.advice = Some(format!("check that it can't happen here: {}", in_words(edge.when, phrase.takes, arguments)).into());
             self.note(note);
         }
     }
