@@ -80,7 +80,9 @@ impl Outcomes<'_> {
         if let Some(reason) = seen.objection(self.facts.ordered) {
             // More seeds can only take an objection back.
             self.sample(source, &mut seen, FIRST_SEEDS..24);
-            if seen.varies && seen.objection(self.facts.ordered).is_some() {
+            // A choice can be there and yet show in one outcome of a hundred.
+            let may_vary = seen.varies || self.facts.leaves_choice;
+            if may_vary && seen.objection(self.facts.ordered).is_some() {
                 self.sample(source, &mut seen, 24..CONFIRMING_SEEDS);
             }
             if let Some(reason) = seen.objection(self.facts.ordered).or(if seen.varies { None } else { Some(reason) }) {

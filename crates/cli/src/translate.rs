@@ -153,7 +153,7 @@ fn show_notes(input: &Input, script: &Script, each: bool) {
             start: placed.place.start,
             end: placed.place.end,
             fidelity: note.fidelity,
-            code: &note.code,
+            code: note.code,
             message: &note.message,
             advice: note.advice.as_deref(),
             elsewhere,

@@ -33,13 +33,15 @@ pub struct Facts {
     pub limit_takes_expression: bool,
     /// A row count can be a scalar subquery.
     pub limit_takes_subquery: bool,
+    /// That subquery can use columns of the queries around the limited one.
+    pub limit_sees_outer: bool,
     /// OFFSET can stand without a count.
     pub offset_alone: bool,
     /// What is written as a count where OFFSET can't stand alone.
     pub count_for_all: Option<&'static str>,
     /// A limit may stand in the subquery of IN and of ANY.
     pub limit_in_in_subquery: bool,
-    /// A derived table may use columns of the query around it.
+    /// In a subquery of an expression, a derived table may use columns of the query around it.
     pub correlated_derived: bool,
     /// NULLS FIRST and NULLS LAST are spoken.
     pub nulls_spoken: bool,
@@ -94,6 +96,8 @@ impl Facts {
             limit_percent: among(&[Oracle, Tsql]),
             limit_takes_expression: !among(&[Mysql, Mariadb, Bigquery]),
             limit_takes_subquery: among(&[Postgres, Duckdb, Sqlite, Oracle, Tsql]),
+            // SQLite: observed, "no such column". PostgreSQL: observed.
+            limit_sees_outer: name == Postgres,
             offset_alone: among(&[Oracle, Tsql, Postgres, Duckdb, Spark, Mariadb]),
             count_for_all: match name {
                 Mysql => Some("18446744073709551615"),
@@ -102,7 +106,7 @@ impl Facts {
                 _ => None,
             },
             limit_in_in_subquery: !among(&[Mysql, Mariadb]),
-            correlated_derived: !among(&[Mariadb, Sqlite, Bigquery, Tsql, Spark]),
+            correlated_derived: name != Mariadb,
             nulls_spoken: !among(&[Tsql, Mysql, Mariadb]),
             qualify: among(&[Duckdb, Bigquery]),
             lateral: among(&[Oracle, Mysql, Postgres, Duckdb]) || (name == Spark && dialect.since(3, 5)),

@@ -63,6 +63,8 @@ pub(crate) struct Compiler<'a> {
     windows: Vec<WindowPlan>,
     /// WHERE of an Oracle block is being compiled: ROWNUM is not settled yet.
     in_where: bool,
+    /// ROWNUM was met in the block being compiled.
+    uses_row_number: bool,
 }
 
 /// What a query can name.
@@ -101,6 +103,7 @@ impl<'a> Compiler<'a> {
             grouping: None,
             windows: Vec::new(),
             in_where: false,
+            uses_row_number: false,
         }
     }
 
@@ -118,12 +121,14 @@ impl<'a> Compiler<'a> {
         let grouping = self.grouping.take();
         let windows = std::mem::take(&mut self.windows);
         let in_where = std::mem::replace(&mut self.in_where, false);
+        let uses_row_number = std::mem::replace(&mut self.uses_row_number, false);
         let known = self.common.len();
         let plan = self.query_inner(query);
         self.common.truncate(known);
         self.grouping = grouping;
         self.windows = windows;
         self.in_where = in_where;
+        self.uses_row_number = uses_row_number;
         plan
     }
 
@@ -332,7 +337,8 @@ impl<'a> Compiler<'a> {
         let base = group.as_ref().map_or(width, |g| g.width + g.keys.len() + g.aggregates.len());
         items.iter_mut().chain(order.iter_mut().map(|k| &mut k.code)).chain(qualify.as_mut()).for_each(|c| place_windows(c, base));
         windows.iter_mut().for_each(|w| w.arguments.iter_mut().for_each(|c| place_windows(c, base)));
-        let select = SelectPlan { from, filter, numbers_rows, group, having, windows, qualify, items, distinct, order };
+        let keeps_order = self.uses_row_number;
+        let select = SelectPlan { from, keeps_order, filter, numbers_rows, group, having, windows, qualify, items, distinct, order };
         Ok(QueryPlan { common: Vec::new(), body: Body::Select(Box::new(select)), order: Vec::new(), limit, labels })
     }
 

@@ -134,16 +134,18 @@ impl Runner<'_> {
             self.shuffle(&mut keyed);
             keyed.sort_by(|a, b| compare_keys(&a.0, &b.0, keys, self.behaviour));
         }
-        let env = Environment { row: &[], outer, row_number: 0 };
+        // A row count sees what the query as a whole sees: the rows around it, not its own.
+        let nothing = Environment { row: &[], outer: None, row_number: 0 };
+        let env = outer.unwrap_or(&nothing);
         let offset = match &limit.offset {
-            Some(code) => self.count(code, &env)?.max(0.0) as usize,
+            Some(code) => self.count(code, env)?.max(0.0) as usize,
             None => 0,
         };
         let total = keyed.len();
         let end = match &limit.count {
             None => total,
             Some(code) => {
-                let count = self.count(code, &env)?;
+                let count = self.count(code, env)?;
                 let count = match limit.percent {
                     None if count < 0.0 && self.behaviour.name() == syntax::DialectName::Sqlite => total as f64,
                     None => count,
@@ -232,6 +234,9 @@ impl Runner<'_> {
             let items: Result<Row, Failure> = plan.items.iter().map(|c| self.eval(c, &env)).collect();
             let keys: Result<Vec<Value>, Failure> = plan.order.iter().map(|k| self.eval(&k.code, &env)).collect();
             keyed.push((keys?, items?));
+        }
+        if plan.order.is_empty() && !plan.keeps_order {
+            self.shuffle(&mut keyed);
         }
         if plan.distinct {
             let mut seen = HashSet::new();
@@ -329,7 +334,7 @@ impl Runner<'_> {
             }
             From::Query(plan) => {
                 let mut rows = self.query(plan, outer)?;
-                // Only Oracle's rows keep the order of an inline view: its top-n idiom stands on it.
+                // In Oracle the block decides: one that uses ROWNUM keeps the order of its view.
                 if self.behaviour.name() != syntax::DialectName::Oracle {
                     self.shuffle(&mut rows);
                 }

@@ -136,6 +136,9 @@ pub(crate) struct SelectPlan {
     pub(crate) filter: Option<Code>,
     /// Rows carry ROWNUM behind FROM's columns.
     pub(crate) numbers_rows: bool,
+    /// The block uses ROWNUM: its rows come in the order of an inline view it reads. Oracle's top-n
+    /// idiom stands on that; without ROWNUM or ORDER BY rows come in no order.
+    pub(crate) keeps_order: bool,
     pub(crate) group: Option<GroupPlan>,
     pub(crate) having: Option<Code>,
     pub(crate) windows: Vec<WindowPlan>,

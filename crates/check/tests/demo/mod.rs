@@ -1,5 +1,7 @@
 //! The demo's queries and rows, for tests.
 
+#![allow(dead_code)] // Each test file uses a part.
+
 use std::path::{Path, PathBuf};
 
 use engines::Dataset;

@@ -287,6 +287,7 @@ impl Compiler<'_> {
         }
         if qualifier.is_none() && self.dialect() == DialectName::Oracle && name.eq_ignore_ascii_case("ROWNUM") {
             let width = self.scopes.last().map_or(0, |s| s.columns.len());
+            self.uses_row_number = true;
             return Ok(if self.in_where { Code::RowNumber } else { Code::Slot(0, width) });
         }
         let columns = self.scopes.iter().flat_map(|s| s.columns.iter().map(|c| c.name.as_str()));

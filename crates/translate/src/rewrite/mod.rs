@@ -100,7 +100,11 @@ const RULES: &[Listed] = &[
     Listed { why: "APPLY and LATERAL in the target's words", rule: apply::rewrite, occasion: |f| f.apply },
     Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f| f.no_tables },
     Listed { why: "the row limit in the target's words", rule: row_limit::rewrite, occasion: |f| f.row_limit || f.row_number },
-    Listed { why: "NULLs sort where they sorted in the source", rule: null_order::rewrite, occasion: |f| f.order || f.row_number },
+    Listed {
+        why: "NULLs sort where they sorted in the source",
+        rule: null_order::rewrite,
+        occasion: |f| f.order || f.row_limit || f.row_number,
+    },
 ];
 
 /// Runs all rewrites; `after` is told of each rule that may have changed the statement.

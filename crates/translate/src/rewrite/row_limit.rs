@@ -44,8 +44,8 @@ use syntax::tree::{
 };
 
 use super::shape::{
-    aliased, as_number, call, column, derived, free_name, is_grouped, key_copy, number, operation, output_name, own_column, plain_key,
-    query_of, resolved_key, star, take_query, window_call,
+    aliased, as_number, call, column, derived, free_name, is_correlated, is_grouped, key_copy, number, operation, output_name, own_column,
+    plain_key, query_of, resolved_key, star, take_query, window_call,
 };
 use super::{Context, Place};
 
@@ -57,7 +57,8 @@ pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'
     }
     let Some(limit) = &mut query.limit else { return };
     // Condition 1.
-    if limit.with_ties && query.order_by.is_empty() {
+    // Without an order, or without a row to tie with, nothing ties.
+    if limit.with_ties && (query.order_by.is_empty() || keeps_no_row(limit)) {
         limit.with_ties = false;
     }
     let limit = (**limit).clone();
@@ -71,7 +72,9 @@ pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'
     let top_clash = cx.facts.limit_words == LimitWords::Top
         && limit.offset.is_some()
         && (limit.with_ties || matches!(limit.amount, Some(Amount::Percent(..))));
-    if percent_unsaid && !ties_unsaid && cx.facts.limit_takes_subquery && cx.facts.limit_words == LimitWords::Limit {
+    let counts =
+        cx.facts.limit_takes_subquery && cx.facts.limit_words == LimitWords::Limit && (cx.facts.limit_sees_outer || !is_correlated(query));
+    if percent_unsaid && !ties_unsaid && counts {
         count_share(query, cx);
     } else if percent_unsaid || ties_unsaid || top_clash {
         number_rows(query, limit, cx);
@@ -92,13 +95,16 @@ fn keeps_every_row(limit: &RowLimit) -> bool {
     all && limit.offset.is_none()
 }
 
+fn keeps_no_row(limit: &RowLimit) -> bool {
+    match &limit.amount {
+        Some(Amount::Rows(count) | Amount::Percent(count, _)) => as_number(count).is_some_and(|n| n <= 0.0),
+        None => false,
+    }
+}
+
 /// A limit that keeps all rows or none has no choice to make.
 fn takes_all(limit: &RowLimit) -> bool {
-    match &limit.amount {
-        Some(Amount::Rows(count)) => as_number(count).is_some_and(|n| n == 0.0),
-        Some(Amount::Percent(share, _)) => as_number(share).is_some_and(|n| n >= 100.0 || n == 0.0),
-        None => limit.offset.is_none(),
-    }
+    keeps_no_row(limit) || keeps_every_row(limit) || (limit.amount.is_none() && limit.offset.is_none())
 }
 
 fn note_no_order(query: &Query<Meant>, limit: &RowLimit, cx: &mut Context<'_>) {
@@ -289,6 +295,16 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
     if cx.facts.qualify && matches!(&query.body, QueryBody::Select(s) if s.quantifier.is_none() && s.qualify.is_none()) {
         return qualify(query, &limit, &test, cx);
     }
+    if !cx.facts.correlated_derived && is_correlated(query) {
+        let message = format!(
+            "{} has no such limit, and in a derived table, where the rows could be numbered, no column of the query around it is seen",
+            cx.to.name.title()
+        );
+        cx.note(
+            Note::new("row-limit.not-said", limit.span, message).advise("limit by a plain count, or join the rows numbered beforehand"),
+        );
+        return;
+    }
     let Some(names) = shown_names(query) else {
         cx.note(
             Note::new(
@@ -376,6 +392,10 @@ fn condition(limit: &RowLimit, own: &dyn Fn(&str) -> E, place: &str, position: &
                 None => count.clone(),
             };
             parts.push(operation("compare.less-or-equal", own(place), last));
+            // A count that may be 0 leaves no row to tie with the first one kept.
+            if limit.with_ties && limit.offset.is_some() && as_number(count).is_none() {
+                parts.push(operation("compare.greater", count.clone(), number(0)));
+            }
         }
         Some(Amount::Percent(share, rounding)) => {
             let (share, whole) = share_of(share, cx)?;
@@ -447,14 +467,14 @@ fn keys_in_block(query: &Query<Meant>) -> Option<Vec<SortKey<Meant>>> {
 /// A key of a DISTINCT or set operation: one of the columns shown, by its bare name.
 fn outer_key(key: &E, query: &Query<Meant>) -> Option<E> {
     let names = shown_names(query)?;
-    let name = match &key.without_parens().kind {
-        ExprKind::Literal(Constant::Number(text)) => names.get(text.parse::<usize>().ok()?.checked_sub(1)?)?.0.clone(),
-        ExprKind::Column(binding) => binding.name.last().clone(),
+    let (name, shown) = match &key.without_parens().kind {
+        ExprKind::Literal(Constant::Number(text)) => names.get(text.parse::<usize>().ok()?.checked_sub(1)?)?,
+        ExprKind::Column(binding) => names.iter().find(|(n, _)| n.text.eq_ignore_ascii_case(&binding.name.last().text))?,
         _ => return None,
     };
-    let known = meaning::infer(key);
+    let known = meaning::infer(shown);
     Some(Expr::made(ExprKind::Column(meaning::Binding {
-        name: syntax::tree::ObjectName::single(super::shape::again(&name)),
+        name: syntax::tree::ObjectName::single(super::shape::again(name)),
         target: meaning::BindingTarget::Open,
         data_type: known.data_type,
         nullable: known.nullable,
@@ -463,21 +483,39 @@ fn outer_key(key: &E, query: &Query<Meant>) -> Option<E> {
 
 /// The names of the columns a query shows, each once; `None` if one has none or is behind a star.
 fn shown_names(query: &Query<Meant>) -> Option<Vec<(Ident, E)>> {
-    let mut first: Option<Vec<SelectItem<Meant>>> = None;
-    query.body.selects(&mut |s| {
-        first.get_or_insert_with(|| s.items.clone());
-    });
+    let mut blocks: Vec<&Select<Meant>> = Vec::new();
+    query.body.selects(&mut |s| blocks.push(s));
     let mut names: Vec<(Ident, E)> = Vec::new();
-    for (i, item) in first?.iter().enumerate() {
+    for (i, item) in blocks.first()?.items.iter().enumerate() {
         let SelectValue::Expr(expr) = &item.value else { return None };
+        let filled = blocks.iter().skip(1).any(|b| gives_nulls(b, i));
         let mut name = output_name(item).unwrap_or_else(|| Ident::made(format!("column_{}", i + 1)));
         if names.iter().any(|(n, _)| n.text.eq_ignore_ascii_case(&name.text)) {
             let taken: Vec<Ident> = names.iter().map(|(n, _)| n.clone()).collect();
             name = Ident::made(free_name(&name.text, &taken));
         }
-        names.push((super::shape::again(&name), expr.clone()));
+        let expr = if filled { maybe_null(&name, expr) } else { expr.clone() };
+        names.push((super::shape::again(&name), expr));
     }
     Some(names)
+}
+
+/// Whether entry `at` of a block's list can be NULL; behind a star nothing is known.
+fn gives_nulls(block: &Select<Meant>, at: usize) -> bool {
+    match block.items.get(at).map(|i| &i.value) {
+        Some(SelectValue::Expr(expr)) => meaning::infer(expr).nullable,
+        _ => true,
+    }
+}
+
+/// A column shown by a set operation of which another branch can give NULLs.
+fn maybe_null(name: &Ident, first: &E) -> E {
+    Expr::made(ExprKind::Column(meaning::Binding {
+        name: syntax::tree::ObjectName::single(super::shape::again(name)),
+        target: meaning::BindingTarget::Open,
+        data_type: meaning::infer(first).data_type,
+        nullable: true,
+    }))
 }
 
 /// Gives every entry of the list the name it is asked for by.

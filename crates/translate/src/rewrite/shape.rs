@@ -6,7 +6,7 @@ use meaning::{
     phrase_named,
 };
 use syntax::tree::{
-    AliasForm, Argument, Binary, Call, CallForm, CallTail, Case, ColumnAlias, Expr, ExprKind, Ident, IsTest, IsWhat, LogicOperator,
+    AliasForm, Argument, Binary, Call, CallForm, CallTail, Case, Child, ColumnAlias, Expr, ExprKind, Ident, IsTest, IsWhat, LogicOperator,
     NullOrder, ObjectName, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey, Span, TableAlias, TableKind,
     TableRef, Window,
 };
@@ -81,6 +81,59 @@ pub(crate) fn is_row_by_row(select: &Select<Meant>) -> bool {
 /// Whether the block gives one row a group.
 pub(crate) fn is_grouped(select: &Select<Meant>) -> bool {
     select.group_by.is_some() || select.having.is_some() || items_any(select, &may_aggregate)
+}
+
+/// Whether a query uses columns of a query around it.
+pub(crate) fn is_correlated(query: &Query<Meant>) -> bool {
+    let mut uses = Uses::default();
+    uses.query(query);
+    uses.columns.iter().any(|id| !uses.tables.contains(id))
+}
+
+/// The tables of a query and those its columns are of, inner queries included.
+#[derive(Default)]
+struct Uses {
+    tables: Vec<RelationId>,
+    columns: Vec<RelationId>,
+}
+
+impl Uses {
+    fn query(&mut self, query: &Query<Meant>) {
+        for common in query.with.iter().flat_map(|w| &w.tables) {
+            self.query(&common.query);
+        }
+        self.body(&query.body);
+        query.order_by.iter().for_each(|k| self.child(Child::Expr(&k.expr)));
+    }
+
+    fn body(&mut self, body: &QueryBody<Meant>) {
+        match body {
+            QueryBody::Select(select) => select.children(&mut |child| self.child(child)),
+            QueryBody::SetOperation(operation) => syntax::with_stack(|| {
+                self.body(&operation.left);
+                self.body(&operation.right);
+            }),
+            QueryBody::Nested(query, _) => self.query(query),
+            QueryBody::Values(values) => values.rows.iter().flatten().for_each(|e| self.child(Child::Expr(e))),
+            QueryBody::Table(..) => {}
+        }
+    }
+
+    fn child(&mut self, child: Child<'_, Meant>) {
+        syntax::with_stack(|| match child {
+            Child::Expr(expr) => {
+                if let ExprKind::Column(Binding { target: BindingTarget::Column(id), .. }) = &expr.kind {
+                    self.columns.push(*id);
+                }
+                expr.children(&mut |inner| self.child(inner));
+            }
+            Child::Query(query) => self.query(query),
+            Child::Table(table) => {
+                self.tables.push(table.relation);
+                table.children(&mut |inner| self.child(inner));
+            }
+        });
+    }
 }
 
 /// The list is one bare star.
