@@ -141,6 +141,9 @@ fn show_notes(input: &Input, script: &Script, each: bool) {
         }
     }
     for (placed, lines) in folded {
+        let mut lines = lines;
+        lines.sort_unstable();
+        lines.dedup();
         let elsewhere = (!lines.is_empty()).then(|| {
             let shown: Vec<String> = lines.iter().take(12).map(ToString::to_string).collect();
             let more = if lines.len() > 12 { ", ..." } else { "" };

@@ -103,6 +103,11 @@ pub const CODES: &[CodeFact] = &[
     ),
     fact("row-limit.in-change", Fidelity::Refused, "The target can't limit the rows an UPDATE or DELETE changes."),
     fact("row-limit.which-rows", Fidelity::Assumes, "Which rows an UPDATE or DELETE with a row limit takes is the engine's choice."),
+    fact(
+        "session.row-count",
+        Fidelity::Differs,
+        "SET ROWCOUNT stops every later statement of the session at so many rows; the target has no such setting.",
+    ),
     fact("rownum.condition", Fidelity::Refused, "ROWNUM in a condition that can't be told as a row limit."),
     fact(
         "rownum.in-list",

@@ -66,6 +66,7 @@ impl Finder<'_> {
     }
 
     fn delete(&mut self, delete: &Delete<Meant>) {
+        delete.with.iter().for_each(|w| self.with(w));
         if !delete.using.is_empty() || !delete.targets.is_empty() {
             self.found(Construct::ChangeFrom, delete.table.span);
         }

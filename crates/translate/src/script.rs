@@ -128,7 +128,12 @@ impl<'a> Translator<'a> {
             Err(error) => unreadable(&error),
         };
         let refused = outcome.sql.is_none();
-        let notes: Vec<PlacedNote> = outcome.notes.into_iter().map(|note| PlacedNote { place: self.place(note.span), note }).collect();
+        let notes = outcome.notes.into_iter().map(|note| {
+            // What a rewrite made has no place of its own.
+            let place = if note.span.is_read() { self.place(note.span) } else { place };
+            PlacedNote { place, note }
+        });
+        let notes: Vec<PlacedNote> = notes.collect();
         let fidelity = notes.iter().map(|n| n.note.fidelity).max().unwrap_or(Fidelity::Exact);
         if self.options.inline_notes && !refused {
             self.write_notes(&notes);
@@ -264,8 +269,14 @@ impl<'a> Translator<'a> {
     /// A line for the client, or a variable: kept as a comment.
     fn carried(&self, class: StatementClass, span: Span) -> Outcome {
         let place = self.place(span);
-        let commented = comment_lines(&self.source[place.start..place.end]);
-        let note = Note::new("statement.carried", span, "this line is for the source's client or session and was kept as a comment");
+        let text = &self.source[place.start..place.end];
+        let commented = comment_lines(text);
+        let note = if limits_session(text) {
+            Note::new("session.row-count", span, "every statement after this line stops at so many rows; their translations don't")
+                .advise("give each of them a limit of its own: SELECT TOP (n) ...")
+        } else {
+            Note::new("statement.carried", span, "this line is for the source's client or session and was kept as a comment")
+        };
         Outcome { class, code_end: commented.len(), sql: Some(commented), notes: vec![note], steps: Vec::new() }
     }
 
@@ -325,6 +336,12 @@ fn unreadable(error: &SyntaxError) -> Outcome {
     let mut note = Note::new("statement.unreadable", error.span, error.message.clone());
     note.advice = error.advice.clone().map(Into::into);
     Outcome::refused(StatementClass::Unreadable, note)
+}
+
+/// SET ROWCOUNT of SQL Server with a count; 0 ends it.
+fn limits_session(text: &str) -> bool {
+    let words: Vec<&str> = text.split_whitespace().collect();
+    matches!(words.as_slice(), [set, row_count, n] if set.eq_ignore_ascii_case("SET") && row_count.eq_ignore_ascii_case("ROWCOUNT") && *n != "0")
 }
 
 fn is_session_setting(words: &str) -> bool {

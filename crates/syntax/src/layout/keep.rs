@@ -140,8 +140,9 @@ impl<'a> Keep<'a, '_> {
     /// What the gap before the statement tells of its lines; the gap itself is the caller's.
     fn lead_of_statement(&mut self, printed: &[Printed<'_>]) {
         let first = self.job.span.first as usize;
-        let gap = self.job.gap_before(first);
-        self.clause_leads.push(blank_tail(gap));
+        // A statement on one line gets no line break of ours.
+        let many_lines = self.job.source_of_statement().contains('\n');
+        self.clause_leads.push(if many_lines { blank_tail(self.job.gap_before(first)) } else { "" });
         let Some(now) = printed.first().filter(|t| t.source != u32::MAX && t.source as usize != first) else { return };
         self.dedent = self.column(now.source).saturating_sub(self.column(first as u32));
     }

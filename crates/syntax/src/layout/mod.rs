@@ -93,13 +93,18 @@ impl<'a> LayoutJob<'a> {
         self.source.get(start..self.tokens[index].end as usize).unwrap_or("")
     }
 
-    /// Whether the statement may hold a comment; mostly settled by one look at its bytes.
-    fn may_hold_comment(&self) -> bool {
+    /// The statement's text, from its first token to its last.
+    fn source_of_statement(&self) -> &'a str {
         let (first, last) = (self.span.first as usize, (self.span.end as usize).saturating_sub(1));
         match (self.tokens.get(first), self.tokens.get(last)) {
-            (Some(first), Some(last)) if last.end >= first.start => may_hold_comment(&self.source[first.start as usize..last.end as usize]),
-            _ => false,
+            (Some(first), Some(last)) if last.end >= first.start => &self.source[first.start as usize..last.end as usize],
+            _ => "",
         }
+    }
+
+    /// Whether the statement may hold a comment; mostly settled by one look at its bytes.
+    fn may_hold_comment(&self) -> bool {
+        may_hold_comment(self.source_of_statement())
     }
 }
 

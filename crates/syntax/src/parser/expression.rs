@@ -578,6 +578,13 @@ impl Parser<'_> {
         Ok(self.made(first, ExprKind::Nested(Box::new(inner))))
     }
 
+    /// A query whose parentheses are another node's.
+    pub(crate) fn bare_subquery(&mut self) -> Parse<Expression> {
+        let first = self.at;
+        let query = self.query()?;
+        Ok(self.made(first, ExprKind::Subquery(Box::new(query))))
+    }
+
     /// `(SELECT`, `((SELECT .. ) UNION`: but `((SELECT 1) + 2)` is an expression, which only what
     /// follows the inner parentheses tells.
     fn starts_query_in_parens(&self) -> bool {

@@ -314,7 +314,7 @@ impl Parser<'_> {
         self.expect_keyword(Keyword::TOP)?;
         let parenthesised = self.take_symbol(Symbol::LeftParen);
         let count = if parenthesised {
-            let count = self.expression()?;
+            let count = if self.starts_query() { self.bare_subquery()? } else { self.expression()? };
             self.expect_symbol(Symbol::RightParen)?;
             count
         } else {

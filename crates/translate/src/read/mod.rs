@@ -17,7 +17,7 @@ use syntax::tree::{
     TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge, map_query, map_select, map_table,
     map_update,
 };
-use syntax::{Dialect, DialectName, Spelling, decode_text};
+use syntax::{Dialect, DialectName, Spelling, Symbol, decode_text};
 use values::DataType;
 
 use scope::{Found, Frame, Offered, Relation, catalog_columns};
@@ -338,6 +338,22 @@ impl<'a> Reader<'a> {
         select.group_by.as_ref().is_some_and(|g| g.with_word.is_some() || g.items.iter().any(|i| !matches!(i, GroupItem::Expr(_))))
     }
 
+    /// `SELECT @x = name` of SQL Server reads like a comparison and sets a variable.
+    fn refuse_assignments(&mut self, select: &Select<Spelled>) {
+        if self.from.name != DialectName::Tsql {
+            return;
+        }
+        for item in &select.items {
+            if let SelectValue::Expr(Expr { kind: ExprKind::Binary(binary), span }) = &item.value
+                && binary.operator == Operator::Symbol(Symbol::Equal)
+                && matches!(binary.left.kind, ExprKind::Parameter(_))
+            {
+                let note = Note::new("construct.not-translated", *span, "a SELECT that sets a variable is not translated");
+                self.note(note.advise("select the value, and set the variable in the program around it"));
+            }
+        }
+    }
+
     fn branch_limit(&mut self, top: Option<Box<Top<Spelled>>>) -> Option<Box<meaning::RowLimit>> {
         top.map(|t| Box::new(self.top_limit(*t)))
     }
@@ -506,6 +522,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn select(&mut self, select: Select<Spelled>) -> Select<Meant> {
+        self.refuse_assignments(&select);
         let outer = std::mem::replace(&mut self.in_order_by, false);
         self.frames.push(Frame { super_aggregates: Self::has_super_aggregates(&select), ..Frame::default() });
         let mut select = select;

@@ -10,17 +10,60 @@
 //! Right when
 //! 1. CROSS APPLY is CROSS JOIN LATERAL and OUTER APPLY is LEFT JOIN LATERAL on a condition that is
 //!    always true;
-//! 2. into SQL Server, a LEFT JOIN LATERAL has such a condition.
+//! 2. into SQL Server, a LEFT JOIN LATERAL has such a condition;
+//! 3. into SQL Server, the tables before a LATERAL in a list are joined first: it may use them all.
 
-use meaning::{Constant, Meant};
-use syntax::tree::{Expr, ExprKind, Join, JoinCondition, JoinKind, Query, QueryBody, TableKind, TableRef};
+use meaning::{Constant, Meant, RelationId};
+use syntax::tree::{Expr, ExprKind, Join, JoinCondition, JoinKind, Query, QueryBody, Span, TableKind, TableRef};
 
 use super::shape::{number, operation};
 use super::{Context, Place};
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     if let QueryBody::Select(select) = &mut query.body {
+        if cx.facts.apply && !cx.facts.lateral {
+            let listed = std::mem::take(&mut select.from);
+            select.from = joined_list(listed);
+        }
         select.from.iter_mut().for_each(|t| in_table(t, cx));
+    }
+}
+
+/// Condition 3.
+fn joined_list(tables: Vec<TableRef<Meant>>) -> Vec<TableRef<Meant>> {
+    let mut out: Vec<TableRef<Meant>> = Vec::new();
+    for table in tables {
+        if !matches!(table.kind, TableKind::Derived { lateral: true, .. }) || out.is_empty() {
+            out.push(table);
+            continue;
+        }
+        let before = out.drain(..).reduce(|left, right| joined(JoinKind::Cross, left, right));
+        out.extend(before.map(|left| joined(JoinKind::CrossApply, left, table)));
+    }
+    for table in &mut out {
+        unlateral(table);
+    }
+    out
+}
+
+fn joined(kind: JoinKind, left: TableRef<Meant>, right: TableRef<Meant>) -> TableRef<Meant> {
+    let join = Join { kind, natural: false, explicit_word: false, left, right, condition: JoinCondition::None };
+    TableRef {
+        kind: TableKind::Join(Box::new(join)),
+        alias: None,
+        relation: RelationId::NONE,
+        hints: None,
+        qualifier: None,
+        span: Span::MADE,
+    }
+}
+
+/// What was told by LATERAL is told by APPLY, or is the first table, which sees none.
+fn unlateral(table: &mut TableRef<Meant>) {
+    match &mut table.kind {
+        TableKind::Join(join) if join.kind == JoinKind::CrossApply => unlateral(&mut join.right),
+        TableKind::Derived { lateral, .. } => *lateral = false,
+        _ => {}
     }
 }
 

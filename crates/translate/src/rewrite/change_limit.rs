@@ -13,19 +13,28 @@
 //! DELETE FROM tolls WHERE paid = 'n' LIMIT 3
 //! ```
 //!
+//! ```sql before tsql mysql
+//! WITH oldest AS (SELECT TOP 3 * FROM tolls WHERE paid = 'n' ORDER BY id) DELETE FROM oldest
+//! ```
+//! ```sql after
+//! DELETE FROM tolls WHERE paid = 'n' ORDER BY id LIMIT 3
+//! ```
+//!
 //! Right when
 //! 1. the rows are told apart by the target's row address, within this one statement;
 //! 2. one plain table is changed;
-//! 3. the target takes a limit here by itself: SQL Server TOP without an order, MySQL LIMIT.
+//! 3. the target takes a limit here by itself: SQL Server TOP without an order, MySQL LIMIT;
+//! 4. a change through a common table expression is a change of the one table it selects from, row
+//!    by row, if no condition is left to be tested behind its limit.
 
 use meaning::{Amount, Binding, BindingTarget, LimitWords, Meant, Note, RowLimit};
 use syntax::tree::{
-    Expr, ExprKind, Ident, InSet, InTest, ObjectName, Select, SelectItem, SelectValue, SortKey, Span, Statement, StatementKind, TableKind,
-    TableRef,
+    CommonTable, Expr, ExprKind, Ident, InSet, InTest, ObjectName, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, Statement,
+    StatementKind, TableKind, TableRef,
 };
 use values::DataType;
 
-use super::shape::{all_of, query_of, table_name};
+use super::shape::{all_of, is_row_by_row, query_of, table_name};
 use super::{Context, Place, null_order, row_limit, rownum};
 
 type E = Expr<Meant>;
@@ -40,6 +49,7 @@ struct Change<'a> {
 }
 
 pub(super) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>) {
+    look_through(statement, cx);
     let mut change = match &mut statement.kind {
         StatementKind::Update(update) => Change {
             plain: update.from.is_empty(),
@@ -69,6 +79,54 @@ pub(super) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>) {
     by_address(&mut change, *limit, cx);
 }
 
+/// Condition 4.
+fn look_through(statement: &mut Statement<Meant>, cx: &mut Context<'_>) {
+    let (with, table, condition, order_by, limit) = match &mut statement.kind {
+        StatementKind::Update(u) => (&mut u.with, &mut u.table, &mut u.condition, &mut u.order_by, &mut u.limit),
+        StatementKind::Delete(d) => (&mut d.with, &mut d.table, &mut d.condition, &mut d.order_by, &mut d.limit),
+        _ => return,
+    };
+    let (Some(tables), TableKind::Name(name)) = (with.as_mut().map(|w| &mut w.tables), &table.kind) else { return };
+    let same = |c: &CommonTable<Meant>| name.as_single().is_some_and(|n| n.text.eq_ignore_ascii_case(&c.name.text));
+    let Some(at) = tables.iter().position(same) else { return };
+    let behind = condition.is_some() && tables[at].query.limit.is_some();
+    let (Some((inner, block)), false, true) = (plain_source(&tables[at]), behind, limit.is_none()) else {
+        cx.note(
+            Note::new("construct.not-translated", table.span, "a change through this common table expression is not translated")
+                .advise("change the table itself, its rows found by their key: WHERE key IN (SELECT ...)"),
+        );
+        return;
+    };
+    let (inner, tests) = (inner.clone(), block.condition.clone());
+    let common = tables.remove(at);
+    if tables.is_empty() {
+        *with = None;
+    }
+    table.kind = inner.kind;
+    table.alias = inner.alias;
+    *condition = all_of(tests.into_iter().chain(condition.take()).collect());
+    *order_by = common.query.order_by;
+    *limit = common.query.limit;
+}
+
+/// The one table a common table expression passes the rows of.
+fn plain_source(common: &CommonTable<Meant>) -> Option<(&TableRef<Meant>, &Select<Meant>)> {
+    let query = &common.query;
+    let QueryBody::Select(block) = &query.body else { return None };
+    let [table] = block.from.as_slice() else { return None };
+    let passes = |i: &SelectItem<Meant>| match &i.value {
+        SelectValue::Star(_, modifiers) => modifiers.is_empty(),
+        SelectValue::Expr(e) => i.alias.is_none() && matches!(e.kind, ExprKind::Column(_)),
+    };
+    let plain = matches!(table.kind, TableKind::Name(_))
+        && table.alias.as_ref().is_none_or(|a| a.columns.is_empty())
+        && common.columns.is_empty()
+        && query.with.is_none()
+        && is_row_by_row(block)
+        && block.items.iter().all(passes);
+    plain.then_some((table, block))
+}
+
 /// ROWNUM in WHERE becomes a limit.
 fn take_rownum(change: &mut Change<'_>, cx: &mut Context<'_>) {
     if !cx.features.row_number || change.condition.is_none() {
@@ -79,7 +137,7 @@ fn take_rownum(change: &mut Change<'_>, cx: &mut Context<'_>) {
     block.condition = change.condition.take();
     let mut query = query_of(block);
     rownum::rewrite(&mut query, Place::Derived, cx);
-    if let syntax::tree::QueryBody::Select(block) = query.body {
+    if let QueryBody::Select(block) = query.body {
         *change.condition = block.condition;
     }
     if query.limit.is_some() {

@@ -3,7 +3,7 @@
 use meaning::Meant;
 
 use super::shape;
-use syntax::tree::{ChildMut, Expr, ExprKind, InSet, Query, QueryBody, Select, Statement, StatementKind, TableKind, TableRef};
+use syntax::tree::{ChildMut, Expr, ExprKind, InSet, Query, QueryBody, Select, Statement, StatementKind, TableKind, TableRef, With};
 
 /// Where a query stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -41,22 +41,26 @@ impl Walk<'_> {
         match &mut statement.kind {
             StatementKind::Query(query) => self.query(query, Place::Statement),
             StatementKind::Insert(insert) => {
+                self.with(&mut insert.with);
                 if let Some(query) = &mut insert.source {
                     self.query(query, Place::Statement);
                 }
             }
             StatementKind::Update(update) => {
+                self.with(&mut update.with);
                 self.table(&mut update.table);
                 update.from.iter_mut().for_each(|t| self.table(t));
                 update.assignments.iter_mut().for_each(|a| self.expr(&mut a.value));
                 update.condition.iter_mut().for_each(|e| self.expr(e));
             }
             StatementKind::Delete(delete) => {
+                self.with(&mut delete.with);
                 self.table(&mut delete.table);
                 delete.using.iter_mut().for_each(|t| self.table(t));
                 delete.condition.iter_mut().for_each(|e| self.expr(e));
             }
             StatementKind::Merge(merge) => {
+                self.with(&mut merge.with);
                 self.table(&mut merge.target);
                 self.table(&mut merge.source);
                 self.expr(&mut merge.condition);
@@ -65,13 +69,15 @@ impl Walk<'_> {
         }
     }
 
+    fn with(&mut self, with: &mut Option<With<Meant>>) {
+        for table in with.iter_mut().flat_map(|w| &mut w.tables) {
+            self.query(&mut table.query, Place::Common);
+        }
+    }
+
     fn query(&mut self, query: &mut Query<Meant>, place: Place) {
         syntax::with_stack(|| {
-            if let Some(with) = &mut query.with {
-                for table in &mut with.tables {
-                    self.query(&mut table.query, Place::Common);
-                }
-            }
+            self.with(&mut query.with);
             self.body(&mut query.body);
             for key in &mut query.order_by {
                 self.expr(&mut key.expr);

@@ -187,6 +187,10 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             let span = binding.name.last().span();
             self.note(Note::new("rownum.condition", span, "ROWNUM stands here where no row limit or row number can say it"));
         }
+        // A pseudo column is found by its bare word; in quotes it would be a column's name.
+        if binding.target == meaning::BindingTarget::Special && binding.name.parts.len() == 1 {
+            return ExprKind::Column(binding.name);
+        }
         ExprKind::Column(self.column_name(binding.name))
     }
 
@@ -354,7 +358,10 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         let mut spelled = map_table(self, table);
         spelled.hints = None;
         if let TableKind::Name(name) = spelled.kind {
-            spelled.kind = TableKind::Name(self.table_name(name));
+            // DUAL is a word of these dialects, not a table.
+            let is_dual =
+                matches!(self.to.name, DialectName::Mysql | DialectName::Mariadb) && name.as_single().is_some_and(|n| n.is_word("dual"));
+            spelled.kind = TableKind::Name(if is_dual { name } else { self.table_name(name) });
         }
         if let TableKind::Join(join) = &mut spelled.kind {
             if join.kind == JoinKind::Straight {
