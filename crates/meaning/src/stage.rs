@@ -145,6 +145,17 @@ pub struct RowLimit {
     pub span: Span,
 }
 
+impl RowLimit {
+    /// The expressions of the offset and the amount, as far as there are any.
+    pub fn counts_mut(&mut self) -> impl Iterator<Item = &mut Expr<Meant>> {
+        let amount = match &mut self.amount {
+            Some(Amount::Rows(count) | Amount::Percent(count, _)) => Some(count),
+            None => None,
+        };
+        self.offset.as_mut().into_iter().chain(amount)
+    }
+}
+
 /// How many rows a limit keeps.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Amount {

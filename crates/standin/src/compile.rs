@@ -50,13 +50,24 @@ struct Grouping {
 /// Windows get their slots when all aggregates are known.
 const WINDOW_BASE: usize = 1 << 24;
 
+/// A common table expression in sight.
+#[derive(Clone)]
+struct Common {
+    name: String,
+    number: usize,
+    labels: Vec<String>,
+    correlated: bool,
+}
+
 pub(crate) struct Compiler<'a> {
     source: &'a Source<'a>,
     store: &'a Store,
     behaviour: &'a Behaviour,
     variables: &'a HashMap<String, Value>,
     scopes: Vec<Scope>,
-    common: Vec<(String, usize, Vec<String>)>,
+    common: Vec<Common>,
+    /// The outermost scope a column was found in since the query being compiled began.
+    reach: usize,
     next_common: usize,
     /// The grouping of the innermost block, while what follows it is compiled.
     grouping: Option<Grouping>,
@@ -100,6 +111,7 @@ impl<'a> Compiler<'a> {
             scopes: Vec::new(),
             common: Vec::new(),
             next_common: 0,
+            reach: usize::MAX,
             grouping: None,
             windows: Vec::new(),
             in_where: false,
@@ -123,7 +135,12 @@ impl<'a> Compiler<'a> {
         let in_where = std::mem::replace(&mut self.in_where, false);
         let uses_row_number = std::mem::replace(&mut self.uses_row_number, false);
         let known = self.common.len();
-        let plan = self.query_inner(query);
+        let outer_reach = std::mem::replace(&mut self.reach, usize::MAX);
+        let mut plan = self.query_inner(query);
+        if let Ok(plan) = &mut plan {
+            plan.correlated = self.reach < self.scopes.len();
+        }
+        self.reach = self.reach.min(outer_reach);
         self.common.truncate(known);
         self.grouping = grouping;
         self.windows = windows;
@@ -141,7 +158,8 @@ impl<'a> Compiler<'a> {
                     plan.labels = table.columns.iter().map(|c| c.text.to_string()).collect();
                 }
                 self.next_common += 1;
-                self.common.push((table.name.text.to_string(), self.next_common, plan.labels.clone()));
+                let (name, labels) = (table.name.text.to_string(), plan.labels.clone());
+                self.common.push(Common { name, number: self.next_common, labels, correlated: plan.correlated });
                 common.push((self.next_common, Rc::new(plan)));
             }
         }
@@ -158,7 +176,14 @@ impl<'a> Compiler<'a> {
                     plan
                 } else {
                     let labels = plan.labels.clone();
-                    QueryPlan { common: Vec::new(), body: Body::Nested(Box::new(plan)), order: Vec::new(), limit: Limit::default(), labels }
+                    QueryPlan {
+                        common: Vec::new(),
+                        body: Body::Nested(Box::new(plan)),
+                        order: Vec::new(),
+                        limit: Limit::default(),
+                        labels,
+                        correlated: false,
+                    }
                 };
                 self.scopes.push(output_scope(&plan.labels));
                 let order: Outcome<Vec<Key>> = query.order_by.iter().map(|k| self.output_key(k, plan.labels.len())).collect();
@@ -174,7 +199,8 @@ impl<'a> Compiler<'a> {
     }
 
     fn body(&mut self, body: &QueryBody<Spelled>) -> Outcome<QueryPlan> {
-        let bare = |body, labels| QueryPlan { common: Vec::new(), body, order: Vec::new(), limit: Limit::default(), labels };
+        let bare =
+            |body, labels| QueryPlan { common: Vec::new(), body, order: Vec::new(), limit: Limit::default(), labels, correlated: false };
         match body {
             QueryBody::Select(select) => self.select(select, &[], Limit::default()),
             QueryBody::Nested(query, _) => self.query(query),
@@ -339,7 +365,7 @@ impl<'a> Compiler<'a> {
         windows.iter_mut().for_each(|w| w.arguments.iter_mut().for_each(|c| place_windows(c, base)));
         let keeps_order = self.uses_row_number;
         let select = SelectPlan { from, keeps_order, filter, numbers_rows, group, having, windows, qualify, items, distinct, order };
-        Ok(QueryPlan { common: Vec::new(), body: Body::Select(Box::new(select)), order: Vec::new(), limit, labels })
+        Ok(QueryPlan { common: Vec::new(), body: Body::Select(Box::new(select)), order: Vec::new(), limit, labels, correlated: false })
     }
 
     fn group_keys(&mut self, select: &Select<Spelled>) -> Outcome<Vec<Code>> {

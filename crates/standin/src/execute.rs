@@ -39,11 +39,13 @@ pub(crate) struct Runner<'a> {
     random: RefCell<Random>,
     /// Results of common table expressions.
     common: RefCell<HashMap<usize, Rc<Vec<Row>>>>,
+    /// Results of subqueries that depend on no row around them, by the place of their plan.
+    settled: RefCell<HashMap<*const QueryPlan, Rc<Vec<Row>>>>,
 }
 
 /// The result of a whole query.
 pub(crate) fn run(plan: &QueryPlan, store: &Store, behaviour: &Behaviour, seed: u64) -> Result<ResultSet, Failure> {
-    let runner = Runner { store, behaviour, random: RefCell::new(Random::new(seed)), common: RefCell::default() };
+    let runner = Runner::new(store, behaviour, seed);
     let mut rows = runner.query(plan, None)?;
     if behaviour.conditions_are_numbers {
         for value in rows.iter_mut().flatten() {
@@ -57,7 +59,7 @@ pub(crate) fn run(plan: &QueryPlan, store: &Store, behaviour: &Behaviour, seed: 
 
 /// The value of an expression without columns.
 pub(crate) fn value(code: &Code, store: &Store, behaviour: &Behaviour) -> Result<Value, Failure> {
-    let runner = Runner { store, behaviour, random: RefCell::new(Random::new(0)), common: RefCell::default() };
+    let runner = Runner::new(store, behaviour, 0);
     runner.eval(code, &Environment { row: &[], outer: None, row_number: 0 })
 }
 
@@ -84,7 +86,12 @@ pub(crate) fn compare_keys(a: &[Value], b: &[Value], keys: &[Key], behaviour: &B
 
 type Outer<'e> = Option<&'e Environment<'e>>;
 
-impl Runner<'_> {
+impl<'a> Runner<'a> {
+    fn new(store: &'a Store, behaviour: &'a Behaviour, seed: u64) -> Runner<'a> {
+        let random = RefCell::new(Random::new(seed));
+        Runner { store, behaviour, random, common: RefCell::default(), settled: RefCell::default() }
+    }
+
     fn query(&self, plan: &QueryPlan, outer: Outer<'_>) -> Result<Vec<Row>, Failure> {
         for (number, common) in &plan.common {
             let rows = self.query(common, outer)?;
@@ -109,6 +116,19 @@ impl Runner<'_> {
                 self.sorted(rows, plan, outer)
             }
         }
+    }
+
+    /// The rows of a query inside an expression.
+    fn subquery(&self, plan: &Rc<QueryPlan>, env: &Environment<'_>) -> Result<Rc<Vec<Row>>, Failure> {
+        if plan.correlated {
+            return Ok(Rc::new(self.query(plan, Some(env))?));
+        }
+        if let Some(rows) = self.settled.borrow().get(&Rc::as_ptr(plan)) {
+            return Ok(Rc::clone(rows));
+        }
+        let rows = Rc::new(self.query(plan, Some(env))?);
+        self.settled.borrow_mut().insert(Rc::as_ptr(plan), Rc::clone(&rows));
+        Ok(rows)
     }
 
     /// Sorts and limits the rows of a set operation or list of values.
@@ -484,24 +504,23 @@ impl Runner<'_> {
             }
             Code::InQuery(operand, plan, negated) => {
                 let value = self.eval(operand, env)?;
-                let rows = self.query(plan, Some(env))?;
-                let set: Vec<Value> = rows.into_iter().map(row_value).collect();
+                let set: Vec<Value> = self.subquery(plan, env)?.iter().cloned().map(row_value).collect();
                 boolean(self.member(&value, &set)?.map(|b| b != *negated))
             }
-            Code::Exists(plan) => Value::Boolean(!self.query(plan, Some(env))?.is_empty()),
+            Code::Exists(plan) => Value::Boolean(!self.subquery(plan, env)?.is_empty()),
             Code::Scalar(plan) => {
-                let mut rows = self.query(plan, Some(env))?;
+                let rows = self.subquery(plan, env)?;
                 if rows.len() > 1 {
                     return Err(Failure::new(FailureKind::SeveralRows, "a subquery used as a value gave several rows")
                         .coded(self.behaviour.code(FailureKind::SeveralRows)));
                 }
-                rows.pop().and_then(|mut r| r.pop()).unwrap_or(Value::Null)
+                rows.first().and_then(|r| r.last().cloned()).unwrap_or(Value::Null)
             }
             Code::Quantified(comparison, operand, plan, all) => {
                 let value = self.eval(operand, env)?;
                 let mut unknown = false;
-                for row in self.query(plan, Some(env))? {
-                    match self.compare(*comparison, &value, &row_value(row))? {
+                for row in self.subquery(plan, env)?.iter() {
+                    match self.compare(*comparison, &value, &row_value(row.clone()))? {
                         Some(b) if b != *all => return Ok(Value::Boolean(!*all)),
                         None => unknown = true,
                         _ => {}

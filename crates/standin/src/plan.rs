@@ -88,6 +88,8 @@ pub(crate) struct QueryPlan {
     pub(crate) order: Vec<Key>,
     pub(crate) limit: Limit,
     pub(crate) labels: Vec<String>,
+    /// It uses columns of a query around it. One that doesn't is run once a statement.
+    pub(crate) correlated: bool,
 }
 
 /// What makes rows.

@@ -283,6 +283,7 @@ impl Compiler<'_> {
             if depth == 0 {
                 return self.grouped_column(at, name);
             }
+            self.reach = self.reach.min(self.scopes.len() - 1 - depth);
             return Ok(Code::Slot(depth, at));
         }
         if qualifier.is_none() && self.dialect() == DialectName::Oracle && name.eq_ignore_ascii_case("ROWNUM") {

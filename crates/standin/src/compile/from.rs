@@ -5,7 +5,7 @@ use std::rc::Rc;
 use syntax::DialectName;
 use syntax::tree::{Join as JoinTree, JoinCondition, JoinKind, Query, Spelled, TableAlias, TableKind, TableRef};
 
-use super::{Compiler, InSight, Outcome, invalid};
+use super::{Common, Compiler, InSight, Outcome, invalid};
 use crate::failure::{Failure, FailureKind};
 use crate::plan::{Code, Comparison, From, Join};
 
@@ -36,8 +36,11 @@ impl Compiler<'_> {
 
     fn named(&mut self, name: &str, single: bool, alias: Option<&TableAlias>) -> Outcome<From> {
         let shown = alias.and_then(|a| a.name.as_ref()).map_or_else(|| name.to_string(), |n| n.text.to_string());
-        let common = self.common.iter().rev().find(|(n, ..)| single && n.eq_ignore_ascii_case(name)).cloned();
-        if let Some((_, number, labels)) = common {
+        let common = self.common.iter().rev().find(|c| single && c.name.eq_ignore_ascii_case(name)).cloned();
+        if let Some(Common { number, labels, correlated, .. }) = common {
+            if correlated {
+                self.reach = 0;
+            }
             let labels = renamed(labels, alias)?;
             self.add(Some(&shown), labels);
             return Ok(From::Common(number));

@@ -139,14 +139,7 @@ fn check_counts(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     let Some(limit) = &mut query.limit else { return };
     let span = limit.span;
     let mut refused = false;
-    let counts = [
-        limit.offset.as_mut(),
-        match &mut limit.amount {
-            Some(Amount::Rows(count) | Amount::Percent(count, _)) => Some(count),
-            None => None,
-        },
-    ];
-    for count in counts.into_iter().flatten() {
+    for count in limit.counts_mut() {
         let simple = matches!(count.kind, ExprKind::Literal(_) | ExprKind::Parameter(_));
         if simple {
             continue;
@@ -244,6 +237,7 @@ fn count_share(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     let item = SelectItem { value: SelectValue::Expr(count), alias: None, span: Span::MADE };
     let counting = query_of(Select::of(vec![item], vec![derived(counted, &alias, relation, cx)]));
     let count = Expr::made(ExprKind::Subquery(Box::new(counting)));
+    cx.features.subqueries = true;
     query.limit = Some(Box::new(RowLimit { amount: Some(Amount::Rows(count)), with_ties, offset, span }));
 }
 

@@ -426,7 +426,11 @@ fn limit_rows(
             query.order_by.extend(number_key(select));
             query.limit = Some(limit);
         }
-        _ => limit_in_derived(query, limit, cx),
+        (None, _) if view_is_ordered(select) => {
+            let message = "ROWNUM counts rows in the order of the view, whose sort key has no name outside it";
+            cx.note(Note::new("rownum.condition", span, message).advise("add the sort key to the view's select list"));
+        }
+        _ => limit_in_derived(query, limit, order.unwrap_or_default(), cx),
     }
     let _ = place;
 }
@@ -579,7 +583,7 @@ fn inner_key(key: &SortKey<Meant>, inner: &Query<Meant>) -> Option<SortKey<Meant
 }
 
 /// The block's tables and conditions go into a derived table with the limit (condition 3).
-fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, cx: &mut Context<'_>) {
+fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, order: Vec<SortKey<Meant>>, cx: &mut Context<'_>) {
     let order_from = query.order_by.iter().map(|k| k.expr.clone()).collect::<Vec<_>>();
     let QueryBody::Select(block) = &mut query.body else { return };
     let from = std::mem::take(&mut block.from);
@@ -593,6 +597,7 @@ fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, cx: &mut Con
         let mut inner = Select::of(vec![star()], from);
         inner.condition = condition;
         let mut inner = query_of(inner);
+        inner.order_by = order;
         inner.limit = Some(limit);
         let mut table = derived(inner, &name.text, relation, cx);
         if let Some(alias) = &mut table.alias {
@@ -621,6 +626,7 @@ fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, cx: &mut Con
     let mut inner = Select::of(items, from);
     inner.condition = condition;
     let mut inner = query_of(inner);
+    inner.order_by = order;
     inner.limit = Some(limit);
     let table = derived(inner, &alias, relation, cx);
     let QueryBody::Select(block) = &mut query.body else { return };

@@ -82,6 +82,9 @@ impl Walk<'_> {
             for key in &mut query.order_by {
                 self.expr(&mut key.expr);
             }
+            for count in query.limit.iter_mut().flat_map(|l| l.counts_mut()) {
+                self.expr(count);
+            }
             (self.visit)(query, place);
         });
     }
