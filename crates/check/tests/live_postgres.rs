@@ -3,12 +3,14 @@
 #![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.
 
 mod demo;
+mod invent;
 
 use check::{Engines, Pair, Settings, VerdictKind, check};
 use demo::{data, queries};
 use engines::{Address, Engine, open};
+use invent::Inventor;
 use meaning::Catalog;
-use syntax::{CommentStyle, Dialect, LayoutJob, LayoutStyle, PrintOptions, Statements, layout, lex, print};
+use syntax::{CommentStyle, Dialect, DialectName, LayoutJob, LayoutStyle, PrintOptions, Statements, layout, lex, print};
 use translate::{Options, translate_text};
 
 /// The server, or `None` with a word on standard error where there is none.
@@ -43,6 +45,35 @@ fn demo_queries_translated_to_postgres_agree_on_the_server() {
         }
     }
     assert!(failures.is_empty(), "{}", failures.join("\n\n"));
+}
+
+#[test]
+fn invented_row_limits_agree_on_the_server() {
+    let Some(mut target) = server() else { return };
+    let to = target.dialect().clone();
+    let (catalog, _) = data(&DialectName::Postgres.into());
+    let settings = Settings { trials: 4, ..Settings::default() };
+    let (mut agreed, mut failures) = (0, Vec::new());
+    for from in DialectName::ALL.into_iter().filter(|d| *d != DialectName::Postgres).map(Dialect::newest) {
+        for round in 5000..5012 {
+            let sql = Inventor::new(from.name, round).query();
+            let script = translate_text(&sql, &from, &to, &catalog, &Options::default());
+            let Some(translated) = &script.statements[0].sql else { continue };
+            let mut source = open(&Address::default_for(&from)).expect("source");
+            let mut engines = Engines { source: &mut *source, target: &mut *target };
+            let verdict = check(Pair { source: &sql, from: &from, target: translated }, &mut engines, None, &catalog.schema, &settings);
+            match verdict.kind {
+                VerdictKind::Agree => agreed += 1,
+                kind => failures.push(format!(
+                    "{from} {round}: {sql}\n  {} {}\n  {translated}",
+                    kind.as_str(),
+                    verdict.reason.unwrap_or_default()
+                )),
+            }
+        }
+    }
+    assert!(failures.is_empty(), "{}", failures.join("\n"));
+    assert!(agreed > 80, "only {agreed} were translated");
 }
 
 /// Statements over nothing but constants: types, operators, NULL logic, sorting, limits.
