@@ -21,7 +21,7 @@ const IS_LOOSE: u8 = 35;
 pub const COMPARISON: u8 = 40;
 /// SQLite: `<` binds tighter than `=`.
 const INEQUALITY: u8 = 43;
-/// LIKE, IN, BETWEEN where they bind tighter than a comparison (PostgreSQL).
+/// LIKE, IN, BETWEEN where they bind tighter than a comparison.
 const PREDICATE_TIGHT: u8 = 45;
 /// COLLATE and AT TIME ZONE.
 pub const COLLATE: u8 = 95;
@@ -29,6 +29,15 @@ pub const COLLATE: u8 = 95;
 pub const UNARY: u8 = 100;
 /// Anything that needs no parentheses.
 pub const PRIMARY: u8 = 120;
+
+/// The level of a prefix operator.
+pub fn of_prefix(dialect: DialectName, operator: Operator) -> u8 {
+    match (dialect, operator) {
+        // Spark's sign is NOT itself, as loose as the word.
+        (DialectName::Spark, Operator::Symbol(Symbol::Bang)) => NOT,
+        _ => UNARY,
+    }
+}
 
 /// The level of IS.
 pub fn of_is(dialect: DialectName) -> u8 {
@@ -41,7 +50,8 @@ pub fn of_is(dialect: DialectName) -> u8 {
 /// The level of LIKE, IN and BETWEEN.
 pub fn of_predicate(dialect: DialectName) -> u8 {
     match dialect {
-        DialectName::Postgres | DialectName::Duckdb => PREDICATE_TIGHT,
+        // PostgreSQL's table of precedences; in MySQL's grammar a predicate is an operand of a comparison.
+        DialectName::Postgres | DialectName::Duckdb | DialectName::Mysql | DialectName::Mariadb => PREDICATE_TIGHT,
         _ => COMPARISON,
     }
 }

@@ -212,7 +212,7 @@ impl Parser<'_> {
             tail.over = Some(if self.at_symbol(Symbol::LeftParen) {
                 Over::Window(self.window()?)
             } else {
-                Over::Named(self.any_ident("a window's name or '('")?)
+                Over::Named(self.ident("a window's name or '('")?)
             });
             found = true;
         }

@@ -82,7 +82,7 @@ impl Parser<'_> {
             _ => return self.primary_with_postfix(first),
         };
         self.advance();
-        let operand = self.expression_above(precedence::UNARY)?;
+        let operand = self.expression_above(precedence::of_prefix(self.name(), operator))?;
         Ok(self.made(first, ExprKind::Unary(Box::new(Unary { operator, operand }))))
     }
 

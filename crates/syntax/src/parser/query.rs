@@ -676,6 +676,7 @@ impl Parser<'_> {
         let mut clauses = Vec::new();
         loop {
             let first = self.at;
+            self.check_limit_word(&clauses)?;
             let kind = match self.keyword() {
                 Keyword::LIMIT => self.limit()?,
                 Keyword::OFFSET => {
@@ -691,18 +692,38 @@ impl Parser<'_> {
         }
     }
 
+    /// Each dialect has its own words for a row limit; another's are no slip to be read over.
+    fn check_limit_word(&self, before: &[LimitClause<Spelled>]) -> Parse<()> {
+        use DialectName::{Bigquery, Mysql, Oracle, Spark, Sqlite, Tsql};
+        let is_pair = matches!(before, [LimitClause { kind: LimitKind::OffsetComma(..), .. }]);
+        let advice = match self.keyword() {
+            Keyword::OFFSET if is_pair => "LIMIT with a comma has its offset already",
+            Keyword::LIMIT if self.is(&[Oracle]) => "Oracle limits rows by FETCH FIRST n ROWS ONLY, or by ROWNUM in a query around",
+            Keyword::LIMIT if self.is(&[Tsql]) => "SQL Server limits rows by TOP (n), or by OFFSET m ROWS FETCH NEXT n ROWS ONLY",
+            Keyword::FETCH if self.is(&[Mysql, Sqlite, Bigquery, Spark]) => "this dialect limits rows by LIMIT n OFFSET m",
+            Keyword::FETCH if self.is(&[Tsql]) && before.is_empty() => {
+                "SQL Server's FETCH stands behind an OFFSET: OFFSET 0 ROWS FETCH ..."
+            }
+            _ => return Ok(()),
+        };
+        let word = self.keyword().text();
+        let mut error = self.error_here(format!("{} has no {word} here", self.name().title()));
+        error.advice = Some(advice.to_string());
+        Err(error)
+    }
+
     fn limit(&mut self) -> Parse<LimitKind<Spelled>> {
         self.expect_keyword(Keyword::LIMIT)?;
         if self.take_keyword(Keyword::ALL) {
             return Ok(LimitKind::All);
         }
         let count = self.expression()?;
-        if self.take_symbol(Symbol::Comma) {
+        if self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Sqlite]) && self.take_symbol(Symbol::Comma) {
             return Ok(LimitKind::OffsetComma(count, self.expression()?));
         }
         let percent = if self.name() == DialectName::Duckdb && self.take_symbol(Symbol::Percent) {
             Some(PercentForm::Sign)
-        } else if self.take_keyword(Keyword::PERCENT) {
+        } else if self.name() == DialectName::Duckdb && self.take_keyword(Keyword::PERCENT) {
             Some(PercentForm::Word)
         } else {
             None

@@ -143,7 +143,7 @@ impl Parser<'_> {
         let first = self.at;
         let words: Vec<&str> = (0..3).map(|i| self.peek(i)).take_while(|t| t.kind == TokenKind::Word).map(|t| self.text_of(t)).collect();
         let words = words.join(" ").to_uppercase();
-        if !self.keyword().can(Role::BeginsStatement) && self.keyword() == Keyword::NONE && !is_known_beginning(&words) {
+        if !self.keyword().can(Role::BeginsStatement) && !is_known_beginning(&words) {
             return Err(self.expected("a statement"));
         }
         match self.skip_to_next_statement(first) {
@@ -157,7 +157,15 @@ impl Parser<'_> {
         if self.at_end() || (self.name() == DialectName::Tsql && self.keyword().can(Role::BeginsStatement)) {
             return Ok(());
         }
-        Err(self.expected("the end of the statement"))
+        // Half of a clause's words: the other half is what is missing.
+        let other_half = match self.keyword() {
+            Keyword::GROUP | Keyword::ORDER | Keyword::CONNECT => "BY",
+            Keyword::START => "WITH",
+            Keyword::LEFT | Keyword::RIGHT | Keyword::FULL | Keyword::INNER | Keyword::CROSS | Keyword::NATURAL => "JOIN",
+            Keyword::NULLS => "FIRST or LAST",
+            _ => return Err(self.expected("the end of the statement")),
+        };
+        Err(self.error_here(format!("expected {other_half} behind {}", self.keyword().text())))
     }
 
     /// Moves to the end of the statement that began at `first`. Returns an error if a quote or
@@ -232,6 +240,18 @@ impl Parser<'_> {
 fn is_known_beginning(words: &str) -> bool {
     const BEGINNINGS: &[&str] = &[
         "ANALYZE",
+        "ANALYSE",
+        "CALL",
+        "COMMENT",
+        "DEFINE",
+        "DO",
+        "EXPLAIN",
+        "LOCK",
+        "RAISE",
+        "REPLACE",
+        "SHOW",
+        "START",
+        "UNDEFINE",
         "VACUUM",
         "PRAGMA",
         "ATTACH",

@@ -51,7 +51,7 @@ impl Printer<'_> {
             ExprKind::Binary(binary) => {
                 precedence::of_operator(dialect, binary.operator, self.spelling.bars_mean_or).unwrap_or(precedence::COMPARISON)
             }
-            ExprKind::Unary(_) => precedence::UNARY,
+            ExprKind::Unary(unary) => precedence::of_prefix(dialect, unary.operator),
             ExprKind::Literal(Literal::Number(text)) if text.starts_with('-') => precedence::UNARY,
             ExprKind::Collate(..) | ExprKind::AtTimeZone(..) => precedence::COLLATE,
             ExprKind::Lambda(_) => 0,
@@ -300,7 +300,7 @@ impl Printer<'_> {
                 let signed = matches!(&unary.operand.kind, ExprKind::Unary(_))
                     || matches!(&unary.operand.kind, ExprKind::Literal(Literal::Number(n)) if n.starts_with('-'));
                 let glue = if signed { Glue::Space } else { Glue::Tight };
-                self.expr_after(&unary.operand, precedence::UNARY, glue);
+                self.expr_after(&unary.operand, precedence::of_prefix(self.dialect.name, unary.operator), glue);
             }
             word => {
                 self.fixed(operator_word(word), glue);
