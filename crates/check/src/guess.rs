@@ -79,7 +79,9 @@ impl Guesser {
         let aliases: Vec<String> =
             select.items.iter().filter_map(|i| i.alias.as_ref()).map(|a| a.name.text.to_lowercase().to_string()).collect();
         self.around.push(sight.clone());
-        select.exprs(&mut |e| self.expr(e, &sight, &[]));
+        // ORDER BY and QUALIFY can name an entry of the list.
+        let qualify: Option<*const Expr<Spelled>> = select.qualify.as_ref().map(std::ptr::from_ref);
+        select.exprs(&mut |e| self.expr(e, &sight, if Some(std::ptr::from_ref(e)) == qualify { &aliases } else { &[] }));
         for key in &query.order_by {
             self.expr(&key.expr, &sight, &aliases);
         }

@@ -67,6 +67,8 @@ pub struct Star {
     pub qualifier: Option<ObjectName>,
     /// The table reference meant, if there is a qualifier.
     pub relation: Option<RelationId>,
+    /// The columns it stands for, if all are known.
+    pub columns: Option<Box<[Binding]>>,
 }
 
 /// What a call calls.

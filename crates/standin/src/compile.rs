@@ -357,7 +357,8 @@ impl<'a> Compiler<'a> {
             }
         }
         let mut order = order?;
-        let mut qualify = select.qualify.as_ref().map(|e| self.expr(e)).transpose()?;
+        let qualify = select.qualify.clone().map(|e| self.aliases_written_out(e, select));
+        let mut qualify = qualify.as_ref().map(|e| self.expr(e)).transpose()?;
         let mut windows = std::mem::take(&mut self.windows);
         let group = self.grouping.take().map(|g| GroupPlan { width: g.width, keys: g.keys, aggregates: g.aggregates });
         let base = group.as_ref().map_or(width, |g| g.width + g.keys.len() + g.aggregates.len());
@@ -366,6 +367,23 @@ impl<'a> Compiler<'a> {
         let keeps_order = self.uses_row_number;
         let select = SelectPlan { from, keeps_order, filter, numbers_rows, group, having, windows, qualify, items, distinct, order };
         Ok(QueryPlan { common: Vec::new(), body: Body::Select(Box::new(select)), order: Vec::new(), limit, labels, correlated: false })
+    }
+
+    /// QUALIFY can name an entry of the list by its alias, where no column has that name.
+    fn aliases_written_out(&self, mut expr: Expr<Spelled>, select: &Select<Spelled>) -> Expr<Spelled> {
+        let name = expr.as_name().map(|n| n.text.clone());
+        let Some(name) = name.filter(|n| self.find(None, n).is_none()) else {
+            expr.exprs_mut(&mut |child| {
+                let taken = std::mem::replace(child, Expr::made(ExprKind::Default));
+                *child = self.aliases_written_out(taken, select);
+            });
+            return expr;
+        };
+        let meant = select.items.iter().find_map(|item| match (&item.alias, &item.value) {
+            (Some(alias), SelectValue::Expr(value)) if alias.name.text.eq_ignore_ascii_case(&name) => Some(value.clone()),
+            _ => None,
+        });
+        meant.unwrap_or(expr)
     }
 
     fn group_keys(&mut self, select: &Select<Spelled>) -> Outcome<Vec<Code>> {

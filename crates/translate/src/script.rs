@@ -245,7 +245,9 @@ impl<'a> Translator<'a> {
             }
         });
         let mut notes = cx.notes.take();
-        notes.extend(constructs::unspoken(&meant, self.to));
+        let told = |n: &Note| notes.iter().any(|m| m.fidelity >= Fidelity::Refused && m.span == n.span);
+        let unspoken: Vec<Note> = constructs::unspoken(&meant, self.to).into_iter().filter(|n| !told(n)).collect();
+        notes.extend(unspoken);
         notes.extend(collation);
         self.note_hints(span, &mut notes);
         let mut writer = Writer::new(self.from, self.to, self.target_facts);

@@ -79,6 +79,7 @@ impl Inventor {
             6 if self.dialect == Oracle => self.paging(),
             7 if self.dialect == Oracle => self.over_ordered(),
             8 => self.numbered(),
+            7 if self.is(&[Bigquery, Duckdb]) => self.qualified(),
             9 => self.exists(),
             10 if self.is(&[Oracle, Tsql, Postgres, Mysql, Duckdb]) => self.lateral(),
             _ => self.limited(),
@@ -400,6 +401,25 @@ impl Inventor {
         let order = if self.chance(50) { format!(" ORDER BY {}", self.key("place")) } else { String::new() };
         let inner = format!("SELECT name, kind, {call}() OVER ({part}ORDER BY {key}) AS place FROM vessels");
         format!("SELECT {list} FROM ({inner}) x WHERE place {test}{order}")
+    }
+
+    /// QUALIFY, by the window or by its alias.
+    fn qualified(&mut self) -> String {
+        let part = if self.chance(60) { "PARTITION BY kind " } else { "" };
+        let call = self.pick(&["ROW_NUMBER", "RANK", "DENSE_RANK"]);
+        let window = format!("{call}() OVER ({part}ORDER BY {})", self.key("tons_max"));
+        let test = self.pick(&["= 1", "<= 2", "BETWEEN 2 AND 3", "> 1"]);
+        let distinct = if self.chance(20) { "DISTINCT " } else { "" };
+        let order = if self.chance(60) { format!(" ORDER BY {}", self.key("name")) } else { String::new() };
+        match self.draw(4) {
+            0 => format!("SELECT name, {window} AS place FROM vessels QUALIFY place {test}{order}"),
+            1 => format!("SELECT * FROM vessels WHERE id > 1 QUALIFY {window} {test}{order}"),
+            2 => format!("SELECT kind, COUNT(*) AS n FROM vessels GROUP BY kind QUALIFY RANK() OVER (ORDER BY COUNT(*) DESC) {test}"),
+            _ => format!(
+                "SELECT {distinct}name, kind FROM vessels QUALIFY {window} {test} AND kind IS NOT NULL{order} LIMIT {}",
+                self.draw(5)
+            ),
+        }
     }
 
     // --- Oracle's own ---------------------------------------------------------------------------

@@ -292,6 +292,19 @@ impl<S: Stage> Expr<S> {
 }
 
 impl<S: Stage> QueryBody<S> {
+    /// The same as [`QueryBody::selects`] with leave to change them.
+    pub fn selects_mut(&mut self, visit: &mut dyn FnMut(&mut Select<S>)) {
+        match self {
+            QueryBody::Select(select) => visit(select),
+            QueryBody::SetOperation(operation) => {
+                operation.left.selects_mut(visit);
+                operation.right.selects_mut(visit);
+            }
+            QueryBody::Nested(query, _) => query.body.selects_mut(visit),
+            QueryBody::Values(_) | QueryBody::Table(..) => {}
+        }
+    }
+
     /// The select blocks of this body, those of nested queries left out.
     pub fn selects<'a>(&'a self, visit: &mut dyn FnMut(&'a Select<S>)) {
         match self {

@@ -39,6 +39,8 @@ pub(crate) struct Features {
     pub(crate) apply: bool,
     /// A query inside an expression.
     pub(crate) subqueries: bool,
+    /// QUALIFY.
+    pub(crate) qualify: bool,
     /// A window behind a call.
     pub(crate) windows: bool,
 }
@@ -393,7 +395,8 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
 
     fn star(&mut self, qualifier: Option<ObjectName>, _: Span) -> Star {
         let relation = qualifier.as_ref().and_then(|q| self.frames.iter().rev().find_map(|f| f.relation(&q.last().text))).map(|r| r.id);
-        Star { qualifier, relation }
+        let columns = self.frames.last().and_then(|f| f.star_columns(relation));
+        Star { qualifier, relation, columns }
     }
 
     fn literal(&mut self, literal: Literal, _: Span) -> ExprKind<Meant> {
@@ -523,6 +526,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
 
     fn select(&mut self, select: Select<Spelled>) -> Select<Meant> {
         self.refuse_assignments(&select);
+        self.features.qualify |= select.qualify.is_some();
         let outer = std::mem::replace(&mut self.in_order_by, false);
         self.frames.push(Frame { super_aggregates: Self::has_super_aggregates(&select), ..Frame::default() });
         let mut select = select;
@@ -568,6 +572,10 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
         if let TableKind::Join(join) = &table.kind {
             let kind = join.kind;
+            let merges = join.natural || matches!(join.condition, syntax::tree::JoinCondition::Using(_));
+            if let Some(frame) = self.frames.last_mut() {
+                frame.merges_columns |= merges;
+            }
             self.features.apply |= matches!(kind, JoinKind::CrossApply | JoinKind::OuterApply);
             let left = count_relations(&join.left);
             let meant = map_table(self, table);

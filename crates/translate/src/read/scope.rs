@@ -1,7 +1,8 @@
 //! Which names are seen where, and what they refer to.
 
 use compact_str::CompactString;
-use meaning::{BindingTarget, Catalog, RelationId};
+use meaning::{Binding, BindingTarget, Catalog, RelationId};
+use syntax::tree::{Ident, ObjectName};
 use values::DataType;
 
 /// A column that a table reference offers.
@@ -31,6 +32,8 @@ pub(crate) struct Frame {
     pub(crate) relations: Vec<Relation>,
     /// The block's select list, once it is read.
     pub(crate) outputs: Option<Vec<Offered>>,
+    /// NATURAL or USING shows two columns as one.
+    pub(crate) merges_columns: bool,
     /// Super-aggregates make every key nullable.
     pub(crate) super_aggregates: bool,
 }
@@ -81,6 +84,29 @@ impl Frame {
     /// The table reference of a name.
     pub(crate) fn relation(&self, name: &str) -> Option<&Relation> {
         self.relations.iter().find(|r| r.is_named(name))
+    }
+
+    /// The columns a star stands for: those of one table reference, or of all.
+    pub(crate) fn star_columns(&self, wanted: Option<RelationId>) -> Option<Box<[Binding]>> {
+        if self.merges_columns {
+            return None;
+        }
+        let mut columns = Vec::new();
+        for relation in self.relations.iter().filter(|r| wanted.is_none_or(|id| id == r.id)) {
+            for offered in relation.columns.as_ref()? {
+                let mut parts = vec![Ident::made(offered.name.clone()?)];
+                if self.relations.len() > 1 {
+                    parts.insert(0, Ident::made(relation.name.clone()?));
+                }
+                columns.push(Binding {
+                    name: ObjectName { parts },
+                    target: BindingTarget::Column(relation.id),
+                    data_type: offered.data_type.clone(),
+                    nullable: offered.nullable || relation.nullable,
+                });
+            }
+        }
+        (!columns.is_empty()).then(|| columns.into())
     }
 
     /// A bare column name; `None` if this block surely has no such column.

@@ -13,6 +13,12 @@
 //! DELETE FROM tolls WHERE paid = 'n' LIMIT 3
 //! ```
 //!
+//! ```sql before mysql tsql
+//! UPDATE tolls SET paid = 'y' ORDER BY id LIMIT 3
+//! ```
+//! ```sql after
+//! WITH limited AS (SELECT TOP (3) * FROM tolls ORDER BY id) UPDATE limited SET paid = 'y'
+//! ```
 //! ```sql before tsql mysql
 //! WITH oldest AS (SELECT TOP 3 * FROM tolls WHERE paid = 'n' ORDER BY id) DELETE FROM oldest
 //! ```
@@ -24,13 +30,14 @@
 //! 1. the rows are told apart by the target's row address, within this one statement;
 //! 2. one plain table is changed;
 //! 3. the target takes a limit here by itself: SQL Server TOP without an order, MySQL LIMIT;
-//! 4. a change through a common table expression is a change of the one table it selects from, row
+//! 4. SQL Server changes rows through a common table expression that selects them with TOP;
+//! 5. a change through a common table expression is a change of the one table it selects from, row
 //!    by row, if no condition is left to be tested behind its limit.
 
 use meaning::{Amount, Binding, BindingTarget, LimitWords, Meant, Note, RowLimit};
 use syntax::tree::{
     CommonTable, Expr, ExprKind, Ident, InSet, InTest, ObjectName, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, Statement,
-    StatementKind, TableKind, TableRef,
+    StatementKind, TableKind, TableRef, With,
 };
 use values::DataType;
 
@@ -76,10 +83,14 @@ pub(super) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>) {
     if cx.facts.change_limit && says_here(&change, &limit, cx) {
         return;
     }
+    if cx.facts.limit_words == LimitWords::Top && change.plain {
+        let common = picked_rows(&mut change, *limit, cx);
+        return put_common(statement, common);
+    }
     by_address(&mut change, *limit, cx);
 }
 
-/// Condition 4.
+/// Condition 5.
 fn look_through(statement: &mut Statement<Meant>, cx: &mut Context<'_>) {
     let (with, table, condition, order_by, limit) = match &mut statement.kind {
         StatementKind::Update(u) => (&mut u.with, &mut u.table, &mut u.condition, &mut u.order_by, &mut u.limit),
@@ -153,6 +164,37 @@ fn says_here(change: &Change<'_>, limit: &RowLimit, cx: &Context<'_>) -> bool {
         LimitWords::Top => !ordered && !limit.with_ties && limit.offset.is_none(),
         _ => count_only && change.plain,
     }
+}
+
+/// Condition 4: the rows to change as a common table expression, which the change then names.
+fn picked_rows(change: &mut Change<'_>, limit: RowLimit, cx: &mut Context<'_>) -> CommonTable<Meant> {
+    let name = Ident::made(cx.fresh_name("limited"));
+    let table = TableRef {
+        kind: TableKind::Name(ObjectName::single(name.clone())),
+        alias: None,
+        relation: change.table.relation,
+        hints: None,
+        qualifier: None,
+        span: Span::MADE,
+    };
+    let mut block = Select::of(vec![super::shape::star()], vec![std::mem::replace(change.table, table)]);
+    block.condition = change.condition.take();
+    let mut query = query_of(block);
+    query.order_by = std::mem::take(change.order_by);
+    query.limit = Some(Box::new(limit));
+    *change.limit = None;
+    row_limit::rewrite(&mut query, Place::Common, cx);
+    null_order::rewrite(&mut query, Place::Common, cx);
+    CommonTable { name, columns: Vec::new(), materialized: None, query, search_cycle: None, span: Span::MADE }
+}
+
+fn put_common(statement: &mut Statement<Meant>, common: CommonTable<Meant>) {
+    let with = match &mut statement.kind {
+        StatementKind::Update(update) => &mut update.with,
+        StatementKind::Delete(delete) => &mut delete.with,
+        _ => return,
+    };
+    with.get_or_insert_with(|| With { recursive: false, tables: Vec::new(), span: Span::MADE }).tables.push(common);
 }
 
 /// Condition 1: WHERE address IN (SELECT address FROM table .. LIMIT n).

@@ -9,6 +9,7 @@ mod dual;
 mod exists;
 mod null_order;
 mod paging;
+mod qualify;
 mod row_limit;
 mod rownum;
 mod shape;
@@ -99,6 +100,7 @@ const RULES: &[Listed] = &[
     Listed { why: "a row limit inside EXISTS has no effect", rule: exists::rewrite, occasion: |f| f.exists },
     Listed { why: "APPLY and LATERAL in the target's words", rule: apply::rewrite, occasion: |f| f.apply },
     Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f| f.no_tables },
+    Listed { why: "QUALIFY becomes a condition on a derived table", rule: qualify::rewrite, occasion: |f| f.qualify },
     Listed { why: "the row limit in the target's words", rule: row_limit::rewrite, occasion: |f| f.row_limit || f.row_number },
     Listed {
         why: "NULLs sort where they sorted in the source",

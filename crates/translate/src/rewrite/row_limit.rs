@@ -44,8 +44,8 @@ use syntax::tree::{
 };
 
 use super::shape::{
-    aliased, as_number, call, column, derived, free_name, is_correlated, is_grouped, key_copy, number, operation, output_name, own_column,
-    plain_key, query_of, resolved_key, star, take_query, window_call,
+    aliased, as_number, call, column, derived, expand_stars, free_name, is_correlated, is_grouped, key_copy, number, operation,
+    output_name, own_column, plain_key, query_of, resolved_key, star, take_query, window_call,
 };
 use super::{Context, Place};
 
@@ -299,6 +299,7 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
         );
         return;
     }
+    expand_stars(query);
     let Some(names) = shown_names(query) else {
         cx.note(
             Note::new(
@@ -476,7 +477,7 @@ fn outer_key(key: &E, query: &Query<Meant>) -> Option<E> {
 }
 
 /// The names of the columns a query shows, each once; `None` if one has none or is behind a star.
-fn shown_names(query: &Query<Meant>) -> Option<Vec<(Ident, E)>> {
+pub(super) fn shown_names(query: &Query<Meant>) -> Option<Vec<(Ident, E)>> {
     let mut blocks: Vec<&Select<Meant>> = Vec::new();
     query.body.selects(&mut |s| blocks.push(s));
     let mut names: Vec<(Ident, E)> = Vec::new();
@@ -513,7 +514,7 @@ fn maybe_null(name: &Ident, first: &E) -> E {
 }
 
 /// Gives every entry of the list the name it is asked for by.
-fn name_items(block: &mut Select<Meant>, names: &[(Ident, E)]) {
+pub(super) fn name_items(block: &mut Select<Meant>, names: &[(Ident, E)]) {
     for (item, (name, _)) in block.items.iter_mut().zip(names) {
         if output_name(item).is_none_or(|n| !n.text.eq_ignore_ascii_case(&name.text)) {
             item.alias = Some(syntax::tree::ColumnAlias { name: name.clone(), form: syntax::tree::AliasForm::As });

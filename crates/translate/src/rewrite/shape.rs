@@ -141,6 +141,28 @@ pub(crate) fn is_star_only(select: &Select<Meant>) -> bool {
     matches!(select.items.as_slice(), [one] if matches!(&one.value, SelectValue::Star(_, m) if m.is_empty()))
 }
 
+/// Stars become the columns they stand for, where all are known.
+pub(crate) fn expand_stars(query: &mut Query<Meant>) {
+    query.body.selects_mut(&mut |select| {
+        if !select.items.iter().any(|i| matches!(&i.value, SelectValue::Star(s, m) if s.columns.is_some() && m.is_empty())) {
+            return;
+        }
+        for item in std::mem::take(&mut select.items) {
+            match &item.value {
+                SelectValue::Star(Star { columns: Some(columns), .. }, modifiers) if modifiers.is_empty() => {
+                    let entry = |binding: &Binding| SelectItem {
+                        value: SelectValue::Expr(Expr::made(ExprKind::Column(binding.clone()))),
+                        alias: None,
+                        span: Span::MADE,
+                    };
+                    select.items.extend(columns.iter().map(entry));
+                }
+                _ => select.items.push(item),
+            }
+        }
+    });
+}
+
 /// The name a select list entry gives its column.
 pub(crate) fn output_name(item: &SelectItem<Meant>) -> Option<Ident> {
     if let Some(alias) = &item.alias {
@@ -304,7 +326,11 @@ pub(crate) fn aliased(expr: E, name: &str) -> SelectItem<Meant> {
 
 /// `*`.
 pub(crate) fn star() -> SelectItem<Meant> {
-    SelectItem { value: SelectValue::Star(Star { qualifier: None, relation: None }, Vec::new()), alias: None, span: Span::MADE }
+    SelectItem {
+        value: SelectValue::Star(Star { qualifier: None, relation: None, columns: None }, Vec::new()),
+        alias: None,
+        span: Span::MADE,
+    }
 }
 
 /// Moves a query out of its place, to be put back in another shape.
@@ -375,9 +401,9 @@ pub(crate) fn resolved_key(key: &E, items: &[SelectItem<Meant>]) -> Option<E> {
         _ => None,
     };
     let Some(at) = at else { return Some(copy_of(key)) };
-    // With a star before it an ordinal counts columns we may not know.
+    // With a star before it an ordinal counts columns we may not know; a name is then a column.
     if items.iter().take(at + 1).any(|i| matches!(i.value, SelectValue::Star(..))) {
-        return None;
+        return matches!(key.without_parens().kind, ExprKind::Column(_)).then(|| copy_of(key));
     }
     match &items.get(at)?.value {
         SelectValue::Expr(expr) => Some(copy_of(expr)),

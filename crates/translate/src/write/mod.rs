@@ -323,7 +323,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         self.dropped("a word between SELECT and its list", select.modifiers.take());
         select.from_first = false;
         if select.items.is_empty() && !select.from.is_empty() {
-            let star = Star { qualifier: None, relation: None };
+            let star = Star { qualifier: None, relation: None, columns: None };
             select.items.push(SelectItem { value: SelectValue::Star(star, Vec::new()), alias: None, span: Span::MADE });
         }
         let mut spelled = map_select(self, select);
