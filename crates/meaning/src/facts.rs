@@ -55,6 +55,10 @@ pub struct Facts {
     pub dual: Option<&'static str>,
     /// A derived table must have an alias.
     pub derived_needs_alias: bool,
+    /// Every column of a derived table must have a name (SQL Server: Msg 8155).
+    pub derived_columns_named: bool,
+    /// No two of them may have the same (SQL Server: Msg 8156; MySQL: ER_DUP_FIELDNAME).
+    pub derived_columns_differ: bool,
     /// AS may stand before a table alias.
     pub table_alias_as: bool,
     /// Branches of a set operation can stand in parentheses.
@@ -113,6 +117,8 @@ impl Facts {
             apply: among(&[Oracle, Tsql]),
             dual: (name == Oracle && !dialect.since(23, 0)).then_some("DUAL"),
             derived_needs_alias: among(&[Tsql, Mysql, Mariadb]) || (name == Postgres && !dialect.since(16, 0)),
+            derived_columns_named: name == Tsql,
+            derived_columns_differ: among(&[Tsql, Mysql, Mariadb]),
             table_alias_as: name != Oracle,
             branch_parens: name != Sqlite,
             minus: name == Oracle,

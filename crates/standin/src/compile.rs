@@ -157,6 +157,7 @@ impl<'a> Compiler<'a> {
                 if !table.columns.is_empty() {
                     plan.labels = table.columns.iter().map(|c| c.text.to_string()).collect();
                 }
+                self.check_names(&plan.labels)?;
                 self.next_common += 1;
                 let (name, labels) = (table.name.text.to_string(), plan.labels.clone());
                 self.common.push(Common { name, number: self.next_common, labels, correlated: plan.correlated });

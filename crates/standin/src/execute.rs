@@ -104,8 +104,10 @@ impl<'a> Runner<'a> {
                 self.sorted(rows, plan, outer)
             }
             Body::Values(values) => {
-                let env = Environment { row: &[], outer, row_number: 0 };
-                let rows: Result<Vec<Row>, Failure> = values.iter().map(|row| row.iter().map(|c| self.eval(c, &env)).collect()).collect();
+                // Like a row count, a list of values sees the rows around it and none of its own.
+                let nothing = Environment { row: &[], outer: None, row_number: 0 };
+                let env = outer.unwrap_or(&nothing);
+                let rows: Result<Vec<Row>, Failure> = values.iter().map(|row| row.iter().map(|c| self.eval(c, env)).collect()).collect();
                 self.sorted(rows?, plan, outer)
             }
             Body::Set { operator, all, left, right } => {
@@ -166,6 +168,7 @@ impl<'a> Runner<'a> {
             None => total,
             Some(code) => {
                 let count = self.count(code, env)?;
+                self.check_count(count, limit)?;
                 let count = match limit.percent {
                     None if count < 0.0 && self.behaviour.name() == syntax::DialectName::Sqlite => total as f64,
                     None => count,
@@ -183,6 +186,18 @@ impl<'a> Runner<'a> {
         }
         keyed.truncate(end);
         Ok(keyed.into_iter().skip(offset).map(|(_, row)| row).collect())
+    }
+
+    /// SQL Server takes no share beyond the whole, and FETCH wants a row at least.
+    fn check_count(&self, count: f64, limit: &Limit) -> Result<(), Failure> {
+        let invalid = |message: &str, code| Err(Failure::new(FailureKind::Invalid, message).coded(Some(code)));
+        match self.behaviour.name() {
+            syntax::DialectName::Tsql if limit.percent.is_some() && !(0.0..=100.0).contains(&count) => {
+                invalid("TOP takes a share between 0 and 100", "Msg 1031")
+            }
+            syntax::DialectName::Tsql if limit.offset.is_some() && count < 1.0 => invalid("FETCH must be greater than zero", "Msg 10744"),
+            _ => Ok(()),
+        }
     }
 
     fn count(&self, code: &Code, env: &Environment<'_>) -> Result<f64, Failure> {
@@ -342,6 +357,7 @@ impl<'a> Runner<'a> {
     fn from(&self, from: &From, outer: Outer<'_>) -> Result<Vec<Row>, Failure> {
         match from {
             From::Nothing => Ok(vec![Vec::new()]),
+            From::Dual => Ok(vec![vec![Value::Text("X".into())]]),
             From::Table(name) => {
                 let mut rows = self.store.table(name).map(|t| t.rows.as_ref().clone()).unwrap_or_default();
                 self.shuffle(&mut rows);

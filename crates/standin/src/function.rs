@@ -128,6 +128,7 @@ pub(crate) fn call(function: Function, arguments: &[Value], behaviour: &Behaviou
         F::Substring => substring(&text(0), whole(1), if arguments.len() > 2 { whole(2) } else { Some(i64::MAX) }, behaviour)?,
         F::Replace => {
             let (from, to) = (text(1), text(2));
+            // In Oracle '' is NULL: what is replaced by it is taken out, and nothing is found by it.
             finished(if from.is_empty() { text(0) } else { text(0).replace(&from, &to) }, behaviour)
         }
         F::Coalesce | F::NullIf | F::ConcatPresent => Value::Null,

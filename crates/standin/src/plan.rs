@@ -153,6 +153,8 @@ pub(crate) struct SelectPlan {
 /// Where rows come from.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) enum From {
+    /// Oracle's table of one row, X.
+    Dual,
     /// One row without columns.
     Nothing,
     Table(String),

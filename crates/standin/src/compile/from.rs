@@ -53,6 +53,10 @@ impl Compiler<'_> {
         }
         let has_dual = matches!(self.dialect(), DialectName::Oracle | DialectName::Mysql | DialectName::Mariadb);
         if has_dual && name.eq_ignore_ascii_case("dual") {
+            if self.dialect() == DialectName::Oracle {
+                self.add(Some(&shown), vec!["DUMMY".to_string()]);
+                return Ok(From::Dual);
+            }
             return Ok(From::Nothing);
         }
         let near = syntax::nearest(name, self.store.names()).map_or(String::new(), |n| format!(" (did you mean {n}?)"));
@@ -82,9 +86,28 @@ impl Compiler<'_> {
         }
         let plan = plan?;
         let names = renamed(plan.labels.clone(), alias)?;
+        self.check_names(&names)?;
         let shown = alias.and_then(|a| a.name.as_ref()).map(|n| n.text.to_string());
         self.add(shown.as_deref(), names);
         Ok(From::Query(Rc::new(plan)))
+    }
+
+    /// What the dialect asks of the names of a derived table's columns.
+    pub(super) fn check_names(&self, names: &[String]) -> Outcome<()> {
+        let (unnamed, alike) = match self.dialect() {
+            DialectName::Tsql => (Some("Msg 8155"), "Msg 8156"),
+            DialectName::Mysql | DialectName::Mariadb => (None, "ER_DUP_FIELDNAME"),
+            _ => return Ok(()),
+        };
+        for (at, name) in names.iter().enumerate() {
+            if unnamed.is_some() && name.is_empty() {
+                return Err(invalid(format!("column {} of the derived table has no name", at + 1)).coded(unnamed));
+            }
+            if names[..at].iter().any(|n| n.eq_ignore_ascii_case(name)) {
+                return Err(invalid(format!("two columns of the derived table are named {name}")).coded(Some(alike)));
+            }
+        }
+        Ok(())
     }
 
     pub(super) fn cross(&mut self, left: From, table: &TableRef<Spelled>) -> Outcome<From> {

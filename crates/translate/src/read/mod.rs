@@ -41,11 +41,18 @@ pub(crate) struct Features {
     pub(crate) subqueries: bool,
     /// QUALIFY.
     pub(crate) qualify: bool,
+    /// A derived table or common table expression.
+    pub(crate) derived: bool,
     /// A window behind a call.
     pub(crate) windows: bool,
 }
 
 impl Features {
+    /// A derived table, or what may become one.
+    pub(crate) fn may_have_derived(self) -> bool {
+        self.derived || self.row_limit || self.row_number || self.qualify
+    }
+
     /// A window, or a limit or row number that may become one.
     pub(crate) fn may_have_windows(self) -> bool {
         self.windows || self.row_limit || self.row_number
@@ -514,6 +521,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn common_table(&mut self, table: CommonTable<Spelled>) -> CommonTable<Meant> {
+        self.features.derived = true;
         let name = table.name.text.to_string();
         let names = table.columns.clone();
         // A recursive query sees itself; its columns are not known before it is read.
@@ -591,6 +599,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 meant
             }
             TableKind::Derived { .. } => {
+                self.features.derived = true;
                 let mut meant = map_table(self, table);
                 let columns = Self::renamed(self.finished_outputs(), &alias_columns);
                 meant.relation = self.add_relation(alias_name, columns);

@@ -5,8 +5,10 @@
 
 mod apply;
 mod change_limit;
+mod derived_names;
 mod dual;
 mod exists;
+mod idle_keys;
 mod null_order;
 mod paging;
 mod qualify;
@@ -101,11 +103,17 @@ const RULES: &[Listed] = &[
     Listed { why: "APPLY and LATERAL in the target's words", rule: apply::rewrite, occasion: |f| f.apply },
     Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f| f.no_tables },
     Listed { why: "QUALIFY becomes a condition on a derived table", rule: qualify::rewrite, occasion: |f| f.qualify },
+    Listed { why: "sort keys that say nothing are left out", rule: idle_keys::rewrite, occasion: |f| f.order },
     Listed { why: "the row limit in the target's words", rule: row_limit::rewrite, occasion: |f| f.row_limit || f.row_number },
     Listed {
         why: "NULLs sort where they sorted in the source",
         rule: null_order::rewrite,
         occasion: |f| f.order || f.row_limit || f.row_number,
+    },
+    Listed {
+        why: "the columns of derived tables have names of their own",
+        rule: derived_names::rewrite,
+        occasion: |f| f.may_have_derived(),
     },
 ];
 

@@ -161,7 +161,11 @@ fn check_counts(query: &mut Query<Meant>, cx: &mut Context<'_>) {
 
 /// Condition 6, and a place for TOP.
 fn room_for_top(query: &mut Query<Meant>, cx: &mut Context<'_>) {
-    let Some(limit) = &query.limit else { return };
+    let Some(limit) = &mut query.limit else { return };
+    // FETCH wants a row at least (SQL Server: Msg 10744); none behind an offset is none at all.
+    if limit.offset.is_some() && keeps_no_row(limit) {
+        limit.offset = None;
+    }
     let needs_order = limit.offset.is_some() && query.order_by.is_empty();
     let is_block = matches!(&query.body, QueryBody::Select(_));
     let distinct = matches!(&query.body, QueryBody::Select(s) if matches!(s.quantifier, Some(SelectQuantifier::Distinct)));
