@@ -10,7 +10,7 @@ use demo::{data, queries};
 use engines::{Address, Engine, open};
 use invent::Inventor;
 use meaning::Catalog;
-use syntax::{CommentStyle, Dialect, DialectName, LayoutJob, LayoutStyle, PrintOptions, Statements, layout, lex, print};
+use syntax::{CommentStyle, Dialect, DialectName, LayoutJob, LayoutStyle, Parentheses, Statements, layout, lex, print};
 use translate::{Options, translate_text};
 
 /// The server, or `None` with a word on standard error where there is none.
@@ -107,7 +107,7 @@ fn parenthesised(sql: &str, dialect: &Dialect) -> String {
     let tokens = lex(sql, dialect);
     let parsed = Statements::new(sql, &tokens, dialect).next().expect("statement");
     let tree = parsed.tree.expect("tree");
-    let printed = print(&tree, sql, &tokens, dialect, PrintOptions { parenthesise: true });
+    let printed = print(&tree, sql, &tokens, dialect, Parentheses::Everywhere);
     layout(
         &printed,
         &LayoutJob { source: sql, tokens: &tokens, span: parsed.span, comments: &CommentStyle::new(dialect, dialect) },

@@ -26,7 +26,7 @@ pub use lexer::lex;
 pub use literal::{decode_text, quote_name, unquote_name, write_text};
 pub use near::nearest;
 pub use parser::{MAX_NESTING, Parsed, Statements, SyntaxError, parse_expression};
-pub use printer::{Glue, Mark, PrintOptions, Printed, print, print_expression};
+pub use printer::{Glue, Mark, Parentheses, Printed, print, print_expression};
 pub use spelling::{Folding, Spelling, is_reserved};
 pub use stack::with_stack;
 pub use token::{Symbol, Token, TokenKind};

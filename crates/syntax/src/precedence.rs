@@ -25,6 +25,8 @@ const INEQUALITY: u8 = 43;
 const PREDICATE_TIGHT: u8 = 45;
 /// COLLATE and AT TIME ZONE.
 pub const COLLATE: u8 = 95;
+/// Prefix signs where they bind no tighter than addition.
+const SIGN_LOOSE: u8 = 61;
 /// Prefix signs.
 pub const UNARY: u8 = 100;
 /// Anything that needs no parentheses.
@@ -35,6 +37,8 @@ pub fn of_prefix(dialect: DialectName, operator: Operator) -> u8 {
     match (dialect, operator) {
         // Spark's sign is NOT itself, as loose as the word.
         (DialectName::Spark, Operator::Symbol(Symbol::Bang)) => NOT,
+        // SQL Server's signs are as loose as addition (Operator Precedence): -a / b is -(a / b).
+        (DialectName::Tsql, Operator::Symbol(Symbol::Minus | Symbol::Plus)) => SIGN_LOOSE,
         _ => UNARY,
     }
 }

@@ -2,7 +2,7 @@
 
 #![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.
 
-use syntax::{Dialect, PrintOptions, lex, parse_expression, print_expression};
+use syntax::{Dialect, Parentheses, lex, parse_expression, print_expression};
 
 /// Dialects, the expression, and the same with every operation in parentheses.
 #[rustfmt::skip] // One case a line.
@@ -16,7 +16,12 @@ const CASES: &[(&str, &str, &str)] = &[
     ("every", "a + b * c", "a + (b * c)"),
     ("every", "a - b - c", "(a - b) - c"),
     ("every", "a / b * c", "(a / b) * c"),
-    ("every", "-a * b", "(-a) * b"),
+    ("oracle mysql mariadb postgres duckdb bigquery spark sqlite", "-a * b", "(-a) * b"),
+    ("tsql", "-a * b", "-(a * b)"),
+    ("tsql", "-a + b", "(-a) + b"),
+    ("tsql", "a / -b * c", "a / (-(b * c))"),
+    ("tsql", "a - -b", "a - (-b)"),
+    ("tsql", "- - a", "- (-a)"),
     ("every", "a - -b", "a - (-b)"),
     ("every", "-(a + b)", "-(a + b)"),
     ("every", "a * (b + c)", "a * (b + c)"),
@@ -101,7 +106,7 @@ fn grouped(text: &str, dialect: &Dialect) -> String {
         Ok(expr) => expr,
         Err(error) => return format!("error {}", error.message),
     };
-    let printed = print_expression(&expr, text, &tokens, dialect, PrintOptions { parenthesise: true });
+    let printed = print_expression(&expr, text, &tokens, dialect, Parentheses::Everywhere);
     let mut out = String::new();
     for token in &printed {
         if token.glue == syntax::Glue::Space && !out.is_empty() && !out.ends_with('(') {

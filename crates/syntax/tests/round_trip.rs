@@ -4,7 +4,7 @@
 
 use std::path::Path;
 
-use syntax::{CommentStyle, Dialect, LayoutJob, LayoutStyle, PrintOptions, Statements, layout, lex, print};
+use syntax::{CommentStyle, Dialect, LayoutJob, LayoutStyle, Parentheses, Statements, layout, lex, print};
 
 /// Statements parted by lines of `----`, in files named for their dialects.
 fn corpus() -> Vec<(Dialect, String)> {
@@ -26,7 +26,7 @@ fn corpus() -> Vec<(Dialect, String)> {
     cases
 }
 
-fn again(dialect: &Dialect, text: &str, style: LayoutStyle, parenthesise: bool) -> Result<String, String> {
+fn again(dialect: &Dialect, text: &str, style: LayoutStyle, parentheses: Parentheses) -> Result<String, String> {
     let tokens = lex(text, dialect);
     let comments = CommentStyle::new(dialect, dialect);
     let mut out = String::new();
@@ -36,7 +36,7 @@ fn again(dialect: &Dialect, text: &str, style: LayoutStyle, parenthesise: bool) 
         let start = parsed.span.first as usize;
         let gap = if start == 0 { 0 } else { tokens[start - 1].end as usize };
         out.push_str(&comments.gap(&text[gap..tokens[start].start as usize]));
-        let printed = print(&tree, text, &tokens, dialect, PrintOptions { parenthesise });
+        let printed = print(&tree, text, &tokens, dialect, parentheses);
         let job = LayoutJob { source: text, tokens: &tokens, span: parsed.span, comments: &comments };
         out.push_str(&layout(&printed, &job, style).text);
         if let Some(separator) = parsed.separator {
@@ -53,7 +53,7 @@ fn again(dialect: &Dialect, text: &str, style: LayoutStyle, parenthesise: bool) 
 fn corpus_comes_back_byte_for_byte() {
     let mut failures = Vec::new();
     for (dialect, text) in corpus() {
-        match again(&dialect, &text, LayoutStyle::Keep, false) {
+        match again(&dialect, &text, LayoutStyle::Keep, Parentheses::AsRead) {
             Ok(out) if out == text => {}
             Ok(out) => failures.push(format!("{dialect}:\n{text}\n  became\n{out}")),
             Err(error) => failures.push(format!("{dialect}:\n{text}\n  {error}")),
@@ -65,12 +65,12 @@ fn corpus_comes_back_byte_for_byte() {
 #[test]
 fn tidy_layout_and_parentheses_keep_every_token() {
     for (dialect, text) in corpus() {
-        let Ok(tidy) = again(&dialect, &text, LayoutStyle::Tidy, false) else { continue };
+        let Ok(tidy) = again(&dialect, &text, LayoutStyle::Tidy, Parentheses::Needed) else { continue };
         assert_eq!(words(&tidy, &dialect), words(&text, &dialect), "{dialect}: {tidy}");
-        let Ok(wrapped) = again(&dialect, &text, LayoutStyle::Keep, true) else { continue };
+        let Ok(wrapped) = again(&dialect, &text, LayoutStyle::Keep, Parentheses::Everywhere) else { continue };
         let bare = |t: &str| words(t, &dialect).into_iter().filter(|w| w != "(" && w != ")").collect::<Vec<_>>();
         assert_eq!(bare(&wrapped), bare(&text), "{dialect}");
-        let twice = again(&dialect, &wrapped, LayoutStyle::Keep, false);
+        let twice = again(&dialect, &wrapped, LayoutStyle::Keep, Parentheses::AsRead);
         assert_eq!(twice.as_deref(), Ok(wrapped.as_str()), "{dialect}");
     }
 }

@@ -3,7 +3,7 @@
 use meaning::{Catalog, Facts, Fidelity, Note};
 use syntax::tree::{Span, Statement, StatementKind};
 use syntax::{
-    CommentStyle, Dialect, LaidOut, LayoutJob, LayoutStyle, Parsed, PrintOptions, Statements, SyntaxError, Token, TokenKind, is_hint,
+    CommentStyle, Dialect, LaidOut, LayoutJob, LayoutStyle, Parentheses, Parsed, Statements, SyntaxError, Token, TokenKind, is_hint,
     layout, lex, may_hold_comment, print,
 };
 
@@ -262,7 +262,8 @@ impl<'a> Translator<'a> {
     }
 
     fn lay_out(&self, tree: &Statement<syntax::tree::Spelled>, span: Span) -> LaidOut {
-        let printed = print(tree, self.source, self.tokens, self.to, PrintOptions { parenthesise: false });
+        let printed =
+            print(tree, self.source, self.tokens, self.to, if self.same_dialect() { Parentheses::AsRead } else { Parentheses::Needed });
         let job = LayoutJob { source: self.source, tokens: self.tokens, span, comments: self.comments };
         let whole = matches!(tree.kind, StatementKind::Directive | StatementKind::Other(_));
         layout(&printed, &job, if whole { LayoutStyle::Keep } else { self.options.layout })

@@ -2,7 +2,7 @@
 
 use std::borrow::Cow;
 
-use super::{Glue, Mark, Printer};
+use super::{Glue, Mark, Parentheses, Printer};
 use crate::dialect::DialectName;
 use crate::precedence;
 use crate::token::Symbol;
@@ -21,7 +21,11 @@ impl Printer<'_> {
     /// The same right after an opening sign.
     fn expr_after(&mut self, expr: &Expr<Spelled>, least: u8, glue: Glue) {
         let level = self.level(expr);
-        let wrap = level < least || (self.options.parenthesise && level < precedence::PRIMARY && least > 0);
+        let wrap = match self.parentheses {
+            Parentheses::Needed => level < least,
+            Parentheses::AsRead => false,
+            Parentheses::Everywhere => level < least || (level < precedence::PRIMARY && least > 0),
+        };
         crate::with_stack(|| {
             if wrap {
                 self.fixed_unmatched("(", glue);

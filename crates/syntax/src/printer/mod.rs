@@ -59,11 +59,15 @@ pub enum Mark {
     CloseQuery,
 }
 
-/// What a tree is printed for.
-#[derive(Debug, Clone, Copy)]
-pub struct PrintOptions {
-    /// Every operation gets parentheses, to prove the grammar's precedences.
-    pub parenthesise: bool,
+/// Where parentheses are written that are no node of the tree.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Parentheses {
+    /// Where the dialect's precedences would read another tree without them.
+    Needed,
+    /// Nowhere: the tree was read from a text of this dialect, which had what it needs.
+    AsRead,
+    /// Around every operation, to prove the grammar's precedences.
+    Everywhere,
 }
 
 /// Prints `statement` as `dialect` spells it. `source` and `tokens` are those it was read from.
@@ -72,9 +76,9 @@ pub fn print<'a>(
     source: &'a str,
     tokens: &'a [Token],
     dialect: &'a Dialect,
-    options: PrintOptions,
+    parentheses: Parentheses,
 ) -> Vec<Printed<'a>> {
-    let mut printer = Printer::new(source, tokens, dialect, options);
+    let mut printer = Printer::new(source, tokens, dialect, parentheses);
     printer.out.reserve((statement.span.end.wrapping_sub(statement.span.first) as usize).min(tokens.len()) + 8);
     printer.lower_case = statement.span.is_read() && first_word_is_lower(source, tokens, statement.span);
     printer.statement(statement);
@@ -87,9 +91,9 @@ pub fn print_expression<'a>(
     source: &'a str,
     tokens: &'a [Token],
     dialect: &'a Dialect,
-    options: PrintOptions,
+    parentheses: Parentheses,
 ) -> Vec<Printed<'a>> {
-    let mut printer = Printer::new(source, tokens, dialect, options);
+    let mut printer = Printer::new(source, tokens, dialect, parentheses);
     printer.expr(expr, 0);
     printer.out
 }
@@ -104,7 +108,7 @@ pub(crate) struct Printer<'a> {
     tokens: &'a [Token],
     dialect: &'a Dialect,
     spelling: Spelling,
-    options: PrintOptions,
+    parentheses: Parentheses,
     lower_case: bool,
     /// The source token expected next.
     cursor: usize,
@@ -115,13 +119,13 @@ pub(crate) struct Printer<'a> {
 }
 
 impl<'a> Printer<'a> {
-    fn new(source: &'a str, tokens: &'a [Token], dialect: &'a Dialect, options: PrintOptions) -> Self {
+    fn new(source: &'a str, tokens: &'a [Token], dialect: &'a Dialect, parentheses: Parentheses) -> Self {
         Printer {
             source,
             tokens,
             dialect,
             spelling: Spelling::of(dialect),
-            options,
+            parentheses,
             lower_case: false,
             cursor: 0,
             end: 0,
