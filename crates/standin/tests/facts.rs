@@ -32,9 +32,9 @@ const BANKS: &[(&str, &str)] = &[
 ];
 
 /// How many facts don't hold yet and are not refused either: to go down to none, never up.
-const WRONG: usize = 182;
+const WRONG: usize = 181;
 /// How many hold: to go up.
-const HOLD: usize = 610;
+const HOLD: usize = 611;
 
 /// What came of a fact.
 enum Came {

@@ -133,7 +133,10 @@ impl<'a> Parser<'a> {
     fn starts_query_at(&self, ahead: usize) -> bool {
         match self.peek(ahead).keyword {
             Keyword::SELECT | Keyword::WITH => true,
-            Keyword::VALUES => self.peek(ahead + 1).symbol == Symbol::LeftParen || self.peek(ahead + 1).keyword == Keyword::ROW,
+            Keyword::VALUES => {
+                let next = self.peek(ahead + 1);
+                next.symbol == Symbol::LeftParen || next.keyword == Keyword::ROW || self.name() == DialectName::Spark
+            }
             Keyword::FROM => self.is(&[DialectName::Duckdb, DialectName::Spark]),
             Keyword::TABLE => {
                 self.peek(ahead + 1).symbol != Symbol::LeftParen

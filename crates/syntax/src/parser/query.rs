@@ -7,8 +7,8 @@ use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
     AliasForm, ColumnAlias, CommonTable, ConnectBy, Direction, Expr, ExprKind, GroupBy, GroupItem, GroupWord, LateralView, LimitClause,
-    LimitKind, NullOrder, PercentForm, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SetOperation, SetOperator,
-    SetQuantifier, SortKey, Span, Spelled, StarModifier, Top, Values, With,
+    LimitKind, NullOrder, PercentForm, Query, QueryBody, RowForm, Select, SelectItem, SelectQuantifier, SelectValue, SetOperation,
+    SetOperator, SetQuantifier, SortKey, Span, Spelled, StarModifier, Top, Values, With,
 };
 
 impl Parser<'_> {
@@ -197,20 +197,24 @@ impl Parser<'_> {
     pub(crate) fn values(&mut self) -> Parse<Values<Spelled>> {
         let first = self.at;
         self.expect_keyword(Keyword::VALUES)?;
-        let row_word = self.at_keyword(Keyword::ROW);
+        let form = match (self.keyword(), self.symbol()) {
+            (Keyword::ROW, _) => RowForm::Word,
+            (_, Symbol::LeftParen) => RowForm::Parens,
+            _ if self.name() == DialectName::Spark => RowForm::Bare,
+            _ => RowForm::Parens,
+        };
         let rows = self.list(|p| {
-            if row_word {
-                p.expect_keyword(Keyword::ROW)?;
-            } else if !p.at_symbol(Symbol::LeftParen) && p.is(&[DialectName::Spark]) {
-                // Spark: VALUES 1, 2 has rows of one column.
-                return Ok(vec![p.expression()?]);
+            match form {
+                RowForm::Word => p.expect_keyword(Keyword::ROW)?,
+                RowForm::Bare => return Ok(vec![p.expression()?]),
+                RowForm::Parens => {}
             }
             p.expect_symbol(Symbol::LeftParen)?;
             let row = p.expression_list()?;
             p.expect_symbol(Symbol::RightParen)?;
             Ok(row)
         })?;
-        Ok(Values { rows, row_word, span: self.span_from(first) })
+        Ok(Values { rows, form, span: self.span_from(first) })
     }
 
     // --- select --------------------------------------------------------------------------------

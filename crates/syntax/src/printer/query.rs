@@ -4,9 +4,9 @@ use super::{Glue, Mark, Printer};
 use crate::dialect::DialectName;
 use crate::tree::{
     AliasForm, CommonTable, ConnectBy, Direction, Expr, GroupBy, GroupItem, GroupWord, Join, JoinCondition, JoinKind, LateralView,
-    LimitClause, LimitKind, NullOrder, Numbered, PercentForm, Pivot, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
-    SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StarModifier, TableAlias, TableKind, TableRef, Top, Unpivot, Values,
-    With,
+    LimitClause, LimitKind, NullOrder, Numbered, PercentForm, Pivot, Query, QueryBody, RowForm, Select, SelectItem, SelectQuantifier,
+    SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StarModifier, TableAlias, TableKind, TableRef, Top,
+    Unpivot, Values, With,
 };
 
 impl Printer<'_> {
@@ -149,14 +149,13 @@ impl Printer<'_> {
         self.node(values.span, |p| {
             p.clause(&["VALUES"]);
             p.comma_list(&values.rows, |p, row| {
-                if values.row_word {
-                    p.word("ROW");
-                    p.tight("(");
-                } else if row.len() == 1 && p.dialect.name == DialectName::Spark && p.end > 0 && !p.at_cursor("(") {
-                    p.expr_list(row);
-                    return;
-                } else {
-                    p.open();
+                match values.form {
+                    RowForm::Bare => return p.expr_list(row),
+                    RowForm::Word => {
+                        p.word("ROW");
+                        p.tight("(");
+                    }
+                    RowForm::Parens => p.open(),
                 }
                 p.expr_list(row);
                 p.tight(")");

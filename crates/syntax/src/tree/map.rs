@@ -334,7 +334,7 @@ pub fn map_body<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, bod
         QueryBody::Nested(query, span) => QueryBody::Nested(Box::new(map.query(*query)), span),
         QueryBody::Values(values) => QueryBody::Values(Values {
             rows: values.rows.into_iter().map(|row| all(map, row)).collect(),
-            row_word: values.row_word,
+            form: values.form,
             span: values.span,
         }),
         QueryBody::Table(name, span) => QueryBody::Table(name, span),

@@ -68,13 +68,24 @@ pub enum QueryBody<S: Stage> {
     Table(ObjectName, Span),
 }
 
+/// How a row of VALUES is written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum RowForm {
+    /// `(a, b)`.
+    Parens,
+    /// `ROW(a, b)`.
+    Word,
+    /// `a`: a row of one column (Spark).
+    Bare,
+}
+
 /// A table value constructor.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Values<S: Stage> {
     /// The rows.
     pub rows: Vec<Vec<Expr<S>>>,
-    /// Each row is written ROW(..).
-    pub row_word: bool,
+    /// How each row is written.
+    pub form: RowForm,
     /// Its tokens.
     pub span: Span,
 }
