@@ -71,13 +71,10 @@ pub(super) fn moved_comments<'a>(printed: &[Printed<'_>], job: &LayoutJob<'a>) -
                 match piece {
                     Piece::Blank(text) => own_line = own_line || text.contains('\n'),
                     Piece::Executable(_) => {}
-                    Piece::Line(text) | Piece::Block(text) => {
-                        if !own_line && kept[index - 1 - first] {
-                            moved.after.entry(index as u32 - 1).or_default().push(text);
-                        } else {
-                            pending.push(text);
-                        }
-                    }
+                    Piece::Line(text) | Piece::Block(text) => match (own_line, last_kept_in_line(job, &kept, index)) {
+                        (false, Some(token)) => moved.after.entry(token).or_default().push(text),
+                        _ => pending.push(text),
+                    },
                 }
             }
         }
@@ -87,6 +84,21 @@ pub(super) fn moved_comments<'a>(printed: &[Printed<'_>], job: &LayoutJob<'a>) -
     }
     moved.end = pending;
     moved
+}
+
+/// The last token before `index` that stays and stands in the same line of the source: what a
+/// comment behind the line is about.
+fn last_kept_in_line(job: &LayoutJob<'_>, kept: &[bool], index: usize) -> Option<u32> {
+    let first = job.span.first as usize;
+    for token in (first..index).rev() {
+        if kept[token - first] {
+            return Some(token as u32);
+        }
+        if token == first || job.gap_before(token).contains('\n') {
+            return None;
+        }
+    }
+    None
 }
 
 impl<'a> Keep<'a, '_> {
@@ -255,7 +267,8 @@ impl<'a> Keep<'a, '_> {
 
     fn write_blank(&mut self, blank: &str) {
         if self.open_line && !blank.contains('\n') {
-            self.end_line();
+            // The line break takes the blank's place.
+            return self.end_line();
         }
         let blank = self.dedented(blank);
         self.out.push_str(&blank);
