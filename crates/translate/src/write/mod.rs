@@ -10,9 +10,9 @@ use crate::Notes;
 use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
 use syntax::tree::{
     AliasForm, Call, Cast, CastForm, CommonTable, Expr, ExprKind, Ident, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
-    QueryBody, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StageMap, Statement,
-    StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_insert, map_query,
-    map_select, map_select_item, map_table, map_update,
+    QueryBody, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StageMap,
+    Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_insert,
+    map_query, map_select, map_select_item, map_table, map_update,
 };
 use syntax::{Dialect, DialectName, Spelling, decode_text, write_text};
 
@@ -308,6 +308,14 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         match body {
             QueryBody::SetOperation(operation) => syntax::with_stack(|| self.set_operation(*operation)),
             QueryBody::Table(name, span) => QueryBody::Table(self.table_name(name), span),
+            QueryBody::Values(mut values) => {
+                values.form = match self.to.name {
+                    DialectName::Mysql => RowForm::Word,
+                    DialectName::Spark => values.form,
+                    _ => RowForm::Parens,
+                };
+                map_body(self, QueryBody::Values(values))
+            }
             other => {
                 let spelled = map_body(self, other);
                 // A whole query in parentheses says nothing.
