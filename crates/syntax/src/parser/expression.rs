@@ -1,16 +1,13 @@
 //! Expressions, by precedence climbing.
 
-use compact_str::CompactString;
-
 use super::{Parse, Parser};
 use crate::dialect::DialectName;
 use crate::keyword::{Keyword, Role};
 use crate::precedence;
 use crate::token::{Symbol, Token, TokenKind};
 use crate::tree::{
-    ArrayForm, ArrayLiteral, Between, Binary, Case, Cast, CastForm, CollectWord, Expr, ExprKind, Field, Ident, InSet, InTest, Interval,
-    IsTest, IsWhat, Lambda, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator, Quantified, QuantifierWord, Quote, Span,
-    Spelled, StructForm, StructLiteral, Subscript, Unary,
+    ArrayForm, ArrayLiteral, Binary, Cast, CastForm, CollectWord, Expr, ExprKind, Field, IsTest, IsWhat, Literal, LogicOperator,
+    ObjectName, Operator, Quantified, QuantifierWord, Quote, Span, Spelled, StructForm, StructLiteral, Subscript, Unary,
 };
 
 type Expression = Expr<Spelled>;
@@ -27,7 +24,7 @@ impl Parser<'_> {
         self.deeper(|p| p.climb(least))
     }
 
-    fn climb(&mut self, least: u8) -> Parse<Expression> {
+    pub(super) fn climb(&mut self, least: u8) -> Parse<Expression> {
         let first = self.at;
         let mut left = self.prefix(first)?;
         let mut length = 0;
@@ -49,7 +46,7 @@ impl Parser<'_> {
     }
 
     /// Most operands are followed by a comma, a parenthesis or a clause: those are told first.
-    fn infix_may_follow(&self) -> bool {
+    pub(super) fn infix_may_follow(&self) -> bool {
         let token = self.token();
         match token.kind {
             TokenKind::Symbol => !matches!(token.symbol, Symbol::Comma | Symbol::RightParen),
@@ -59,13 +56,13 @@ impl Parser<'_> {
         }
     }
 
-    fn made(&self, first: usize, kind: Kind) -> Expression {
+    pub(super) fn made(&self, first: usize, kind: Kind) -> Expression {
         Expr { kind, span: self.span_from(first) }
     }
 
     // --- prefix --------------------------------------------------------------------------------
 
-    fn prefix(&mut self, first: usize) -> Parse<Expression> {
+    pub(super) fn prefix(&mut self, first: usize) -> Parse<Expression> {
         let operator = match (self.symbol(), self.keyword()) {
             (_, Keyword::NOT) => {
                 self.advance();
@@ -89,7 +86,7 @@ impl Parser<'_> {
     // --- infix ---------------------------------------------------------------------------------
 
     /// Reads one operator and its right side, if one follows that binds tightly enough.
-    fn infix(&mut self, left: Expression, first: usize, least: u8) -> Parse<(Expression, bool)> {
+    pub(super) fn infix(&mut self, left: Expression, first: usize, least: u8) -> Parse<(Expression, bool)> {
         let token = self.token();
         if token.kind == TokenKind::Symbol {
             return self.symbol_operator(left, first, least);
@@ -149,7 +146,7 @@ impl Parser<'_> {
         }
     }
 
-    fn logic(&mut self, left: Expression, first: usize, operator: LogicOperator, level: u8) -> Parse<(Expression, bool)> {
+    pub(super) fn logic(&mut self, left: Expression, first: usize, operator: LogicOperator, level: u8) -> Parse<(Expression, bool)> {
         let keyword = self.keyword();
         let mut operands = vec![left];
         while self.take_keyword(keyword) {
@@ -158,7 +155,7 @@ impl Parser<'_> {
         Ok((self.made(first, ExprKind::Logic(operator, operands)), true))
     }
 
-    fn word_operator(&mut self, left: Expression, first: usize, least: u8) -> Parse<(Expression, bool)> {
+    pub(super) fn word_operator(&mut self, left: Expression, first: usize, least: u8) -> Parse<(Expression, bool)> {
         let mysql_family = self.is(&[DialectName::Mysql, DialectName::Mariadb]);
         let operator = match self.keyword() {
             Keyword::DIV if mysql_family || self.name() == DialectName::Spark => Operator::Div,
@@ -179,7 +176,7 @@ impl Parser<'_> {
         self.binary(left, first, operator, level)
     }
 
-    fn symbol_operator(&mut self, left: Expression, first: usize, least: u8) -> Parse<(Expression, bool)> {
+    pub(super) fn symbol_operator(&mut self, left: Expression, first: usize, least: u8) -> Parse<(Expression, bool)> {
         let symbol = self.symbol();
         let operator = Operator::Symbol(symbol);
         let Some(level) = precedence::of_operator(self.name(), operator, self.spelling.bars_mean_or) else {
@@ -218,13 +215,13 @@ impl Parser<'_> {
         self.binary(left, first, operator, level)
     }
 
-    fn binary(&mut self, left: Expression, first: usize, operator: Operator, level: u8) -> Parse<(Expression, bool)> {
+    pub(super) fn binary(&mut self, left: Expression, first: usize, operator: Operator, level: u8) -> Parse<(Expression, bool)> {
         let right = self.expression_above(level + 1)?;
         Ok((self.made(first, ExprKind::Binary(Box::new(Binary { operator, left, right }))), true))
     }
 
     /// Whether the token `ahead` can begin an operand.
-    fn operand_follows(&self, ahead: usize) -> bool {
+    pub(super) fn operand_follows(&self, ahead: usize) -> bool {
         let token = self.peek(ahead);
         match token.kind {
             TokenKind::Word => token.keyword == Keyword::NONE || !self.is_reserved(token) || token.keyword.can(Role::BeginsOperand),
@@ -236,157 +233,9 @@ impl Parser<'_> {
         }
     }
 
-    fn quantified_set(&mut self) -> Parse<Expression> {
-        let first = self.at;
-        self.expect_symbol(Symbol::LeftParen)?;
-        if self.starts_query() {
-            let query = self.query()?;
-            self.expect_symbol(Symbol::RightParen)?;
-            return Ok(self.made(first, ExprKind::Subquery(Box::new(query))));
-        }
-        let mut items = self.expression_list()?;
-        self.expect_symbol(Symbol::RightParen)?;
-        if items.len() == 1 {
-            let inner = items.remove(0);
-            return Ok(self.made(first, ExprKind::Nested(Box::new(inner))));
-        }
-        Ok(self.made(first, ExprKind::Row(items)))
-    }
-
-    // --- predicates ----------------------------------------------------------------------------
-
-    fn is_test(&mut self, operand: Expression, first: usize) -> Parse<Expression> {
-        self.expect_keyword(Keyword::IS)?;
-        let negated = self.take_keyword(Keyword::NOT);
-        let what = match self.keyword() {
-            Keyword::NULL => IsWhat::Null,
-            Keyword::TRUE => IsWhat::True,
-            Keyword::FALSE => IsWhat::False,
-            Keyword::UNKNOWN => IsWhat::Unknown,
-            Keyword::DISTINCT => {
-                self.advance();
-                self.expect_keyword(Keyword::FROM)?;
-                let other = self.expression_above(precedence::COMPARISON + 1)?;
-                let test = IsTest { operand, negated, what: IsWhat::DistinctFrom(other), one_word: false };
-                return Ok(self.made(first, ExprKind::Is(Box::new(test))));
-            }
-            _ if self.name() == DialectName::Sqlite => {
-                let other = self.expression_above(precedence::COMPARISON + 1)?;
-                let test = IsTest { operand, negated, what: IsWhat::Same(other), one_word: false };
-                return Ok(self.made(first, ExprKind::Is(Box::new(test))));
-            }
-            _ => {
-                let words = self.is_words()?;
-                let test = IsTest { operand, negated, what: IsWhat::Words(words), one_word: false };
-                return Ok(self.made(first, ExprKind::Is(Box::new(test))));
-            }
-        };
-        self.advance();
-        Ok(self.made(first, ExprKind::Is(Box::new(IsTest { operand, negated, what, one_word: false }))))
-    }
-
-    /// JSON [OBJECT|ARRAY|SCALAR|VALUE], EMPTY, A SET, NAN, INFINITE, [form] NORMALIZED, DANGLING.
-    fn is_words(&mut self) -> Parse<CompactString> {
-        const WORDS: &[&str] =
-            &["JSON", "EMPTY", "A", "NAN", "INFINITE", "NORMALIZED", "DANGLING", "NFC", "NFD", "NFKC", "NFKD", "DOCUMENT"];
-        let first = self.text_of(self.token()).to_uppercase();
-        if !WORDS.contains(&first.as_str()) {
-            return Err(self.expected("NULL, TRUE, FALSE or DISTINCT FROM"));
-        }
-        self.advance();
-        let mut words = first;
-        let follows = |words: &str, next: &str| {
-            matches!(
-                (words, next),
-                ("JSON", "OBJECT" | "ARRAY" | "SCALAR" | "VALUE") | ("A", "SET") | ("NFC" | "NFD" | "NFKC" | "NFKD", "NORMALIZED")
-            )
-        };
-        let next = self.text_of(self.token()).to_uppercase();
-        if follows(&words, &next) {
-            self.advance();
-            words = format!("{words} {next}");
-        }
-        Ok(words.into())
-    }
-
-    /// BETWEEN, IN, LIKE and kin; NOT has been taken.
-    fn predicate(&mut self, operand: Expression, first: usize, negated: bool) -> Parse<(Expression, bool)> {
-        let word = self.advance().keyword;
-        let kind = match word {
-            Keyword::BETWEEN => {
-                let symmetric = self.take_keyword(Keyword::SYMMETRIC);
-                self.take_word("ASYMMETRIC");
-                let level = precedence::COMPARISON + 1;
-                let low = self.expression_above(level)?;
-                self.expect_keyword(Keyword::AND)?;
-                let high = self.expression_above(level)?;
-                ExprKind::Between(Box::new(Between { operand, negated, symmetric, low, high }))
-            }
-            Keyword::IN => {
-                let set = self.in_set()?;
-                ExprKind::In(Box::new(InTest { operand, negated, set }))
-            }
-            _ => {
-                let test = self.like_test(operand, negated, word)?;
-                ExprKind::Like(Box::new(test))
-            }
-        };
-        Ok((self.made(first, kind), true))
-    }
-
-    fn in_set(&mut self) -> Parse<InSet<Spelled>> {
-        if !self.at_symbol(Symbol::LeftParen) {
-            // BigQuery: IN UNNEST(x); DuckDB: IN list; a parameter that holds a list.
-            return Ok(InSet::Value(self.expression_above(precedence::COMPARISON + 1)?));
-        }
-        if self.starts_query() {
-            self.advance();
-            let query = self.query()?;
-            self.expect_symbol(Symbol::RightParen)?;
-            return Ok(InSet::Query(query));
-        }
-        self.advance();
-        // SQLite allows an empty list.
-        if self.name() == DialectName::Sqlite && self.take_symbol(Symbol::RightParen) {
-            return Ok(InSet::List(Vec::new()));
-        }
-        let items = self.expression_list()?;
-        self.expect_symbol(Symbol::RightParen)?;
-        Ok(InSet::List(items))
-    }
-
-    fn like_test(&mut self, operand: Expression, negated: bool, word: Keyword) -> Parse<LikeTest<Spelled>> {
-        let word = match word {
-            Keyword::ILIKE => LikeWord::Ilike,
-            Keyword::SIMILAR => {
-                self.expect_keyword(Keyword::TO)?;
-                LikeWord::SimilarTo
-            }
-            Keyword::GLOB => LikeWord::Glob,
-            Keyword::RLIKE => LikeWord::Rlike,
-            Keyword::REGEXP => LikeWord::Regexp,
-            Keyword::MATCH => LikeWord::Match,
-            _ => LikeWord::Like,
-        };
-        let quantifier = match self.keyword() {
-            Keyword::ANY if self.peek(1).symbol == Symbol::LeftParen => Some(QuantifierWord::Any),
-            Keyword::SOME if self.peek(1).symbol == Symbol::LeftParen => Some(QuantifierWord::Some),
-            Keyword::ALL if self.peek(1).symbol == Symbol::LeftParen => Some(QuantifierWord::All),
-            _ => None,
-        };
-        if quantifier.is_some() {
-            self.advance();
-            let pattern = self.quantified_set()?;
-            return Ok(LikeTest { operand, negated, word, quantifier, pattern, escape: None });
-        }
-        let pattern = self.expression_above(precedence::COMPARISON + 6)?;
-        let escape = if self.take_keyword(Keyword::ESCAPE) { Some(self.expression_above(precedence::COMPARISON + 6)?) } else { None };
-        Ok(LikeTest { operand, negated, word, quantifier, pattern, escape })
-    }
-
     // --- primaries -----------------------------------------------------------------------------
 
-    fn primary_with_postfix(&mut self, first: usize) -> Parse<Expression> {
+    pub(super) fn primary_with_postfix(&mut self, first: usize) -> Parse<Expression> {
         let mut expr = self.primary(first)?;
         loop {
             expr = match self.symbol() {
@@ -411,7 +260,7 @@ impl Parser<'_> {
         }
     }
 
-    fn field_follows(&self, expr: &Expression) -> bool {
+    pub(super) fn field_follows(&self, expr: &Expression) -> bool {
         matches!(
             expr.kind,
             ExprKind::Nested(_)
@@ -423,11 +272,11 @@ impl Parser<'_> {
         ) && self.peek(1).symbol != Symbol::Star
     }
 
-    fn outer_mark_follows(&self) -> bool {
+    pub(super) fn outer_mark_follows(&self) -> bool {
         self.name() == DialectName::Oracle && self.peek(1).symbol == Symbol::Plus && self.peek(2).symbol == Symbol::RightParen
     }
 
-    fn subscript(&mut self, operand: Expression, first: usize) -> Parse<Expression> {
+    pub(super) fn subscript(&mut self, operand: Expression, first: usize) -> Parse<Expression> {
         self.expect_symbol(Symbol::LeftBracket)?;
         let low = if self.at_symbol(Symbol::Colon) { None } else { Some(self.expression()?) };
         let mut slice = None;
@@ -449,7 +298,7 @@ impl Parser<'_> {
         Ok(self.made(first, ExprKind::Subscript(Box::new(Subscript { operand, low, slice }))))
     }
 
-    fn primary(&mut self, first: usize) -> Parse<Expression> {
+    pub(super) fn primary(&mut self, first: usize) -> Parse<Expression> {
         let token = self.token();
         match token.kind {
             TokenKind::Number => {
@@ -472,7 +321,7 @@ impl Parser<'_> {
         }
     }
 
-    fn text_literal(&mut self) -> Literal {
+    pub(super) fn text_literal(&mut self) -> Literal {
         let first = self.take_text();
         // Adjacent literals are one text in MySQL and Spark, and over a line break in PostgreSQL.
         let joins = self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Spark, DialectName::Postgres, DialectName::Duckdb]);
@@ -487,7 +336,7 @@ impl Parser<'_> {
         Literal::Texts(more)
     }
 
-    fn parts_may_join(&self) -> bool {
+    pub(super) fn parts_may_join(&self) -> bool {
         if !self.is(&[DialectName::Postgres, DialectName::Duckdb]) {
             return true;
         }
@@ -495,7 +344,7 @@ impl Parser<'_> {
         self.source[before..self.token().start as usize].contains('\n')
     }
 
-    fn symbol_primary(&mut self, first: usize) -> Parse<Expression> {
+    pub(super) fn symbol_primary(&mut self, first: usize) -> Parse<Expression> {
         match self.symbol() {
             Symbol::LeftParen => self.parenthesised(first),
             Symbol::Star => {
@@ -514,7 +363,7 @@ impl Parser<'_> {
         }
     }
 
-    fn braced_escape(&mut self, first: usize) -> Parse<Expression> {
+    pub(super) fn braced_escape(&mut self, first: usize) -> Parse<Expression> {
         self.advance();
         let word = self.take_text().to_ascii_lowercase();
         let type_word = match word.as_str() {
@@ -536,14 +385,14 @@ impl Parser<'_> {
         Ok(self.made(first, ExprKind::Literal(Literal::typed(type_word, text))))
     }
 
-    fn bracketed_items(&mut self) -> Parse<Vec<Expression>> {
+    pub(super) fn bracketed_items(&mut self) -> Parse<Vec<Expression>> {
         self.expect_symbol(Symbol::LeftBracket)?;
         let items = if self.at_symbol(Symbol::RightBracket) { Vec::new() } else { self.expression_list()? };
         self.expect_symbol(Symbol::RightBracket)?;
         Ok(items)
     }
 
-    fn braces(&mut self, first: usize, form: StructForm) -> Parse<Expression> {
+    pub(super) fn braces(&mut self, first: usize, form: StructForm) -> Parse<Expression> {
         self.expect_symbol(Symbol::LeftBrace)?;
         let mut fields = Vec::new();
         if !self.at_symbol(Symbol::RightBrace) {
@@ -558,7 +407,7 @@ impl Parser<'_> {
     }
 
     /// A subquery, an expression in parentheses, a row value, or the parameters of a lambda.
-    fn parenthesised(&mut self, first: usize) -> Parse<Expression> {
+    pub(super) fn parenthesised(&mut self, first: usize) -> Parse<Expression> {
         if self.starts_query_in_parens() {
             self.advance();
             let query = self.query()?;
@@ -587,7 +436,7 @@ impl Parser<'_> {
 
     /// `(SELECT`, `((SELECT .. ) UNION`: but `((SELECT 1) + 2)` is an expression, which only what
     /// follows the inner parentheses tells.
-    fn starts_query_in_parens(&self) -> bool {
+    pub(super) fn starts_query_in_parens(&self) -> bool {
         if !self.starts_query() {
             return false;
         }
@@ -613,7 +462,7 @@ impl Parser<'_> {
         None
     }
 
-    fn word_primary(&mut self, first: usize) -> Parse<Expression> {
+    pub(super) fn word_primary(&mut self, first: usize) -> Parse<Expression> {
         let next = self.peek(1);
         match self.keyword() {
             Keyword::NONE => {}
@@ -693,7 +542,7 @@ impl Parser<'_> {
     }
 
     /// Oracle before 23 and SQL Server have no TRUE and FALSE: there they are names.
-    fn has_boolean_words(&self) -> bool {
+    pub(super) fn has_boolean_words(&self) -> bool {
         match self.name() {
             DialectName::Tsql => false,
             DialectName::Oracle => self.dialect.since(23, 0),
@@ -701,13 +550,13 @@ impl Parser<'_> {
         }
     }
 
-    fn literal(&mut self, first: usize, literal: Literal) -> Expression {
+    pub(super) fn literal(&mut self, first: usize, literal: Literal) -> Expression {
         self.advance();
         self.made(first, ExprKind::Literal(literal))
     }
 
     /// DATE '..' and any other `word 'text'`.
-    fn typed_literal(&mut self, first: usize) -> Parse<Expression> {
+    pub(super) fn typed_literal(&mut self, first: usize) -> Parse<Expression> {
         let word = self.take_text();
         let text = self.take_text();
         // A character set introducer of MySQL says nothing about the value.
@@ -717,228 +566,9 @@ impl Parser<'_> {
         Ok(self.made(first, ExprKind::Literal(Literal::typed(word.to_uppercase(), text))))
     }
 
-    fn case(&mut self, first: usize) -> Parse<Expression> {
-        self.expect_keyword(Keyword::CASE)?;
-        let operand = if self.at_keyword(Keyword::WHEN) { None } else { Some(self.expression()?) };
-        let mut branches = Vec::new();
-        while self.take_keyword(Keyword::WHEN) {
-            let when = self.expression()?;
-            self.expect_keyword(Keyword::THEN)?;
-            branches.push((when, self.expression()?));
-        }
-        if branches.is_empty() {
-            return Err(self.expected("WHEN"));
-        }
-        let otherwise = if self.take_keyword(Keyword::ELSE) { Some(self.expression()?) } else { None };
-        self.expect_keyword(Keyword::END)?;
-        Ok(self.made(first, ExprKind::Case(Box::new(Case { operand, branches, otherwise }))))
-    }
-
-    fn cast(&mut self, first: usize) -> Parse<Option<Expression>> {
-        let word = self.keyword();
-        let type_first = match (word, self.name()) {
-            (Keyword::CONVERT | Keyword::TRY_CONVERT, DialectName::Tsql) => true,
-            (Keyword::CONVERT, DialectName::Mysql | DialectName::Mariadb) => return self.mysql_convert(first).map(Some),
-            (Keyword::CONVERT | Keyword::TRY_CONVERT, _) => return Ok(None),
-            _ => false,
-        };
-        self.advance();
-        self.expect_symbol(Symbol::LeftParen)?;
-        let (form, operand, to, mut extra);
-        if type_first {
-            form = if word == Keyword::CONVERT { CastForm::Convert } else { CastForm::TryConvert };
-            to = self.type_name()?;
-            self.expect_symbol(Symbol::Comma)?;
-            operand = self.expression()?;
-            extra = if self.take_symbol(Symbol::Comma) { Some(self.expression()?) } else { None };
-        } else {
-            form = match word {
-                Keyword::TRY_CAST => CastForm::TryCast,
-                Keyword::SAFE_CAST => CastForm::SafeCast,
-                _ => CastForm::Cast,
-            };
-            operand = self.expression()?;
-            self.expect_keyword(Keyword::AS)?;
-            to = self.type_name()?;
-            extra = None;
-            if self.take_keyword(Keyword::FORMAT) {
-                extra = Some(self.expression()?);
-            }
-        }
-        self.expect_symbol(Symbol::RightParen)?;
-        let cast = Cast { form, operand, to, extra: extra.take() };
-        Ok(Some(self.made(first, ExprKind::Cast(Box::new(cast)))))
-    }
-
-    /// CONVERT(x, type) or CONVERT(x USING charset).
-    fn mysql_convert(&mut self, first: usize) -> Parse<Expression> {
-        self.advance();
-        self.expect_symbol(Symbol::LeftParen)?;
-        let operand = self.expression()?;
-        let form = if self.take_keyword(Keyword::USING) { CastForm::ConvertUsing } else { CastForm::ConvertTo };
-        if form == CastForm::ConvertTo {
-            self.expect_symbol(Symbol::Comma)?;
-        }
-        let to = self.type_name()?;
-        self.expect_symbol(Symbol::RightParen)?;
-        Ok(self.made(first, ExprKind::Cast(Box::new(Cast { form, operand, to, extra: None }))))
-    }
-
-    /// `INTERVAL '1' DAY`, `INTERVAL 1 DAY`, `INTERVAL '1 day'`, `INTERVAL (x) MONTH`.
-    fn interval(&mut self, first: usize) -> Parse<Option<Expression>> {
-        let plain_text_name = self.peek(1).symbol == Symbol::LeftParen && self.is(&[DialectName::Oracle, DialectName::Tsql]);
-        if plain_text_name {
-            return Ok(None);
-        }
-        self.advance();
-        let value = self.expression_above(precedence::COMPARISON + 1)?;
-        let unit_first = self.at;
-        let unit = self.interval_unit();
-        let unit_span = self.span_from(unit_first);
-        let mut more = Vec::new();
-        while unit.is_some() && self.name() == DialectName::Spark && matches!(self.token().kind, TokenKind::Number | TokenKind::String) {
-            let amount = self.expression_above(precedence::UNARY)?;
-            let Some(word) = self.interval_unit() else { break };
-            more.push((amount, word));
-        }
-        Ok(Some(self.made(first, ExprKind::Interval(Box::new(Interval { value, unit, unit_span, more })))))
-    }
-
-    fn interval_unit(&mut self) -> Option<CompactString> {
-        const UNITS: &[&str] = &[
-            "YEAR",
-            "QUARTER",
-            "MONTH",
-            "WEEK",
-            "DAY",
-            "HOUR",
-            "MINUTE",
-            "SECOND",
-            "MILLISECOND",
-            "MICROSECOND",
-            "NANOSECOND",
-            "YEAR_MONTH",
-            "DAY_HOUR",
-            "DAY_MINUTE",
-            "DAY_SECOND",
-            "DAY_MICROSECOND",
-            "HOUR_MINUTE",
-            "HOUR_SECOND",
-            "HOUR_MICROSECOND",
-            "MINUTE_SECOND",
-            "MINUTE_MICROSECOND",
-            "SECOND_MICROSECOND",
-            "DECADE",
-            "CENTURY",
-        ];
-        let is_unit = |p: &Self, ahead: usize| {
-            let token = p.peek(ahead);
-            let word = p.text_of(token).to_ascii_uppercase();
-            let singular = word.strip_suffix('S').unwrap_or(&word).to_string();
-            token.kind == TokenKind::Word && (UNITS.contains(&word.as_str()) || UNITS.contains(&singular.as_str()))
-        };
-        if !is_unit(self, 0) {
-            return None;
-        }
-        let first = self.at;
-        self.advance();
-        self.skip_precision();
-        if self.at_keyword(Keyword::TO) && is_unit(self, 1) {
-            self.advance();
-            self.advance();
-            self.skip_precision();
-        }
-        let words: Vec<&str> = (first..self.at).map(|i| self.text_of(self.tokens[i])).collect();
-        Some(words.join(" ").to_uppercase().into())
-    }
-
-    fn skip_precision(&mut self) {
-        if self.at_symbol(Symbol::LeftParen) && self.peek(1).kind == TokenKind::Number {
-            let _ = self.skip_group();
-        }
-    }
-
-    /// `ARRAY<INT64>[1, 2]`.
-    fn typed_array(&mut self, first: usize) -> Parse<Expression> {
-        self.advance();
-        self.advance();
-        let element = self.type_name()?;
-        self.close_angle()?;
-        let items = if self.at_symbol(Symbol::LeftParen) {
-            self.advance();
-            let items = if self.at_symbol(Symbol::RightParen) { Vec::new() } else { self.expression_list()? };
-            self.expect_symbol(Symbol::RightParen)?;
-            items
-        } else {
-            self.bracketed_items()?
-        };
-        let array = ArrayLiteral { form: ArrayForm::Typed, element: Some(element), items };
-        Ok(self.made(first, ExprKind::Array(Box::new(array))))
-    }
-
-    fn struct_call(&mut self, first: usize) -> Parse<Expression> {
-        let declared = if self.peek(1).symbol == Symbol::Less {
-            Some(self.type_name()?)
-        } else {
-            self.advance();
-            None
-        };
-        self.expect_symbol(Symbol::LeftParen)?;
-        let mut fields = Vec::new();
-        if !self.at_symbol(Symbol::RightParen) {
-            fields = self.list(|p| {
-                let value = p.expression()?;
-                let name = if p.take_keyword(Keyword::AS) { Some(p.any_ident("a field's name")?) } else { None };
-                let name = name.map(|ident| Expr { span: ident.span(), kind: ExprKind::Column(ObjectName::single(ident)) });
-                Ok((name, value))
-            })?;
-        }
-        self.expect_symbol(Symbol::RightParen)?;
-        let literal = StructLiteral { form: StructForm::Call, declared, fields };
-        Ok(self.made(first, ExprKind::Struct(Box::new(literal))))
-    }
-
-    // --- lambdas -------------------------------------------------------------------------------
-
-    fn arrow_is_lambda(&self, left: &Expression) -> bool {
-        if !self.is(&[DialectName::Duckdb, DialectName::Spark]) {
-            return false;
-        }
-        // DuckDB reads `column -> 'key'` as JSON when a text follows.
-        let json = self.peek(1).kind == TokenKind::String && self.name() == DialectName::Duckdb;
-        let names = match &left.kind {
-            ExprKind::Column(name) => name.as_single().is_some(),
-            ExprKind::Row(items) => items.iter().all(|i| i.as_name().is_some()),
-            ExprKind::Nested(inner) => inner.as_name().is_some(),
-            _ => false,
-        };
-        names && !json
-    }
-
-    fn arrow_lambda(&mut self, left: Expression, first: usize) -> Parse<(Expression, bool)> {
-        let parameters: Vec<Ident> = match &left.kind {
-            ExprKind::Row(items) => items.iter().filter_map(|i| i.as_name().cloned()).collect(),
-            ExprKind::Nested(inner) => inner.as_name().cloned().into_iter().collect(),
-            _ => left.as_name().cloned().into_iter().collect(),
-        };
-        self.advance();
-        let body = self.expression()?;
-        let lambda = Lambda { with_keyword: false, parameters, body };
-        Ok((self.made(first, ExprKind::Lambda(Box::new(lambda))), true))
-    }
-
-    /// `lambda x, y: x + y`.
-    fn keyword_lambda(&mut self, first: usize) -> Parse<Expression> {
-        self.advance();
-        let parameters = self.list(|p| p.any_ident("a parameter's name"))?;
-        self.expect_symbol(Symbol::Colon)?;
-        let body = self.expression()?;
-        Ok(self.made(first, ExprKind::Lambda(Box::new(Lambda { with_keyword: true, parameters, body }))))
-    }
-
     // --- names and calls -----------------------------------------------------------------------
 
-    fn name_or_call(&mut self, first: usize) -> Parse<Expression> {
+    pub(super) fn name_or_call(&mut self, first: usize) -> Parse<Expression> {
         let token = self.token();
         let calls = self.peek(1).symbol == Symbol::LeftParen
             && !(self.peek(2).symbol == Symbol::Plus && self.peek(3).symbol == Symbol::RightParen && self.name() == DialectName::Oracle);

@@ -3,8 +3,11 @@
 
 mod call;
 mod change;
+mod constructor;
 mod definition;
 mod expression;
+mod limit;
+mod predicate;
 mod query;
 mod script;
 mod table;

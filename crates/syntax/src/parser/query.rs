@@ -6,9 +6,9 @@ use crate::keyword::{Keyword, Role};
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
-    AliasForm, ColumnAlias, CommonTable, ConnectBy, Direction, Expr, ExprKind, GroupBy, GroupItem, GroupWord, LateralView, LimitClause,
-    LimitKind, NullOrder, PercentForm, Query, QueryBody, RowForm, Select, SelectItem, SelectQuantifier, SelectValue, SetOperation,
-    SetOperator, SetQuantifier, SortKey, Span, Spelled, StarModifier, Top, Values, With,
+    AliasForm, ColumnAlias, CommonTable, ConnectBy, ExprKind, GroupBy, GroupItem, GroupWord, LateralView, Query, QueryBody, RowForm,
+    Select, SelectItem, SelectQuantifier, SelectValue, SetOperation, SetOperator, SetQuantifier, Span, Spelled, StarModifier, Top, Values,
+    With,
 };
 
 impl Parser<'_> {
@@ -17,7 +17,7 @@ impl Parser<'_> {
         self.deeper(Self::query_inner)
     }
 
-    fn query_inner(&mut self) -> Parse<Query<Spelled>> {
+    pub(super) fn query_inner(&mut self) -> Parse<Query<Spelled>> {
         let first = self.at;
         let with = if self.at_keyword(Keyword::WITH) { Some(self.with()?) } else { None };
         let body = self.set_operations(0)?;
@@ -25,7 +25,7 @@ impl Parser<'_> {
     }
 
     /// The clauses behind a body.
-    fn query_from(&mut self, first: usize, with: Option<With<Spelled>>, body: QueryBody<Spelled>) -> Parse<Query<Spelled>> {
+    pub(super) fn query_from(&mut self, first: usize, with: Option<With<Spelled>>, body: QueryBody<Spelled>) -> Parse<Query<Spelled>> {
         let mut query =
             Query { with, body, order_by: Vec::new(), siblings: false, limit: Vec::new(), locking: None, options: None, span: Span::MADE };
         if self.at_keywords(&[Keyword::ORDER, Keyword::SIBLINGS, Keyword::BY]) {
@@ -48,7 +48,7 @@ impl Parser<'_> {
     }
 
     /// SORT BY, DISTRIBUTE BY and CLUSTER BY of Spark can stand in ORDER BY's place.
-    fn distribution(&mut self, query: &mut Query<Spelled>) -> Parse<()> {
+    pub(super) fn distribution(&mut self, query: &mut Query<Spelled>) -> Parse<()> {
         if self.name() != DialectName::Spark {
             return Ok(());
         }
@@ -73,7 +73,7 @@ impl Parser<'_> {
         Ok(With { recursive, tables, span: self.span_from(first) })
     }
 
-    fn common_table(&mut self) -> Parse<CommonTable<Spelled>> {
+    pub(super) fn common_table(&mut self) -> Parse<CommonTable<Spelled>> {
         let first = self.at;
         let name = self.any_ident("the name of a common table expression")?;
         let columns =
@@ -97,7 +97,7 @@ impl Parser<'_> {
     }
 
     /// SEARCH DEPTH FIRST BY .. SET x, CYCLE .. SET y TO .. DEFAULT .., up to ',' or the query.
-    fn search_cycle(&mut self) -> Parse<Option<Span>> {
+    pub(super) fn search_cycle(&mut self) -> Parse<Option<Span>> {
         if !matches!(self.keyword(), Keyword::SEARCH | Keyword::CYCLE) {
             return Ok(None);
         }
@@ -126,7 +126,7 @@ impl Parser<'_> {
 
     // --- set operations ------------------------------------------------------------------------
 
-    fn set_operations(&mut self, least: u8) -> Parse<QueryBody<Spelled>> {
+    pub(super) fn set_operations(&mut self, least: u8) -> Parse<QueryBody<Spelled>> {
         let first = self.at;
         let mut left = self.query_primary()?;
         let mut length = 0;
@@ -159,7 +159,7 @@ impl Parser<'_> {
         Ok(left)
     }
 
-    fn at_set_operator(&self) -> Option<(SetOperator, bool)> {
+    pub(super) fn at_set_operator(&self) -> Option<(SetOperator, bool)> {
         let minus = [DialectName::Oracle, DialectName::Spark, DialectName::Mariadb];
         match self.keyword() {
             Keyword::UNION => Some((SetOperator::Union, false)),
@@ -170,7 +170,7 @@ impl Parser<'_> {
         }
     }
 
-    fn query_primary(&mut self) -> Parse<QueryBody<Spelled>> {
+    pub(super) fn query_primary(&mut self) -> Parse<QueryBody<Spelled>> {
         let first = self.at;
         match self.keyword() {
             Keyword::VALUES => {
@@ -219,7 +219,7 @@ impl Parser<'_> {
 
     // --- select --------------------------------------------------------------------------------
 
-    fn select(&mut self, first: usize) -> Parse<Select<Spelled>> {
+    pub(super) fn select(&mut self, first: usize) -> Parse<Select<Spelled>> {
         let mut select = Select::of(Vec::new(), Vec::new());
         self.select_head(&mut select)?;
         if self.at_keyword(Keyword::FROM) {
@@ -232,7 +232,7 @@ impl Parser<'_> {
     }
 
     /// SELECT, its quantifier, TOP, the list and INTO.
-    fn select_head(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
+    pub(super) fn select_head(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
         self.expect_keyword(Keyword::SELECT)?;
         let modifiers = self.at;
         self.skip_select_modifiers();
@@ -264,7 +264,7 @@ impl Parser<'_> {
         Ok(())
     }
 
-    fn skip_select_modifiers(&mut self) {
+    pub(super) fn skip_select_modifiers(&mut self) {
         loop {
             match self.keyword() {
                 Keyword::SQL_CALC_FOUND_ROWS
@@ -288,7 +288,7 @@ impl Parser<'_> {
         }
     }
 
-    fn select_quantifier(&mut self) -> Parse<Option<SelectQuantifier<Spelled>>> {
+    pub(super) fn select_quantifier(&mut self) -> Parse<Option<SelectQuantifier<Spelled>>> {
         match self.keyword() {
             Keyword::DISTINCT | Keyword::UNIQUE if self.at_keyword(Keyword::DISTINCT) || self.name() == DialectName::Oracle => {
                 self.advance();
@@ -331,7 +331,7 @@ impl Parser<'_> {
     }
 
     /// DuckDB and Spark: FROM first, SELECT after it or not at all.
-    fn from_first(&mut self, first: usize) -> Parse<Select<Spelled>> {
+    pub(super) fn from_first(&mut self, first: usize) -> Parse<Select<Spelled>> {
         let mut select = Select::of(Vec::new(), Vec::new());
         self.expect_keyword(Keyword::FROM)?;
         select.from_first = true;
@@ -345,7 +345,7 @@ impl Parser<'_> {
     }
 
     /// Everything from WHERE to QUALIFY.
-    fn select_clauses(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
+    pub(super) fn select_clauses(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
         while self.at_keywords(&[Keyword::LATERAL, Keyword::VIEW]) {
             select.lateral_views.push(self.lateral_view()?);
         }
@@ -369,7 +369,7 @@ impl Parser<'_> {
         self.select_trailing(select)
     }
 
-    fn windows_and_qualify(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
+    pub(super) fn windows_and_qualify(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
         loop {
             if self.at_keyword(Keyword::WINDOW) && self.peek(2).keyword == Keyword::AS {
                 self.advance();
@@ -388,7 +388,7 @@ impl Parser<'_> {
     }
 
     /// MODEL (Oracle) and USING SAMPLE (DuckDB), carried verbatim.
-    fn select_trailing(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
+    pub(super) fn select_trailing(&mut self, select: &mut Select<Spelled>) -> Parse<()> {
         let first = self.at;
         if self.at_keywords(&[Keyword::USING, Keyword::SAMPLE]) {
             while !self.at_end()
@@ -425,7 +425,7 @@ impl Parser<'_> {
         Ok(items)
     }
 
-    fn select_item(&mut self) -> Parse<SelectItem<Spelled>> {
+    pub(super) fn select_item(&mut self) -> Parse<SelectItem<Spelled>> {
         let first = self.at;
         if let Some(alias) = self.leading_alias()? {
             let value = SelectValue::Expr(self.expression()?);
@@ -441,7 +441,7 @@ impl Parser<'_> {
     }
 
     /// `name = expr` of SQL Server, `name: expr` of DuckDB.
-    fn leading_alias(&mut self) -> Parse<Option<ColumnAlias>> {
+    pub(super) fn leading_alias(&mut self) -> Parse<Option<ColumnAlias>> {
         let form = match (self.name(), self.peek(1).symbol) {
             (DialectName::Tsql, Symbol::Equal) => AliasForm::Equals,
             (DialectName::Duckdb, Symbol::Colon) => AliasForm::Prefix,
@@ -480,7 +480,7 @@ impl Parser<'_> {
         }
     }
 
-    fn star_modifiers(&mut self) -> Parse<Vec<StarModifier<Spelled>>> {
+    pub(super) fn star_modifiers(&mut self) -> Parse<Vec<StarModifier<Spelled>>> {
         let mut modifiers = Vec::new();
         loop {
             let modifier = match self.keyword() {
@@ -541,11 +541,11 @@ impl Parser<'_> {
         }
     }
 
-    fn starts_query_after(&self) -> bool {
+    pub(super) fn starts_query_after(&self) -> bool {
         matches!(self.peek(2).keyword, Keyword::SELECT | Keyword::WITH | Keyword::VALUES | Keyword::FROM)
     }
 
-    fn lateral_view(&mut self) -> Parse<LateralView<Spelled>> {
+    pub(super) fn lateral_view(&mut self) -> Parse<LateralView<Spelled>> {
         let first = self.at;
         self.at += 2;
         let outer = self.take_keyword(Keyword::OUTER);
@@ -558,7 +558,7 @@ impl Parser<'_> {
         Ok(LateralView { outer, call, table, columns, relation: (), span: self.span_from(first) })
     }
 
-    fn connect_by(&mut self) -> Parse<ConnectBy<Spelled>> {
+    pub(super) fn connect_by(&mut self) -> Parse<ConnectBy<Spelled>> {
         let first = self.at;
         let mut start_with = None;
         if self.take_keywords(&[Keyword::START, Keyword::WITH]) {
@@ -576,7 +576,7 @@ impl Parser<'_> {
         Ok(ConnectBy { start_with, start_last, no_cycle, condition, span: self.span_from(first) })
     }
 
-    fn group_by(&mut self) -> Parse<GroupBy<Spelled>> {
+    pub(super) fn group_by(&mut self) -> Parse<GroupBy<Spelled>> {
         let first = self.at;
         self.at += 2;
         let mut group = GroupBy { quantifier: None, all_columns: false, items: Vec::new(), with_word: None, span: Span::MADE };
@@ -614,7 +614,7 @@ impl Parser<'_> {
         Ok(group)
     }
 
-    fn group_item(&mut self) -> Parse<GroupItem<Spelled>> {
+    pub(super) fn group_item(&mut self) -> Parse<GroupItem<Spelled>> {
         let first = self.at;
         let word = match self.keyword() {
             Keyword::ROLLUP => Some(GroupWord::Rollup),
@@ -641,183 +641,5 @@ impl Parser<'_> {
             return Ok(GroupItem::Empty(self.span_from(first)));
         }
         Ok(GroupItem::Expr(self.expression()?))
-    }
-
-    // --- order and limits ----------------------------------------------------------------------
-
-    pub(crate) fn sort_key(&mut self) -> Parse<SortKey<Spelled>> {
-        let first = self.at;
-        let expr = if self.at_keyword(Keyword::ALL) {
-            // DuckDB: ORDER BY ALL.
-            let name = self.take_ident();
-            Expr { kind: ExprKind::Column(crate::tree::ObjectName::single(name)), span: self.span_from(first) }
-        } else {
-            self.expression()?
-        };
-        if matches!(expr.kind, ExprKind::Star(_)) {
-            return Err(self.error_at(expr.span, "'*' is no sort key".to_string()));
-        }
-        let direction = match self.take_any(&[Keyword::ASC, Keyword::DESC]) {
-            Some(Keyword::ASC) => Some(Direction::Ascending),
-            Some(_) => Some(Direction::Descending),
-            None => None,
-        };
-        let mut nulls = None;
-        if self.at_keyword(Keyword::NULLS) {
-            nulls = match self.peek(1).keyword {
-                Keyword::FIRST => Some(NullOrder::First),
-                Keyword::LAST => Some(NullOrder::Last),
-                _ => None,
-            };
-            if nulls.is_some() {
-                self.at += 2;
-            }
-        }
-        Ok(SortKey { expr, direction, nulls, span: self.span_from(first) })
-    }
-
-    pub(crate) fn limit_clauses(&mut self) -> Parse<Vec<LimitClause<Spelled>>> {
-        let mut clauses = Vec::new();
-        loop {
-            let first = self.at;
-            self.check_limit_word(&clauses)?;
-            let kind = match self.keyword() {
-                Keyword::LIMIT => self.limit()?,
-                Keyword::OFFSET => {
-                    self.advance();
-                    let count = self.expression()?;
-                    let rows_word = self.take_any(&[Keyword::ROW, Keyword::ROWS]).is_some();
-                    LimitKind::Offset { count, rows_word }
-                }
-                Keyword::FETCH => self.fetch()?,
-                _ => return Ok(clauses),
-            };
-            clauses.push(LimitClause { kind, span: self.span_from(first) });
-        }
-    }
-
-    /// Each dialect has its own words for a row limit; another's are no slip to be read over.
-    fn check_limit_word(&self, before: &[LimitClause<Spelled>]) -> Parse<()> {
-        use DialectName::{Bigquery, Mysql, Oracle, Spark, Sqlite, Tsql};
-        let is_pair = matches!(before, [LimitClause { kind: LimitKind::OffsetComma(..), .. }]);
-        let advice = match self.keyword() {
-            Keyword::OFFSET if is_pair => "LIMIT with a comma has its offset already",
-            Keyword::LIMIT if self.is(&[Oracle]) => "Oracle limits rows by FETCH FIRST n ROWS ONLY, or by ROWNUM in a query around",
-            Keyword::LIMIT if self.is(&[Tsql]) => "SQL Server limits rows by TOP (n), or by OFFSET m ROWS FETCH NEXT n ROWS ONLY",
-            Keyword::FETCH if self.is(&[Mysql, Sqlite, Bigquery, Spark]) => "this dialect limits rows by LIMIT n OFFSET m",
-            Keyword::FETCH if self.is(&[Tsql]) && before.is_empty() => {
-                "SQL Server's FETCH stands behind an OFFSET: OFFSET 0 ROWS FETCH ..."
-            }
-            _ => return Ok(()),
-        };
-        let word = self.keyword().text();
-        let mut error = self.error_here(format!("{} has no {word} here", self.name().title()));
-        error.advice = Some(advice.to_string());
-        Err(error)
-    }
-
-    fn limit(&mut self) -> Parse<LimitKind<Spelled>> {
-        self.expect_keyword(Keyword::LIMIT)?;
-        if self.take_keyword(Keyword::ALL) {
-            return Ok(LimitKind::All);
-        }
-        let count = self.expression()?;
-        if self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Sqlite]) && self.take_symbol(Symbol::Comma) {
-            return Ok(LimitKind::OffsetComma(count, self.expression()?));
-        }
-        let percent = if self.name() == DialectName::Duckdb && self.take_symbol(Symbol::Percent) {
-            Some(PercentForm::Sign)
-        } else if self.name() == DialectName::Duckdb && self.take_keyword(Keyword::PERCENT) {
-            Some(PercentForm::Word)
-        } else {
-            None
-        };
-        Ok(LimitKind::Limit { count, percent })
-    }
-
-    fn fetch(&mut self) -> Parse<LimitKind<Spelled>> {
-        self.expect_keyword(Keyword::FETCH)?;
-        let next = match self.take_any(&[Keyword::FIRST, Keyword::NEXT]) {
-            Some(word) => word == Keyword::NEXT,
-            None => return Err(self.expected("FIRST or NEXT")),
-        };
-        let count =
-            if matches!(self.keyword(), Keyword::ROW | Keyword::ROWS) { None } else { Some(self.expression_above(precedence::AND)?) };
-        let percent = self.take_keyword(Keyword::PERCENT);
-        if self.take_any(&[Keyword::ROW, Keyword::ROWS]).is_none() {
-            return Err(self.expected("ROWS"));
-        }
-        let with_ties = if self.take_keyword(Keyword::ONLY) {
-            false
-        } else if self.take_keywords(&[Keyword::WITH, Keyword::TIES]) {
-            true
-        } else {
-            return Err(self.expected("ONLY or WITH TIES"));
-        };
-        Ok(LimitKind::Fetch { count, percent, with_ties, next })
-    }
-
-    /// FOR UPDATE OF x SKIP LOCKED, FOR SHARE, LOCK IN SHARE MODE.
-    fn locking(&mut self) -> Parse<Option<Span>> {
-        let first = self.at;
-        loop {
-            let locks = self.at_keyword(Keyword::FOR)
-                && (matches!(self.peek(1).keyword, Keyword::UPDATE | Keyword::SHARE | Keyword::KEY | Keyword::NO)
-                    || self.at_keywords(&[Keyword::FOR, Keyword::KEY]));
-            if locks {
-                self.advance();
-                while matches!(
-                    self.keyword(),
-                    Keyword::UPDATE | Keyword::SHARE | Keyword::KEY | Keyword::NO | Keyword::NOWAIT | Keyword::SKIP | Keyword::LOCKED
-                ) {
-                    self.advance();
-                }
-                if self.take_keyword(Keyword::OF) {
-                    self.list(|p| p.object_name("a name"))?;
-                }
-                while matches!(self.keyword(), Keyword::NOWAIT | Keyword::SKIP | Keyword::LOCKED | Keyword::WAIT) {
-                    if self.advance().keyword == Keyword::WAIT {
-                        self.advance();
-                    }
-                }
-            } else if self.at_keywords(&[Keyword::LOCK, Keyword::IN, Keyword::SHARE]) {
-                self.at += 4;
-            } else {
-                break;
-            }
-        }
-        Ok((self.at > first).then(|| self.span_from(first)))
-    }
-
-    /// OPTION (..), FOR XML .., FOR JSON .. of SQL Server.
-    fn query_options(&mut self) -> Parse<Option<Span>> {
-        if self.name() != DialectName::Tsql {
-            return Ok(None);
-        }
-        let first = self.at;
-        loop {
-            if self.at_keyword(Keyword::OPTION) && self.peek(1).symbol == Symbol::LeftParen {
-                self.advance();
-                self.skip_group()?;
-            } else if self.at_keyword(Keyword::FOR)
-                && (matches!(self.peek(1).keyword, Keyword::XML | Keyword::JSON)
-                    || self.peek(1).kind == TokenKind::Word && self.text_of(self.peek(1)).eq_ignore_ascii_case("BROWSE"))
-            {
-                self.at += 2;
-                while self.token().kind == TokenKind::Word
-                    && !self.at_keyword(Keyword::OPTION)
-                    && !self.keyword().can(Role::BeginsStatement)
-                    || self.at_symbol(Symbol::Comma)
-                {
-                    self.advance();
-                    if self.at_symbol(Symbol::LeftParen) {
-                        self.skip_group()?;
-                    }
-                }
-            } else {
-                break;
-            }
-        }
-        Ok((self.at > first).then(|| self.span_from(first)))
     }
 }

@@ -3,13 +3,12 @@
 use std::borrow::Cow;
 
 use super::{Glue, Mark, Parentheses, Printer};
-use crate::dialect::DialectName;
 use crate::precedence;
 use crate::token::Symbol;
 use crate::tree::{
-    ArrayForm, Binary, Call, CallForm, CallTail, Case, Cast, CastForm, CollectWord, Expr, ExprKind, Frame, FrameBound, FrameExclusion,
-    FrameUnit, InSet, InTest, Interval, IsTest, IsWhat, LikeTest, LikeWord, Literal, LogicOperator, NullTreatment, Operator, Over,
-    Quantified, QuantifierWord, SetQuantifier, Spelled, StructForm, StructLiteral, TrimWhere, TypeName, Unary, Window,
+    ArrayForm, ArrayLiteral, Between, Binary, Case, Cast, CastForm, CollectWord, Expr, ExprKind, InSet, InTest, Interval, IsTest, IsWhat,
+    Lambda, LikeTest, LikeWord, Literal, LogicOperator, Operator, Quantified, QuantifierWord, Spelled, StructForm, StructLiteral,
+    Subscript, TypeName, Unary,
 };
 
 impl Printer<'_> {
@@ -19,7 +18,7 @@ impl Printer<'_> {
     }
 
     /// The same right after an opening sign.
-    fn expr_after(&mut self, expr: &Expr<Spelled>, least: u8, glue: Glue) {
+    pub(super) fn expr_after(&mut self, expr: &Expr<Spelled>, least: u8, glue: Glue) {
         let level = self.level(expr);
         let wrap = match self.parentheses {
             Parentheses::Needed => level < least,
@@ -38,12 +37,12 @@ impl Printer<'_> {
     }
 
     /// A sign that stands for nothing in the source.
-    fn fixed_unmatched(&mut self, text: &'static str, glue: Glue) {
+    pub(super) fn fixed_unmatched(&mut self, text: &'static str, glue: Glue) {
         self.push(Cow::Borrowed(text), u32::MAX, glue);
     }
 
     /// How tightly the outermost operation of `expr` binds.
-    fn level(&self, expr: &Expr<Spelled>) -> u8 {
+    pub(super) fn level(&self, expr: &Expr<Spelled>) -> u8 {
         let dialect = self.dialect.name;
         match &expr.kind {
             ExprKind::Logic(LogicOperator::Or, _) => precedence::OR,
@@ -63,7 +62,7 @@ impl Printer<'_> {
         }
     }
 
-    fn kind(&mut self, expr: &Expr<Spelled>, glue: Glue) {
+    pub(super) fn kind(&mut self, expr: &Expr<Spelled>, glue: Glue) {
         match &expr.kind {
             ExprKind::Column(name) => self.object_name_with(name, glue),
             ExprKind::Literal(literal) => self.literal(literal, expr, glue),
@@ -94,19 +93,7 @@ impl Printer<'_> {
                 self.expr(operand, precedence::NOT);
             }
             ExprKind::Is(test) => self.is_test(test, glue),
-            ExprKind::Between(test) => {
-                self.expr_after(&test.operand, precedence::of_predicate(self.dialect.name), glue);
-                self.not(test.negated);
-                self.word("BETWEEN");
-                if test.symmetric {
-                    self.word("SYMMETRIC");
-                } else {
-                    self.optional("ASYMMETRIC");
-                }
-                self.expr(&test.low, precedence::COMPARISON + 6);
-                self.word("AND");
-                self.expr(&test.high, precedence::COMPARISON + 6);
-            }
+            ExprKind::Between(test) => self.between(test, glue),
             ExprKind::In(test) => self.in_test(test, glue),
             ExprKind::Like(test) => self.like_test(test, glue),
             ExprKind::Exists(query) => {
@@ -128,26 +115,7 @@ impl Printer<'_> {
             ExprKind::Cast(cast) => self.cast(cast, expr, glue),
             ExprKind::Call(call) => self.call(call, expr, glue),
             ExprKind::Subquery(query) => self.subquery(query, expr, glue),
-            ExprKind::Array(array) => {
-                match array.form {
-                    ArrayForm::Bare => self.fixed("[", glue),
-                    ArrayForm::Word => {
-                        self.fixed("ARRAY", glue);
-                        self.tight("[");
-                    }
-                    ArrayForm::Typed => {
-                        self.fixed("ARRAY", glue);
-                        self.tight("<");
-                        if let Some(element) = &array.element {
-                            self.type_name(element);
-                        }
-                        self.tight(">");
-                        self.tight("[");
-                    }
-                }
-                self.expr_list(&array.items);
-                self.tight("]");
-            }
+            ExprKind::Array(array) => self.array(array, glue),
             ExprKind::Collect(word, query) => {
                 let word = match word {
                     CollectWord::Array => "ARRAY",
@@ -158,49 +126,14 @@ impl Printer<'_> {
                 self.query_in_parens(query, expr.span, Glue::Tight);
             }
             ExprKind::Struct(literal) => self.struct_literal(literal, glue),
-            ExprKind::Subscript(subscript) => {
-                self.expr_after(&subscript.operand, precedence::PRIMARY, glue);
-                self.tight("[");
-                if let Some(low) = &subscript.low {
-                    self.expr_after(low, 0, Glue::Tight);
-                }
-                if let Some((high, step)) = &subscript.slice {
-                    self.tight(":");
-                    match high {
-                        Some(high) => self.expr_after(high, 0, Glue::Tight),
-                        None => self.optional("-"),
-                    }
-                    if let Some(step) = step {
-                        self.tight(":");
-                        self.expr_after(step, 0, Glue::Tight);
-                    }
-                }
-                self.tight("]");
-            }
+            ExprKind::Subscript(subscript) => self.subscript(subscript, glue),
             ExprKind::Field(field) => {
                 let crate::tree::Field { operand, name } = &**field;
                 self.expr_after(operand, precedence::PRIMARY, glue);
                 self.tight(".");
                 self.ident_with(name, Glue::Tight);
             }
-            ExprKind::Lambda(lambda) => {
-                if lambda.with_keyword {
-                    self.fixed("LAMBDA", glue);
-                    self.comma_list(&lambda.parameters, Self::ident);
-                    self.tight(":");
-                } else {
-                    let in_parens = lambda.parameters.len() != 1 || self.at_cursor("(");
-                    if in_parens {
-                        self.fixed("(", glue);
-                    }
-                    self.comma_list(&lambda.parameters, Self::ident);
-                    if in_parens {
-                        self.tight(")");
-                    }
-                    self.sign("->");
-                }
-                self.expr(&lambda.body, 0);
-            }
+            ExprKind::Lambda(lambda) => self.lambda(lambda, glue),
             ExprKind::Interval(interval) => self.interval(interval, glue),
             ExprKind::AtTimeZone(operand, zone) => {
                 self.expr_after(operand, precedence::COLLATE, glue);
@@ -228,6 +161,80 @@ impl Printer<'_> {
         }
     }
 
+    fn between(&mut self, test: &Between<Spelled>, glue: Glue) {
+        self.expr_after(&test.operand, precedence::of_predicate(self.dialect.name), glue);
+        self.not(test.negated);
+        self.word("BETWEEN");
+        if test.symmetric {
+            self.word("SYMMETRIC");
+        } else {
+            self.optional("ASYMMETRIC");
+        }
+        self.expr(&test.low, precedence::COMPARISON + 6);
+        self.word("AND");
+        self.expr(&test.high, precedence::COMPARISON + 6);
+    }
+
+    fn array(&mut self, array: &ArrayLiteral<Spelled>, glue: Glue) {
+        match array.form {
+            ArrayForm::Bare => self.fixed("[", glue),
+            ArrayForm::Word => {
+                self.fixed("ARRAY", glue);
+                self.tight("[");
+            }
+            ArrayForm::Typed => {
+                self.fixed("ARRAY", glue);
+                self.tight("<");
+                if let Some(element) = &array.element {
+                    self.type_name(element);
+                }
+                self.tight(">");
+                self.tight("[");
+            }
+        }
+        self.expr_list(&array.items);
+        self.tight("]");
+    }
+
+    fn subscript(&mut self, subscript: &Subscript<Spelled>, glue: Glue) {
+        self.expr_after(&subscript.operand, precedence::PRIMARY, glue);
+        self.tight("[");
+        if let Some(low) = &subscript.low {
+            self.expr_after(low, 0, Glue::Tight);
+        }
+        if let Some((high, step)) = &subscript.slice {
+            self.tight(":");
+            match high {
+                Some(high) => self.expr_after(high, 0, Glue::Tight),
+                None => self.optional("-"),
+            }
+            if let Some(step) = step {
+                self.tight(":");
+                self.expr_after(step, 0, Glue::Tight);
+            }
+        }
+        self.tight("]");
+    }
+
+    fn lambda(&mut self, lambda: &Lambda<Spelled>, glue: Glue) {
+        if lambda.with_keyword {
+            self.fixed("LAMBDA", glue);
+            self.comma_list(&lambda.parameters, Self::ident);
+            self.tight(":");
+        } else {
+            let in_parens = lambda.parameters.len() != 1 || self.at_cursor("(");
+            if in_parens {
+                self.fixed("(", glue);
+            }
+            self.comma_list(&lambda.parameters, Self::ident);
+            if in_parens {
+                self.tight(")");
+            }
+            self.sign("->");
+        }
+        self.expr(&lambda.body, 0);
+    }
+
     pub(super) fn expr_list(&mut self, items: &[Expr<Spelled>]) {
         for (i, item) in items.iter().enumerate() {
             if i > 0 {
@@ -239,13 +246,13 @@ impl Printer<'_> {
         }
     }
 
-    fn not(&mut self, negated: bool) {
+    pub(super) fn not(&mut self, negated: bool) {
         if negated {
             self.word("NOT");
         }
     }
 
-    fn literal(&mut self, literal: &Literal, expr: &Expr<Spelled>, glue: Glue) {
+    pub(super) fn literal(&mut self, literal: &Literal, expr: &Expr<Spelled>, glue: Glue) {
         let source = if expr.span.is_read() { expr.span.first } else { u32::MAX };
         match literal {
             Literal::Null => self.fixed("NULL", glue),
@@ -285,7 +292,7 @@ impl Printer<'_> {
         }
     }
 
-    fn value_text(&mut self, text: &str, source: u32, glue: Glue) {
+    pub(super) fn value_text(&mut self, text: &str, source: u32, glue: Glue) {
         let written = self.tokens.get(source as usize).map(|t| t.text(self.source));
         match written {
             Some(written) if written == text => self.push(Cow::Borrowed(written), source, glue),
@@ -296,7 +303,7 @@ impl Printer<'_> {
         }
     }
 
-    fn unary(&mut self, unary: &Unary<Spelled>, glue: Glue) {
+    pub(super) fn unary(&mut self, unary: &Unary<Spelled>, glue: Glue) {
         match unary.operator {
             Operator::Symbol(symbol) => {
                 self.fixed(symbol.text(), glue);
@@ -313,7 +320,7 @@ impl Printer<'_> {
         }
     }
 
-    fn binary(&mut self, binary: &Binary<Spelled>, glue: Glue) {
+    pub(super) fn binary(&mut self, binary: &Binary<Spelled>, glue: Glue) {
         let level =
             precedence::of_operator(self.dialect.name, binary.operator, self.spelling.bars_mean_or).unwrap_or(precedence::COMPARISON);
         self.expr_after(&binary.left, level, glue);
@@ -321,7 +328,7 @@ impl Printer<'_> {
         self.expr(&binary.right, level + 1);
     }
 
-    fn operator(&mut self, operator: Operator) {
+    pub(super) fn operator(&mut self, operator: Operator) {
         match operator {
             Operator::Symbol(Symbol::NotEqual) => self.sign("<>"),
             Operator::Symbol(symbol) => self.sign(symbol.text()),
@@ -330,7 +337,7 @@ impl Printer<'_> {
         }
     }
 
-    fn logic(&mut self, operator: LogicOperator, operands: &[Expr<Spelled>], glue: Glue) {
+    pub(super) fn logic(&mut self, operator: LogicOperator, operands: &[Expr<Spelled>], glue: Glue) {
         let (word, level) = match operator {
             LogicOperator::And => ("AND", precedence::AND),
             LogicOperator::Or => ("OR", precedence::OR),
@@ -346,7 +353,7 @@ impl Printer<'_> {
         }
     }
 
-    fn is_test(&mut self, test: &IsTest<Spelled>, glue: Glue) {
+    pub(super) fn is_test(&mut self, test: &IsTest<Spelled>, glue: Glue) {
         self.expr_after(&test.operand, precedence::of_is(self.dialect.name), glue);
         if test.one_word {
             match (test.negated, self.at_cursor("NOT")) {
@@ -377,7 +384,7 @@ impl Printer<'_> {
     }
 
     /// A word that is no fixed one of ours.
-    fn loose_word(&mut self, word: &str) {
+    pub(super) fn loose_word(&mut self, word: &str) {
         if self.at_cursor(word) {
             let text = self.tokens[self.cursor].text(self.source);
             self.text(Cow::Borrowed(text), self.cursor as u32);
@@ -386,7 +393,7 @@ impl Printer<'_> {
         }
     }
 
-    fn in_test(&mut self, test: &InTest<Spelled>, glue: Glue) {
+    pub(super) fn in_test(&mut self, test: &InTest<Spelled>, glue: Glue) {
         self.expr_after(&test.operand, precedence::of_predicate(self.dialect.name), glue);
         self.not(test.negated);
         self.word("IN");
@@ -407,7 +414,7 @@ impl Printer<'_> {
         }
     }
 
-    fn like_test(&mut self, test: &LikeTest<Spelled>, glue: Glue) {
+    pub(super) fn like_test(&mut self, test: &LikeTest<Spelled>, glue: Glue) {
         self.expr_after(&test.operand, precedence::of_predicate(self.dialect.name), glue);
         self.not(test.negated);
         match test.word {
@@ -429,7 +436,7 @@ impl Printer<'_> {
         }
     }
 
-    fn quantifier(&mut self, quantifier: QuantifierWord) {
+    pub(super) fn quantifier(&mut self, quantifier: QuantifierWord) {
         self.word(match quantifier {
             QuantifierWord::Any => "ANY",
             QuantifierWord::Some => "SOME",
@@ -437,14 +444,14 @@ impl Printer<'_> {
         });
     }
 
-    fn quantified(&mut self, test: &Quantified<Spelled>, glue: Glue) {
+    pub(super) fn quantified(&mut self, test: &Quantified<Spelled>, glue: Glue) {
         self.expr_after(&test.left, precedence::COMPARISON, glue);
         self.operator(test.operator);
         self.quantifier(test.quantifier);
         self.expr(&test.set, 0);
     }
 
-    fn case(&mut self, case: &Case<Spelled>, glue: Glue) {
+    pub(super) fn case(&mut self, case: &Case<Spelled>, glue: Glue) {
         self.fixed("CASE", glue);
         if let Some(operand) = &case.operand {
             self.expr(operand, 0);
@@ -462,7 +469,7 @@ impl Printer<'_> {
         self.word("END");
     }
 
-    fn cast(&mut self, cast: &Cast<Spelled>, expr: &Expr<Spelled>, glue: Glue) {
+    pub(super) fn cast(&mut self, cast: &Cast<Spelled>, expr: &Expr<Spelled>, glue: Glue) {
         let word = match cast.form {
             CastForm::DoubleColon => {
                 self.expr_after(&cast.operand, precedence::PRIMARY, glue);
@@ -509,7 +516,7 @@ impl Printer<'_> {
         self.type_name_after(type_name, Glue::Space);
     }
 
-    fn type_name_after(&mut self, type_name: &TypeName, glue: Glue) {
+    pub(super) fn type_name_after(&mut self, type_name: &TypeName, glue: Glue) {
         if type_name.span.is_read() {
             self.verbatim(type_name.span);
             return;
@@ -530,7 +537,7 @@ impl Printer<'_> {
         self.push(Cow::Owned(text), u32::MAX, glue);
     }
 
-    fn struct_literal(&mut self, literal: &StructLiteral<Spelled>, glue: Glue) {
+    pub(super) fn struct_literal(&mut self, literal: &StructLiteral<Spelled>, glue: Glue) {
         let close = match literal.form {
             StructForm::Call => {
                 match &literal.declared {
@@ -568,7 +575,7 @@ impl Printer<'_> {
         self.tight(close);
     }
 
-    fn interval(&mut self, interval: &Interval<Spelled>, glue: Glue) {
+    pub(super) fn interval(&mut self, interval: &Interval<Spelled>, glue: Glue) {
         self.fixed("INTERVAL", glue);
         self.expr(&interval.value, precedence::COMPARISON + 1);
         if let Some(unit) = &interval.unit {
@@ -581,251 +588,6 @@ impl Printer<'_> {
         for (value, unit) in &interval.more {
             self.expr(value, precedence::UNARY);
             self.loose_word(unit);
-        }
-    }
-
-    // --- calls ---------------------------------------------------------------------------------
-
-    fn call(&mut self, call: &Call<Spelled>, expr: &Expr<Spelled>, glue: Glue) {
-        self.call_head(call, glue);
-        if call.form == CallForm::Word {
-            return;
-        }
-        self.call_arguments(call);
-        self.tight(")");
-        if let Some(tail) = &call.tail {
-            self.tail_after(tail);
-        }
-        let _ = expr;
-    }
-
-    fn call_head(&mut self, call: &Call<Spelled>, glue: Glue) {
-        self.object_name_with(&call.function, glue);
-    }
-
-    pub(super) fn table_call(&mut self, call: &Call<Spelled>) {
-        self.call_head(call, Glue::Space);
-        self.call_arguments(call);
-        self.tight(")");
-    }
-
-    fn call_arguments(&mut self, call: &Call<Spelled>) {
-        self.tight("(");
-        let arguments = &call.arguments;
-        let value = |i: usize| arguments.get(i).map(|a| &a.value);
-        match call.form {
-            CallForm::Word => {}
-            CallForm::Plain => {
-                match call.quantifier {
-                    Some(SetQuantifier::Distinct) => self.tight("DISTINCT"),
-                    Some(SetQuantifier::All) => self.tight("ALL"),
-                    None => {}
-                }
-                for (i, argument) in arguments.iter().enumerate() {
-                    let first = i == 0 && call.quantifier.is_none();
-                    if i > 0 {
-                        self.tight(",");
-                    }
-                    let glue = if first { Glue::Tight } else { Glue::Space };
-                    if let Some(name) = &argument.name {
-                        self.ident_with(name, glue);
-                        if self.at_cursor(":=") {
-                            self.sign(":=");
-                        } else {
-                            self.sign("=>");
-                        }
-                        self.expr(&argument.value, 0);
-                    } else if let ExprKind::Subquery(query) = &argument.value.kind
-                        && argument.value.span == query.span
-                        && query.span.is_read()
-                    {
-                        // A query as an argument without parentheses of its own: TABLE(SELECT ..).
-                        self.query(query);
-                    } else {
-                        self.expr_after(&argument.value, 0, glue);
-                    }
-                }
-                if let Some(tail) = &call.tail {
-                    self.tail_inside(tail);
-                }
-            }
-            CallForm::Extract => self.parted(&[value(0), value(1)], &["", "FROM"]),
-            CallForm::SubstringFrom => self.parted(&[value(0), value(1), value(2)], &["", "FROM", "FOR"]),
-            CallForm::PositionIn => self.parted(&[value(0), value(1)], &["", "IN"]),
-            CallForm::Overlay => self.parted(&[value(0), value(1), value(2), value(3)], &["", "PLACING", "FROM", "FOR"]),
-            CallForm::Trim(place) => {
-                match place {
-                    Some(TrimWhere::Leading) => self.tight("LEADING"),
-                    Some(TrimWhere::Trailing) => self.tight("TRAILING"),
-                    Some(TrimWhere::Both) => self.tight("BOTH"),
-                    None => {}
-                }
-                if arguments.len() == 2 {
-                    self.parted(&[value(0), value(1)], &["", "FROM"]);
-                } else {
-                    if place.is_some() && self.at_cursor("FROM") {
-                        self.word("FROM");
-                    } else if place.is_some() {
-                        self.optional("FROM");
-                    }
-                    self.parted(&[value(0)], &[""]);
-                }
-            }
-        }
-    }
-
-    /// Values with words before them; those missing are left out with their word.
-    fn parted(&mut self, values: &[Option<&Expr<Spelled>>], words: &[&'static str]) {
-        for (value, word) in values.iter().zip(words) {
-            let Some(value) = value else { continue };
-            if !word.is_empty() {
-                self.word(word);
-            }
-            let glue = if word.is_empty() && self.out.last().is_some_and(|t| t.text == "(") { Glue::Tight } else { Glue::Space };
-            self.expr_after(value, precedence::COMPARISON + 6, glue);
-        }
-    }
-
-    fn tail_inside(&mut self, tail: &CallTail<Spelled>) {
-        if tail.nulls_inside {
-            self.null_treatment(tail.nulls);
-        }
-        if !tail.order_by.is_empty() {
-            self.words(&["ORDER", "BY"]);
-            self.comma_list(&tail.order_by, Self::sort_key);
-        }
-        if let Some(separator) = &tail.separator {
-            self.word("SEPARATOR");
-            self.expr(separator, 0);
-        }
-        if let Some(limit) = &tail.limit {
-            self.word("LIMIT");
-            self.expr(limit, 0);
-        }
-        self.optional_verbatim(tail.clauses);
-    }
-
-    fn null_treatment(&mut self, nulls: Option<NullTreatment>) {
-        match nulls {
-            Some(NullTreatment::Ignore) => self.words(&["IGNORE", "NULLS"]),
-            Some(NullTreatment::Respect) => self.words(&["RESPECT", "NULLS"]),
-            None => {}
-        }
-    }
-
-    fn tail_after(&mut self, tail: &CallTail<Spelled>) {
-        if !tail.within_group.is_empty() {
-            self.words(&["WITHIN", "GROUP"]);
-            self.open();
-            self.words(&["ORDER", "BY"]);
-            self.comma_list(&tail.within_group, Self::sort_key);
-            self.tight(")");
-        }
-        if let Some((last, keys)) = &tail.keep {
-            self.word("KEEP");
-            self.open();
-            self.tight("DENSE_RANK");
-            self.word(if *last { "LAST" } else { "FIRST" });
-            self.words(&["ORDER", "BY"]);
-            self.comma_list(keys, Self::sort_key);
-            self.tight(")");
-        }
-        if let Some(last) = tail.from_last {
-            self.word("FROM");
-            self.word(if last { "LAST" } else { "FIRST" });
-        }
-        if let Some(filter) = &tail.filter {
-            self.word("FILTER");
-            self.open();
-            // DuckDB lets WHERE be left out.
-            if self.end == 0 || self.at_cursor("WHERE") || self.dialect.name != DialectName::Duckdb {
-                self.tight("WHERE");
-            }
-            self.expr(filter, 0);
-            self.tight(")");
-        }
-        if !tail.nulls_inside {
-            self.null_treatment(tail.nulls);
-        }
-        match &tail.over {
-            Some(Over::Named(name)) => {
-                self.word("OVER");
-                self.ident(name);
-            }
-            Some(Over::Window(window)) => {
-                self.word("OVER");
-                self.window(window);
-            }
-            None => {}
-        }
-    }
-
-    pub(super) fn window(&mut self, window: &Window<Spelled>) {
-        self.node(window.span, |p| {
-            p.open();
-            let mut first = true;
-            let glue = |first: &mut bool| if std::mem::replace(first, false) { Glue::Tight } else { Glue::Space };
-            if let Some(base) = &window.base {
-                let glue = glue(&mut first);
-                p.ident_with(base, glue);
-            }
-            if !window.partition_by.is_empty() {
-                let glue = glue(&mut first);
-                p.fixed("PARTITION", glue);
-                p.word("BY");
-                p.comma_list(&window.partition_by, |p, e| p.expr(e, 0));
-            }
-            if !window.order_by.is_empty() {
-                let glue = glue(&mut first);
-                p.fixed("ORDER", glue);
-                p.word("BY");
-                p.comma_list(&window.order_by, Self::sort_key);
-            }
-            if let Some(frame) = &window.frame {
-                p.frame(frame);
-            }
-            p.tight(")");
-        });
-    }
-
-    fn frame(&mut self, frame: &Frame<Spelled>) {
-        self.word(match frame.unit {
-            FrameUnit::Rows => "ROWS",
-            FrameUnit::Range => "RANGE",
-            FrameUnit::Groups => "GROUPS",
-        });
-        if let Some(end) = &frame.end {
-            self.word("BETWEEN");
-            self.frame_bound(&frame.start);
-            self.word("AND");
-            self.frame_bound(end);
-        } else {
-            self.frame_bound(&frame.start);
-        }
-        if let Some(exclude) = frame.exclude {
-            self.word("EXCLUDE");
-            match exclude {
-                FrameExclusion::CurrentRow => self.words(&["CURRENT", "ROW"]),
-                FrameExclusion::Group => self.word("GROUP"),
-                FrameExclusion::Ties => self.word("TIES"),
-                FrameExclusion::NoOthers => self.words(&["NO", "OTHERS"]),
-            }
-        }
-    }
-
-    fn frame_bound(&mut self, bound: &FrameBound<Spelled>) {
-        match bound {
-            FrameBound::UnboundedPreceding => self.words(&["UNBOUNDED", "PRECEDING"]),
-            FrameBound::Preceding(n) => {
-                self.expr(n, precedence::COMPARISON + 1);
-                self.word("PRECEDING");
-            }
-            FrameBound::CurrentRow => self.words(&["CURRENT", "ROW"]),
-            FrameBound::Following(n) => {
-                self.expr(n, precedence::COMPARISON + 1);
-                self.word("FOLLOWING");
-            }
-            FrameBound::UnboundedFollowing => self.words(&["UNBOUNDED", "FOLLOWING"]),
         }
     }
 }

@@ -6,9 +6,11 @@
 //! the tree is printed: entering a node sets it to the node's first token, and a fixed token that
 //! equals the one at the cursor is that one.
 
+mod call;
 mod change;
 mod expression;
 mod query;
+mod table;
 
 use std::borrow::Cow;
 

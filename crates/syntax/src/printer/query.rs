@@ -3,10 +3,9 @@
 use super::{Glue, Mark, Printer};
 use crate::dialect::DialectName;
 use crate::tree::{
-    AliasForm, CommonTable, ConnectBy, Direction, Expr, GroupBy, GroupItem, GroupWord, Join, JoinCondition, JoinKind, LateralView,
-    LimitClause, LimitKind, NullOrder, Numbered, PercentForm, Pivot, Query, QueryBody, RowForm, Select, SelectItem, SelectQuantifier,
-    SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StarModifier, TableAlias, TableKind, TableRef, Top,
-    Unpivot, Values, With,
+    AliasForm, CommonTable, ConnectBy, Direction, Expr, GroupBy, GroupItem, GroupWord, LateralView, LimitClause, LimitKind, NullOrder,
+    PercentForm, Query, QueryBody, RowForm, Select, SelectItem, SelectQuantifier, SelectValue, SetOperation, SetOperator, SetQuantifier,
+    SortKey, Span, Spelled, StarModifier, Top, Values, With,
 };
 
 impl Printer<'_> {
@@ -68,7 +67,7 @@ impl Printer<'_> {
         });
     }
 
-    fn common_table(&mut self, table: &CommonTable<Spelled>) {
+    pub(super) fn common_table(&mut self, table: &CommonTable<Spelled>) {
         self.node(table.span, |p| {
             p.ident(&table.name);
             if !table.columns.is_empty() {
@@ -93,7 +92,7 @@ impl Printer<'_> {
     }
 
     /// A body; one that binds looser than `least` gets parentheses.
-    fn body(&mut self, body: &QueryBody<Spelled>, least: u8) {
+    pub(super) fn body(&mut self, body: &QueryBody<Spelled>, least: u8) {
         match body {
             QueryBody::Select(select) => self.select(select),
             QueryBody::SetOperation(operation) => {
@@ -115,11 +114,11 @@ impl Printer<'_> {
         }
     }
 
-    fn set_level(&self, operator: SetOperator) -> u8 {
+    pub(super) fn set_level(&self, operator: SetOperator) -> u8 {
         if operator == SetOperator::Intersect && self.spelling.intersect_binds_tighter { 2 } else { 1 }
     }
 
-    fn set_operation(&mut self, operation: &SetOperation<Spelled>, level: u8) {
+    pub(super) fn set_operation(&mut self, operation: &SetOperation<Spelled>, level: u8) {
         self.node(operation.span, |p| {
             p.body(&operation.left, level);
             p.mark(Mark::Clause);
@@ -165,7 +164,7 @@ impl Printer<'_> {
 
     // --- select --------------------------------------------------------------------------------
 
-    fn select(&mut self, select: &Select<Spelled>) {
+    pub(super) fn select(&mut self, select: &Select<Spelled>) {
         self.node(select.span, |p| {
             if select.from_first {
                 p.from(select);
@@ -205,7 +204,7 @@ impl Printer<'_> {
         });
     }
 
-    fn select_head(&mut self, select: &Select<Spelled>) {
+    pub(super) fn select_head(&mut self, select: &Select<Spelled>) {
         self.clause(&["SELECT"]);
         let modifiers_first = match (select.modifiers, &select.quantifier) {
             (Some(modifiers), Some(_)) => self.cursor == modifiers.first as usize,
@@ -255,7 +254,7 @@ impl Printer<'_> {
         });
     }
 
-    fn expr_after_open(&mut self, expr: &Expr<Spelled>, glue: Glue) {
+    pub(super) fn expr_after_open(&mut self, expr: &Expr<Spelled>, glue: Glue) {
         if glue == Glue::Tight {
             self.expr_list(std::slice::from_ref(expr));
         } else {
@@ -274,7 +273,7 @@ impl Printer<'_> {
         }
     }
 
-    fn select_item(&mut self, item: &SelectItem<Spelled>) {
+    pub(super) fn select_item(&mut self, item: &SelectItem<Spelled>) {
         self.node(item.span, |p| {
             let leading = item.alias.as_ref().filter(|a| matches!(a.form, AliasForm::Equals | AliasForm::Prefix));
             if let Some(alias) = leading {
@@ -311,7 +310,7 @@ impl Printer<'_> {
         });
     }
 
-    fn star_modifier(&mut self, modifier: &StarModifier<Spelled>) {
+    pub(super) fn star_modifier(&mut self, modifier: &StarModifier<Spelled>) {
         match modifier {
             StarModifier::Exclude(names) => {
                 let word = if self.dialect.name == DialectName::Duckdb { &["EXCLUDE", "EXCEPT"] } else { &["EXCEPT", "EXCLUDE"] };
@@ -368,7 +367,7 @@ impl Printer<'_> {
         }
     }
 
-    fn from(&mut self, select: &Select<Spelled>) {
+    pub(super) fn from(&mut self, select: &Select<Spelled>) {
         if select.from.is_empty() {
             return;
         }
@@ -376,7 +375,7 @@ impl Printer<'_> {
         self.comma_list(&select.from, Self::table);
     }
 
-    fn grouping(&mut self, select: &Select<Spelled>) {
+    pub(super) fn grouping(&mut self, select: &Select<Spelled>) {
         let having_first = match (&select.group_by, &select.having) {
             (Some(group), Some(having)) => group.span.is_read() && having.span.is_read() && having.span.first < group.span.first,
             _ => false,
@@ -393,7 +392,7 @@ impl Printer<'_> {
         }
     }
 
-    fn group_by(&mut self, group: &GroupBy<Spelled>) {
+    pub(super) fn group_by(&mut self, group: &GroupBy<Spelled>) {
         self.node(group.span, |p| {
             p.clause(&["GROUP", "BY"]);
             match (group.all_columns, group.quantifier) {
@@ -416,7 +415,7 @@ impl Printer<'_> {
         });
     }
 
-    fn group_item(&mut self, item: &GroupItem<Spelled>) {
+    pub(super) fn group_item(&mut self, item: &GroupItem<Spelled>) {
         match item {
             GroupItem::Expr(expr) => self.expr(expr, 0),
             GroupItem::Super(word, exprs, span) => self.node(*span, |p| {
@@ -438,7 +437,7 @@ impl Printer<'_> {
         }
     }
 
-    fn connect_by(&mut self, connect: &ConnectBy<Spelled>) {
+    pub(super) fn connect_by(&mut self, connect: &ConnectBy<Spelled>) {
         self.node(connect.span, |p| {
             let start = |p: &mut Self| {
                 if let Some(start) = &connect.start_with {
@@ -460,7 +459,7 @@ impl Printer<'_> {
         });
     }
 
-    fn lateral_view(&mut self, view: &LateralView<Spelled>) {
+    pub(super) fn lateral_view(&mut self, view: &LateralView<Spelled>) {
         self.node(view.span, |p| {
             p.mark(Mark::Join);
             p.words(&["LATERAL", "VIEW"]);
@@ -541,241 +540,5 @@ impl Printer<'_> {
                 }
             }
         });
-    }
-
-    // --- tables --------------------------------------------------------------------------------
-
-    pub(super) fn table(&mut self, table: &TableRef<Spelled>) {
-        crate::with_stack(|| self.node(table.span, |p| p.table_inside(table)));
-    }
-
-    fn table_inside(&mut self, table: &TableRef<Spelled>) {
-        let prefix_alias = table.alias.as_ref().and_then(|a| a.name.as_ref()).filter(|name| {
-            name.token != u32::MAX && table.span.is_read() && name.token == table.span.first && self.dialect.name == DialectName::Duckdb
-        });
-        if let Some(name) = prefix_alias {
-            self.ident(name);
-            self.tight(":");
-        }
-        let alias = table.alias.as_ref().filter(|_| prefix_alias.is_none());
-        let mut offset = None;
-        match &table.kind {
-            TableKind::Name(name) => {
-                // ONLY of PostgreSQL, unless a table is called so.
-                if name.parts[0].token as usize != self.cursor {
-                    self.optional("ONLY");
-                }
-                self.object_name(name);
-            }
-            TableKind::Derived { lateral, query } => {
-                if *lateral {
-                    self.word("LATERAL");
-                }
-                self.mark(Mark::OpenQuery);
-                self.open();
-                self.query(query);
-                self.mark(Mark::CloseQuery);
-                self.tight(")");
-            }
-            TableKind::Function { lateral, call, numbered } => {
-                if *lateral {
-                    self.word("LATERAL");
-                }
-                self.table_call(call);
-                match numbered {
-                    Some(Numbered::Ordinality) => self.words(&["WITH", "ORDINALITY"]),
-                    Some(Numbered::Offset(name)) => offset = Some(name),
-                    None => {}
-                }
-            }
-            TableKind::Nested(inner) => {
-                self.open();
-                self.table(inner);
-                self.tight(")");
-            }
-            TableKind::Join(join) => self.join(join),
-            TableKind::Pivot(pivot) => self.pivot(pivot),
-            TableKind::Unpivot(unpivot) => self.unpivot(unpivot),
-        }
-        let read = |span: Option<Span>| span.filter(|s| s.first as usize == self.cursor);
-        // A qualifier can stand before the alias or after it; the source tells.
-        let early = read(table.qualifier).or(read(table.hints));
-        self.optional_verbatim(early);
-        if let Some(alias) = alias {
-            self.table_alias(alias);
-        }
-        if let Some(name) = offset {
-            self.words(&["WITH", "OFFSET"]);
-            if let Some(name) = name {
-                if self.end == 0 || self.at_cursor("AS") {
-                    self.word("AS");
-                }
-                self.ident(name);
-            }
-        }
-        for span in [table.hints, table.qualifier] {
-            if span != early {
-                self.optional_verbatim(span);
-            }
-        }
-    }
-
-    pub(super) fn table_alias(&mut self, alias: &TableAlias) {
-        if alias.as_word {
-            self.word("AS");
-        }
-        if let Some(name) = &alias.name {
-            self.ident(name);
-        }
-        if !alias.columns.is_empty() {
-            self.name_list(&alias.columns);
-        }
-        self.optional_verbatim(alias.typed_columns);
-    }
-
-    fn join(&mut self, join: &Join<Spelled>) {
-        self.table(&join.left);
-        // A comma inside parentheses, or between the tables of a MySQL UPDATE.
-        if join.kind == JoinKind::Cross && self.at_cursor(",") {
-            self.tight(",");
-            self.table(&join.right);
-            return;
-        }
-        self.mark(Mark::Join);
-        if join.natural {
-            self.word("NATURAL");
-        }
-        self.join_words(join);
-        self.table(&join.right);
-        match &join.condition {
-            JoinCondition::None => {}
-            JoinCondition::On(condition) => {
-                self.word("ON");
-                self.expr(condition, 0);
-            }
-            JoinCondition::Using(names) => {
-                self.word("USING");
-                self.name_list(names);
-            }
-        }
-    }
-
-    fn join_words(&mut self, join: &Join<Spelled>) {
-        let words: &[&'static str] = match join.kind {
-            JoinKind::Inner if join.explicit_word => &["INNER"],
-            JoinKind::Inner => &[],
-            JoinKind::Left => &["LEFT"],
-            JoinKind::Right => &["RIGHT"],
-            JoinKind::Full => &["FULL"],
-            JoinKind::Cross => &["CROSS"],
-            JoinKind::Semi => {
-                if self.end > 0 && self.at_cursor("SEMI") || self.dialect.name == DialectName::Duckdb {
-                    &["SEMI"]
-                } else {
-                    &["LEFT", "SEMI"]
-                }
-            }
-            JoinKind::Anti => {
-                if self.end > 0 && self.at_cursor("ANTI") || self.dialect.name == DialectName::Duckdb {
-                    &["ANTI"]
-                } else {
-                    &["LEFT", "ANTI"]
-                }
-            }
-            JoinKind::Asof => &["ASOF"],
-            JoinKind::Positional => &["POSITIONAL"],
-            JoinKind::Straight => {
-                self.word("STRAIGHT_JOIN");
-                return;
-            }
-            JoinKind::CrossApply => {
-                self.words(&["CROSS", "APPLY"]);
-                return;
-            }
-            JoinKind::OuterApply => {
-                self.words(&["OUTER", "APPLY"]);
-                return;
-            }
-        };
-        self.words(words);
-        if join.explicit_word && matches!(join.kind, JoinKind::Left | JoinKind::Right | JoinKind::Full) {
-            self.word("OUTER");
-        }
-        for hint in ["HASH", "MERGE", "LOOP", "REMOTE"] {
-            if self.dialect.name == DialectName::Tsql {
-                self.optional(hint);
-            }
-        }
-        self.word("JOIN");
-    }
-
-    fn pivot(&mut self, pivot: &Pivot<Spelled>) {
-        self.table(&pivot.input);
-        self.mark(Mark::Join);
-        self.word("PIVOT");
-        self.open();
-        let aliased = |p: &mut Self, (value, alias): &(Expr<Spelled>, Option<crate::tree::Ident>)| {
-            p.expr(value, 0);
-            if let Some(alias) = alias {
-                if p.end == 0 || p.at_cursor("AS") {
-                    p.word("AS");
-                }
-                p.ident(alias);
-            }
-        };
-        self.comma_list(&pivot.aggregates, aliased);
-        self.word("FOR");
-        if pivot.columns.len() > 1 || self.at_cursor("(") {
-            self.open();
-            self.expr_list(&pivot.columns);
-            self.tight(")");
-        } else {
-            self.expr(&pivot.columns[0], 0);
-        }
-        self.word("IN");
-        self.open();
-        self.comma_list(&pivot.values, aliased);
-        self.tight(")");
-        if !pivot.group_by.is_empty() {
-            self.words(&["GROUP", "BY"]);
-            self.comma_list(&pivot.group_by, |p, e| p.expr(e, 0));
-        }
-        self.tight(")");
-    }
-
-    fn unpivot(&mut self, unpivot: &Unpivot<Spelled>) {
-        self.table(&unpivot.input);
-        self.mark(Mark::Join);
-        self.word("UNPIVOT");
-        match unpivot.include_nulls {
-            Some(true) => self.words(&["INCLUDE", "NULLS"]),
-            Some(false) => self.words(&["EXCLUDE", "NULLS"]),
-            None => {}
-        }
-        self.open();
-        if unpivot.values.len() > 1 || self.at_cursor("(") {
-            self.name_list(&unpivot.values);
-        } else {
-            self.ident(&unpivot.values[0]);
-        }
-        self.word("FOR");
-        self.ident(&unpivot.name);
-        self.word("IN");
-        self.open();
-        self.comma_list(&unpivot.columns, |p, (group, shown)| {
-            if group.len() > 1 || p.at_cursor("(") {
-                p.open();
-                p.expr_list(group);
-                p.tight(")");
-            } else {
-                p.expr(&group[0], 0);
-            }
-            if let Some(shown) = shown {
-                p.word("AS");
-                p.expr(shown, 0);
-            }
-        });
-        self.tight(")");
-        self.tight(")");
     }
 }

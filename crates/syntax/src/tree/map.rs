@@ -111,20 +111,7 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
         ExprKind::Binary(binary) => map.binary(binary.operator, binary.left, binary.right, span),
         ExprKind::Logic(operator, operands) => ExprKind::Logic(operator, all(map, operands)),
         ExprKind::Not(operand) => ExprKind::Not(boxed(map, *operand)),
-        ExprKind::Is(test) => {
-            let test = *test;
-            let operand = map.expr(test.operand);
-            let what = match test.what {
-                IsWhat::Null => IsWhat::Null,
-                IsWhat::True => IsWhat::True,
-                IsWhat::False => IsWhat::False,
-                IsWhat::Unknown => IsWhat::Unknown,
-                IsWhat::DistinctFrom(other) => IsWhat::DistinctFrom(map.expr(other)),
-                IsWhat::Same(other) => IsWhat::Same(map.expr(other)),
-                IsWhat::Words(words) => IsWhat::Words(words),
-            };
-            ExprKind::Is(Box::new(IsTest { operand, negated: test.negated, what, one_word: test.one_word }))
-        }
+        ExprKind::Is(test) => map_is(map, test),
         ExprKind::Between(test) => {
             let test = *test;
             ExprKind::Between(Box::new(Between {
@@ -135,27 +122,8 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
                 high: map.expr(test.high),
             }))
         }
-        ExprKind::In(test) => {
-            let test = *test;
-            let operand = map.expr(test.operand);
-            let set = match test.set {
-                InSet::List(items) => InSet::List(all(map, items)),
-                InSet::Query(query) => InSet::Query(map.query(query)),
-                InSet::Value(value) => InSet::Value(map.expr(value)),
-            };
-            ExprKind::In(Box::new(InTest { operand, negated: test.negated, set }))
-        }
-        ExprKind::Like(test) => {
-            let test = *test;
-            ExprKind::Like(Box::new(LikeTest {
-                operand: map.expr(test.operand),
-                negated: test.negated,
-                word: test.word,
-                quantifier: test.quantifier,
-                pattern: map.expr(test.pattern),
-                escape: optional(map, test.escape),
-            }))
-        }
+        ExprKind::In(test) => map_in(map, test),
+        ExprKind::Like(test) => map_like(map, test),
         ExprKind::Exists(query) => ExprKind::Exists(Box::new(map.query(*query))),
         ExprKind::Quantified(test) => {
             let test = *test;
@@ -192,20 +160,8 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
             ExprKind::Array(Box::new(ArrayLiteral { form: array.form, element, items: all(map, array.items) }))
         }
         ExprKind::Collect(word, query) => ExprKind::Collect(word, Box::new(map.query(*query))),
-        ExprKind::Struct(literal) => {
-            let literal = *literal;
-            // A name before a field is a name, not a column; it stays one for printing.
-            let fields = literal.fields.into_iter().map(|(n, v)| (n.map(|n| map.expr(n)), map.expr(v))).collect();
-            let declared = literal.declared.map(|t| map.type_name(t));
-            ExprKind::Struct(Box::new(StructLiteral { form: literal.form, declared, fields }))
-        }
-        ExprKind::Subscript(subscript) => {
-            let subscript = *subscript;
-            let operand = map.expr(subscript.operand);
-            let low = optional(map, subscript.low);
-            let slice = subscript.slice.map(|(high, step)| (optional(map, high), optional(map, step)));
-            ExprKind::Subscript(Box::new(Subscript { operand, low, slice }))
-        }
+        ExprKind::Struct(literal) => map_struct(map, literal),
+        ExprKind::Subscript(subscript) => map_subscript(map, subscript),
         ExprKind::Field(field) => {
             let field = *field;
             ExprKind::Field(Box::new(Field { operand: map.expr(field.operand), name: field.name }))
@@ -215,15 +171,7 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
             let body = map.expr(lambda.body);
             ExprKind::Lambda(Box::new(Lambda { with_keyword: lambda.with_keyword, parameters: lambda.parameters, body }))
         }
-        ExprKind::Interval(interval) => {
-            let interval = *interval;
-            ExprKind::Interval(Box::new(Interval {
-                value: map.expr(interval.value),
-                unit: interval.unit,
-                unit_span: interval.unit_span,
-                more: interval.more.into_iter().map(|(v, u)| (map.expr(v), u)).collect(),
-            }))
-        }
+        ExprKind::Interval(interval) => map_interval(map, interval),
         ExprKind::AtTimeZone(operand, zone) => {
             let operand = boxed(map, *operand);
             ExprKind::AtTimeZone(operand, zone.map(|z| boxed(map, *z)))
@@ -232,6 +180,70 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
         ExprKind::OuterMark(operand) => ExprKind::OuterMark(boxed(map, *operand)),
         ExprKind::Default => ExprKind::Default,
     }
+}
+
+fn map_is<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: Box<IsTest<A>>) -> ExprKind<B> {
+    let test = *test;
+    let operand = map.expr(test.operand);
+    let what = match test.what {
+        IsWhat::Null => IsWhat::Null,
+        IsWhat::True => IsWhat::True,
+        IsWhat::False => IsWhat::False,
+        IsWhat::Unknown => IsWhat::Unknown,
+        IsWhat::DistinctFrom(other) => IsWhat::DistinctFrom(map.expr(other)),
+        IsWhat::Same(other) => IsWhat::Same(map.expr(other)),
+        IsWhat::Words(words) => IsWhat::Words(words),
+    };
+    ExprKind::Is(Box::new(IsTest { operand, negated: test.negated, what, one_word: test.one_word }))
+}
+
+fn map_in<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: Box<InTest<A>>) -> ExprKind<B> {
+    let test = *test;
+    let operand = map.expr(test.operand);
+    let set = match test.set {
+        InSet::List(items) => InSet::List(all(map, items)),
+        InSet::Query(query) => InSet::Query(map.query(query)),
+        InSet::Value(value) => InSet::Value(map.expr(value)),
+    };
+    ExprKind::In(Box::new(InTest { operand, negated: test.negated, set }))
+}
+
+fn map_struct<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, literal: Box<StructLiteral<A>>) -> ExprKind<B> {
+    let literal = *literal;
+    // A name before a field is a name, not a column; it stays one for printing.
+    let fields = literal.fields.into_iter().map(|(n, v)| (n.map(|n| map.expr(n)), map.expr(v))).collect();
+    let declared = literal.declared.map(|t| map.type_name(t));
+    ExprKind::Struct(Box::new(StructLiteral { form: literal.form, declared, fields }))
+}
+
+fn map_subscript<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, subscript: Box<Subscript<A>>) -> ExprKind<B> {
+    let subscript = *subscript;
+    let operand = map.expr(subscript.operand);
+    let low = optional(map, subscript.low);
+    let slice = subscript.slice.map(|(high, step)| (optional(map, high), optional(map, step)));
+    ExprKind::Subscript(Box::new(Subscript { operand, low, slice }))
+}
+
+fn map_interval<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, interval: Box<Interval<A>>) -> ExprKind<B> {
+    let interval = *interval;
+    ExprKind::Interval(Box::new(Interval {
+        value: map.expr(interval.value),
+        unit: interval.unit,
+        unit_span: interval.unit_span,
+        more: interval.more.into_iter().map(|(v, u)| (map.expr(v), u)).collect(),
+    }))
+}
+
+fn map_like<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: Box<LikeTest<A>>) -> ExprKind<B> {
+    let test = *test;
+    ExprKind::Like(Box::new(LikeTest {
+        operand: map.expr(test.operand),
+        negated: test.negated,
+        word: test.word,
+        quantifier: test.quantifier,
+        pattern: map.expr(test.pattern),
+        escape: optional(map, test.escape),
+    }))
 }
 
 /// Maps the parts of a call that are not its function.

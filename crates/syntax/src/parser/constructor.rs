@@ -1,0 +1,233 @@
+//! Expressions that begin with a word of their own: CASE, casts, intervals, arrays, structs, lambdas.
+
+use compact_str::CompactString;
+
+use super::{Parse, Parser};
+use crate::dialect::DialectName;
+use crate::keyword::Keyword;
+use crate::precedence;
+use crate::token::{Symbol, TokenKind};
+use crate::tree::{
+    ArrayForm, ArrayLiteral, Case, Cast, CastForm, Expr, ExprKind, Ident, Interval, Lambda, ObjectName, Spelled, StructForm, StructLiteral,
+};
+
+type Expression = Expr<Spelled>;
+
+impl Parser<'_> {
+    pub(super) fn case(&mut self, first: usize) -> Parse<Expression> {
+        self.expect_keyword(Keyword::CASE)?;
+        let operand = if self.at_keyword(Keyword::WHEN) { None } else { Some(self.expression()?) };
+        let mut branches = Vec::new();
+        while self.take_keyword(Keyword::WHEN) {
+            let when = self.expression()?;
+            self.expect_keyword(Keyword::THEN)?;
+            branches.push((when, self.expression()?));
+        }
+        if branches.is_empty() {
+            return Err(self.expected("WHEN"));
+        }
+        let otherwise = if self.take_keyword(Keyword::ELSE) { Some(self.expression()?) } else { None };
+        self.expect_keyword(Keyword::END)?;
+        Ok(self.made(first, ExprKind::Case(Box::new(Case { operand, branches, otherwise }))))
+    }
+
+    pub(super) fn cast(&mut self, first: usize) -> Parse<Option<Expression>> {
+        let word = self.keyword();
+        let type_first = match (word, self.name()) {
+            (Keyword::CONVERT | Keyword::TRY_CONVERT, DialectName::Tsql) => true,
+            (Keyword::CONVERT, DialectName::Mysql | DialectName::Mariadb) => return self.mysql_convert(first).map(Some),
+            (Keyword::CONVERT | Keyword::TRY_CONVERT, _) => return Ok(None),
+            _ => false,
+        };
+        self.advance();
+        self.expect_symbol(Symbol::LeftParen)?;
+        let (form, operand, to, mut extra);
+        if type_first {
+            form = if word == Keyword::CONVERT { CastForm::Convert } else { CastForm::TryConvert };
+            to = self.type_name()?;
+            self.expect_symbol(Symbol::Comma)?;
+            operand = self.expression()?;
+            extra = if self.take_symbol(Symbol::Comma) { Some(self.expression()?) } else { None };
+        } else {
+            form = match word {
+                Keyword::TRY_CAST => CastForm::TryCast,
+                Keyword::SAFE_CAST => CastForm::SafeCast,
+                _ => CastForm::Cast,
+            };
+            operand = self.expression()?;
+            self.expect_keyword(Keyword::AS)?;
+            to = self.type_name()?;
+            extra = None;
+            if self.take_keyword(Keyword::FORMAT) {
+                extra = Some(self.expression()?);
+            }
+        }
+        self.expect_symbol(Symbol::RightParen)?;
+        let cast = Cast { form, operand, to, extra: extra.take() };
+        Ok(Some(self.made(first, ExprKind::Cast(Box::new(cast)))))
+    }
+
+    /// CONVERT(x, type) or CONVERT(x USING charset).
+    pub(super) fn mysql_convert(&mut self, first: usize) -> Parse<Expression> {
+        self.advance();
+        self.expect_symbol(Symbol::LeftParen)?;
+        let operand = self.expression()?;
+        let form = if self.take_keyword(Keyword::USING) { CastForm::ConvertUsing } else { CastForm::ConvertTo };
+        if form == CastForm::ConvertTo {
+            self.expect_symbol(Symbol::Comma)?;
+        }
+        let to = self.type_name()?;
+        self.expect_symbol(Symbol::RightParen)?;
+        Ok(self.made(first, ExprKind::Cast(Box::new(Cast { form, operand, to, extra: None }))))
+    }
+
+    /// `INTERVAL '1' DAY`, `INTERVAL 1 DAY`, `INTERVAL '1 day'`, `INTERVAL (x) MONTH`.
+    pub(super) fn interval(&mut self, first: usize) -> Parse<Option<Expression>> {
+        let plain_text_name = self.peek(1).symbol == Symbol::LeftParen && self.is(&[DialectName::Oracle, DialectName::Tsql]);
+        if plain_text_name {
+            return Ok(None);
+        }
+        self.advance();
+        let value = self.expression_above(precedence::COMPARISON + 1)?;
+        let unit_first = self.at;
+        let unit = self.interval_unit();
+        let unit_span = self.span_from(unit_first);
+        let mut more = Vec::new();
+        while unit.is_some() && self.name() == DialectName::Spark && matches!(self.token().kind, TokenKind::Number | TokenKind::String) {
+            let amount = self.expression_above(precedence::UNARY)?;
+            let Some(word) = self.interval_unit() else { break };
+            more.push((amount, word));
+        }
+        Ok(Some(self.made(first, ExprKind::Interval(Box::new(Interval { value, unit, unit_span, more })))))
+    }
+
+    pub(super) fn interval_unit(&mut self) -> Option<CompactString> {
+        const UNITS: &[&str] = &[
+            "YEAR",
+            "QUARTER",
+            "MONTH",
+            "WEEK",
+            "DAY",
+            "HOUR",
+            "MINUTE",
+            "SECOND",
+            "MILLISECOND",
+            "MICROSECOND",
+            "NANOSECOND",
+            "YEAR_MONTH",
+            "DAY_HOUR",
+            "DAY_MINUTE",
+            "DAY_SECOND",
+            "DAY_MICROSECOND",
+            "HOUR_MINUTE",
+            "HOUR_SECOND",
+            "HOUR_MICROSECOND",
+            "MINUTE_SECOND",
+            "MINUTE_MICROSECOND",
+            "SECOND_MICROSECOND",
+            "DECADE",
+            "CENTURY",
+        ];
+        let is_unit = |p: &Self, ahead: usize| {
+            let token = p.peek(ahead);
+            let word = p.text_of(token).to_ascii_uppercase();
+            let singular = word.strip_suffix('S').unwrap_or(&word).to_string();
+            token.kind == TokenKind::Word && (UNITS.contains(&word.as_str()) || UNITS.contains(&singular.as_str()))
+        };
+        if !is_unit(self, 0) {
+            return None;
+        }
+        let first = self.at;
+        self.advance();
+        self.skip_precision();
+        if self.at_keyword(Keyword::TO) && is_unit(self, 1) {
+            self.advance();
+            self.advance();
+            self.skip_precision();
+        }
+        let words: Vec<&str> = (first..self.at).map(|i| self.text_of(self.tokens[i])).collect();
+        Some(words.join(" ").to_uppercase().into())
+    }
+
+    pub(super) fn skip_precision(&mut self) {
+        if self.at_symbol(Symbol::LeftParen) && self.peek(1).kind == TokenKind::Number {
+            let _ = self.skip_group();
+        }
+    }
+
+    /// `ARRAY<INT64>[1, 2]`.
+    pub(super) fn typed_array(&mut self, first: usize) -> Parse<Expression> {
+        self.advance();
+        self.advance();
+        let element = self.type_name()?;
+        self.close_angle()?;
+        let items = if self.at_symbol(Symbol::LeftParen) {
+            self.advance();
+            let items = if self.at_symbol(Symbol::RightParen) { Vec::new() } else { self.expression_list()? };
+            self.expect_symbol(Symbol::RightParen)?;
+            items
+        } else {
+            self.bracketed_items()?
+        };
+        let array = ArrayLiteral { form: ArrayForm::Typed, element: Some(element), items };
+        Ok(self.made(first, ExprKind::Array(Box::new(array))))
+    }
+
+    pub(super) fn struct_call(&mut self, first: usize) -> Parse<Expression> {
+        let declared = if self.peek(1).symbol == Symbol::Less {
+            Some(self.type_name()?)
+        } else {
+            self.advance();
+            None
+        };
+        self.expect_symbol(Symbol::LeftParen)?;
+        let mut fields = Vec::new();
+        if !self.at_symbol(Symbol::RightParen) {
+            fields = self.list(|p| {
+                let value = p.expression()?;
+                let name = if p.take_keyword(Keyword::AS) { Some(p.any_ident("a field's name")?) } else { None };
+                let name = name.map(|ident| Expr { span: ident.span(), kind: ExprKind::Column(ObjectName::single(ident)) });
+                Ok((name, value))
+            })?;
+        }
+        self.expect_symbol(Symbol::RightParen)?;
+        let literal = StructLiteral { form: StructForm::Call, declared, fields };
+        Ok(self.made(first, ExprKind::Struct(Box::new(literal))))
+    }
+
+    pub(super) fn arrow_is_lambda(&self, left: &Expression) -> bool {
+        if !self.is(&[DialectName::Duckdb, DialectName::Spark]) {
+            return false;
+        }
+        // DuckDB reads `column -> 'key'` as JSON when a text follows.
+        let json = self.peek(1).kind == TokenKind::String && self.name() == DialectName::Duckdb;
+        let names = match &left.kind {
+            ExprKind::Column(name) => name.as_single().is_some(),
+            ExprKind::Row(items) => items.iter().all(|i| i.as_name().is_some()),
+            ExprKind::Nested(inner) => inner.as_name().is_some(),
+            _ => false,
+        };
+        names && !json
+    }
+
+    pub(super) fn arrow_lambda(&mut self, left: Expression, first: usize) -> Parse<(Expression, bool)> {
+        let parameters: Vec<Ident> = match &left.kind {
+            ExprKind::Row(items) => items.iter().filter_map(|i| i.as_name().cloned()).collect(),
+            ExprKind::Nested(inner) => inner.as_name().cloned().into_iter().collect(),
+            _ => left.as_name().cloned().into_iter().collect(),
+        };
+        self.advance();
+        let body = self.expression()?;
+        let lambda = Lambda { with_keyword: false, parameters, body };
+        Ok((self.made(first, ExprKind::Lambda(Box::new(lambda))), true))
+    }
+
+    /// `lambda x, y: x + y`.
+    pub(super) fn keyword_lambda(&mut self, first: usize) -> Parse<Expression> {
+        self.advance();
+        let parameters = self.list(|p| p.any_ident("a parameter's name"))?;
+        self.expect_symbol(Symbol::Colon)?;
+        let body = self.expression()?;
+        Ok(self.made(first, ExprKind::Lambda(Box::new(Lambda { with_keyword: true, parameters, body }))))
+    }
+}
