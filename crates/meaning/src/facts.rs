@@ -55,6 +55,10 @@ pub struct Facts {
     pub dual: Option<&'static str>,
     /// A derived table must have an alias.
     pub derived_needs_alias: bool,
+    /// GROUP BY can name an entry of the select list by its alias.
+    pub group_by_sees_aliases: bool,
+    /// HAVING can, too.
+    pub having_sees_aliases: bool,
     /// Every column of a derived table must have a name (SQL Server: Msg 8155).
     pub derived_columns_named: bool,
     /// No two of them may have the same (SQL Server: Msg 8156; MySQL: ER_DUP_FIELDNAME).
@@ -117,6 +121,8 @@ impl Facts {
             apply: among(&[Oracle, Tsql]),
             dual: (name == Oracle && !dialect.since(23, 0)).then_some("DUAL"),
             derived_needs_alias: among(&[Tsql, Mysql, Mariadb]) || (name == Postgres && !dialect.since(16, 0)),
+            group_by_sees_aliases: name != Tsql && (name != Oracle || dialect.since(23, 0)),
+            having_sees_aliases: !among(&[Tsql, Postgres]) && (name != Oracle || dialect.since(23, 0)),
             derived_columns_named: name == Tsql,
             derived_columns_differ: among(&[Tsql, Mysql, Mariadb]),
             table_alias_as: name != Oracle,

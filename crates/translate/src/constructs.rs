@@ -358,7 +358,8 @@ impl Finder<'_> {
     }
 }
 
-fn is_condition(expr: &Expr<Meant>) -> bool {
+/// Whether an expression is a condition by its form.
+pub(crate) fn is_condition(expr: &Expr<Meant>) -> bool {
     match &expr.kind {
         ExprKind::Logic(..)
         | ExprKind::Not(_)

@@ -37,7 +37,7 @@ pub fn same_value(a: &Value, b: &Value, tolerance: Tolerance) -> bool {
         (Boolean(a), Boolean(b)) => a == b,
         (Integer(a), Integer(b)) => a == b,
         (Float(_), _) | (_, Float(_)) => match (as_float(a), as_float(b)) {
-            (Some(a), Some(b)) => same_float(a, b, tolerance),
+            (Some(x), Some(y)) => same_float(x, y, tolerance) || cut_decimal(a, b, tolerance) || cut_decimal(b, a, tolerance),
             _ => false,
         },
         _ => match (as_decimal(a), as_decimal(b)) {
@@ -92,6 +92,16 @@ fn same_float(a: f64, b: f64, tolerance: Tolerance) -> bool {
         return true;
     }
     (a - b).abs() <= tolerance.float_share * a.abs().max(b.abs())
+}
+
+/// A quotient that one engine cuts to a decimal and another holds as a float: the same to the last
+/// place of the decimal. Stored decimals have fewer places than this takes.
+fn cut_decimal(decimal: &Value, float: &Value, tolerance: Tolerance) -> bool {
+    const LEAST_PLACES: i64 = 6;
+    let (Value::Decimal(decimal), Value::Float(float)) = (decimal, float) else { return false };
+    let places = decimal.fractional_digit_count();
+    let (true, Some(near)) = (tolerance.coarse_decimals && places >= LEAST_PLACES, decimal.to_f64()) else { return false };
+    (near - float).abs() <= 10f64.powi(-(places as i32))
 }
 
 fn same_decimal(a: &Decimal, b: &Decimal, tolerance: Tolerance) -> bool {

@@ -482,6 +482,10 @@ impl Compiler<'_> {
         if ranks && window.order_by.is_empty() && matches!(self.dialect(), DialectName::Oracle | DialectName::Tsql) {
             return Err(invalid(format!("{name} needs an ORDER BY in its window")));
         }
+        let parts = window.partition_by.iter().chain(window.order_by.iter().map(|k| &k.expr));
+        if parts.chain(call.arguments.iter().map(|a| &a.value)).any(holds_window) {
+            return Err(invalid("a window function can't stand in another's window or arguments"));
+        }
         let arguments =
             if is_star(call) { Vec::new() } else { call.arguments.iter().map(|a| self.expr(&a.value)).collect::<Outcome<_>>()? };
         let partition = window.partition_by.iter().map(|e| self.expr(e)).collect::<Outcome<_>>()?;
@@ -521,4 +525,9 @@ fn operator_text(operator: Operator) -> String {
         Operator::Symbol(symbol) => symbol.text().to_string(),
         other => format!("{other:?}").to_uppercase(),
     }
+}
+
+/// Whether a window function is within the expression.
+fn holds_window(expr: &Expr<Spelled>) -> bool {
+    expr.any(&mut |e| matches!(&e.kind, ExprKind::Call(c) if c.tail.as_ref().is_some_and(|t| t.over.is_some())))
 }

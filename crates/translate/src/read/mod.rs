@@ -41,6 +41,10 @@ pub(crate) struct Features {
     pub(crate) subqueries: bool,
     /// QUALIFY.
     pub(crate) qualify: bool,
+    /// A comparison or another condition.
+    pub(crate) conditions: bool,
+    /// GROUP BY or HAVING.
+    pub(crate) groups: bool,
     /// A derived table or common table expression.
     pub(crate) derived: bool,
     /// A window behind a call.
@@ -420,6 +424,10 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn expr(&mut self, expr: Expr<Spelled>) -> Expr<Meant> {
+        self.features.conditions |= matches!(
+            expr.kind,
+            ExprKind::Binary(_) | ExprKind::Is(_) | ExprKind::In(_) | ExprKind::Like(_) | ExprKind::Between(_) | ExprKind::Exists(_)
+        );
         match &expr.kind {
             ExprKind::Exists(_) => {
                 self.features.exists = true;
@@ -535,6 +543,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     fn select(&mut self, select: Select<Spelled>) -> Select<Meant> {
         self.refuse_assignments(&select);
         self.features.qualify |= select.qualify.is_some();
+        self.features.groups |= select.group_by.is_some() || select.having.is_some();
         let outer = std::mem::replace(&mut self.in_order_by, false);
         self.frames.push(Frame { super_aggregates: Self::has_super_aggregates(&select), ..Frame::default() });
         let mut select = select;

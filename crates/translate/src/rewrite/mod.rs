@@ -5,9 +5,11 @@
 
 mod apply;
 mod change_limit;
+mod condition_value;
 mod derived_names;
 mod dual;
 mod exists;
+mod group_alias;
 mod idle_keys;
 mod null_order;
 mod paging;
@@ -102,6 +104,8 @@ const RULES: &[Listed] = &[
     Listed { why: "a row limit inside EXISTS has no effect", rule: exists::rewrite, occasion: |f| f.exists },
     Listed { why: "APPLY and LATERAL in the target's words", rule: apply::rewrite, occasion: |f| f.apply },
     Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f| f.no_tables },
+    Listed { why: "conditions as values become 1 and 0", rule: condition_value::rewrite, occasion: |f| f.conditions },
+    Listed { why: "aliases in GROUP BY and HAVING are written out", rule: group_alias::rewrite, occasion: |f| f.groups },
     Listed { why: "QUALIFY becomes a condition on a derived table", rule: qualify::rewrite, occasion: |f| f.qualify },
     Listed { why: "sort keys that say nothing are left out", rule: idle_keys::rewrite, occasion: |f| f.order },
     Listed { why: "the row limit in the target's words", rule: row_limit::rewrite, occasion: |f| f.row_limit || f.row_number },

@@ -34,6 +34,7 @@
 //! 4. the number acts after DISTINCT, grouping and set operations: these go one level further in;
 //! 5. no column is added to what is shown: the list outside names the query's own columns, which
 //!    must be known and differ; a dialect with QUALIFY needs no column;
+//! 7. a window can't stand in a window's order: such sort keys are worked out one level further in;
 //! 6. SQL Server's OFFSET needs an ORDER BY, which DISTINCT and set operations don't give it: these
 //!    become a derived table.
 
@@ -44,7 +45,7 @@ use syntax::tree::{
 };
 
 use super::shape::{
-    aliased, as_number, call, column, derived, expand_stars, free_name, is_correlated, is_grouped, key_copy, number, operation,
+    aliased, as_number, call, column, derived, expand_stars, free_name, has_window, is_correlated, is_grouped, key_copy, number, operation,
     output_name, own_column, plain_key, query_of, resolved_key, star, take_query, window_call,
 };
 use super::{Context, Place};
@@ -140,12 +141,14 @@ fn check_counts(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     let span = limit.span;
     let mut refused = false;
     for count in limit.counts_mut() {
-        let simple = matches!(count.kind, ExprKind::Literal(_) | ExprKind::Parameter(_));
-        if simple {
+        let whole = !matches!(&count.kind, ExprKind::Literal(_)) || as_number(count).is_none_or(|n| n.fract() == 0.0 && n >= 0.0);
+        if whole && matches!(count.kind, ExprKind::Literal(_) | ExprKind::Parameter(_)) {
             continue;
         }
         if let Some(value) = as_number(count) {
-            // A negative count keeps no row (Oracle, row limiting clause).
+            // A negative count keeps no row, a fraction is cut (Oracle, row limiting clause);
+            // PostgreSQL rounds it (observed).
+            let value = if cx.from.name == syntax::DialectName::Oracle { value } else { value.round() };
             *count = number(value.max(0.0) as i64);
         } else if !cx.facts.limit_takes_expression {
             refused = true;
@@ -290,6 +293,7 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
         position: !limit.with_ties || limit.offset.is_some(),
         total: matches!(limit.amount, Some(Amount::Percent(..))),
     };
+    lift_window_keys(query, cx);
     if cx.facts.qualify && matches!(&query.body, QueryBody::Select(s) if s.quantifier.is_none() && s.qualify.is_none()) {
         return qualify(query, &limit, &test, cx);
     }
@@ -369,6 +373,32 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
     query.body = QueryBody::Select(Box::new(outer));
     query.with = with;
     query.order_by = vec![plain_key(own(&place))];
+}
+
+/// Condition 7: sort keys with a window of their own become columns of a derived table.
+fn lift_window_keys(query: &mut Query<Meant>, cx: &mut Context<'_>) {
+    let QueryBody::Select(block) = &query.body else { return };
+    let keys: Option<Vec<E>> = query.order_by.iter().map(|k| resolved_key(&k.expr, &block.items)).collect();
+    let Some(keys) = keys.filter(|keys| keys.iter().any(has_window) && is_plain_block(query)) else { return };
+    expand_stars(query);
+    let Some(names) = shown_names(query) else { return };
+    let (with, limit, order_by) = (query.with.take(), query.limit.take(), std::mem::take(&mut query.order_by));
+    let (alias, relation) = (cx.fresh_name("keyed"), cx.fresh_relation());
+    let mut inner = take_query(query);
+    let QueryBody::Select(block) = &mut inner.body else { return };
+    name_items(block, &names);
+    let mut taken: Vec<Ident> = names.iter().map(|(n, _)| n.clone()).collect();
+    for (key, expr) in order_by.into_iter().zip(keys) {
+        let name = Ident::made(free_name("sort_key", &taken));
+        block.items.push(aliased(expr.clone(), &name.text));
+        query.order_by.push(SortKey { expr: column(&alias, relation, &name, &expr), span: Span::MADE, ..key });
+        taken.push(name);
+    }
+    let items =
+        names.iter().map(|(n, e)| SelectItem { value: SelectValue::Expr(column(&alias, relation, n, e)), alias: None, span: Span::MADE });
+    query.body = QueryBody::Select(Box::new(Select::of(items.collect(), vec![derived(inner, &alias, relation, cx)])));
+    query.with = with;
+    query.limit = limit;
 }
 
 /// COUNT(*) OVER ().

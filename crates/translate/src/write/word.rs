@@ -170,7 +170,20 @@ fn can_hold(edge: &Edge, takes: &[&str], arguments: &[&Expr<Meant>]) -> bool {
             ExprKind::Literal(meaning::Constant::Text { value, .. }) => !value.is_ascii(),
             _ => !known.data_type.is_numeric(),
         },
+        "is wider than :a" => arguments.first().is_none_or(|first| !fits(argument, &meaning::infer(first).data_type)),
         _ => true,
+    }
+}
+
+/// Whether a value of `expr` is surely held by the type as it is.
+fn fits(expr: &Expr<Meant>, holder: &DataType) -> bool {
+    match (&expr.without_parens().kind, holder) {
+        (_, DataType::Unknown) => false,
+        (ExprKind::Literal(meaning::Constant::Text { value, .. }), DataType::Text { length, .. }) => {
+            length.is_none_or(|n| value.chars().count() <= n as usize)
+        }
+        (ExprKind::Literal(meaning::Constant::Number(text)), DataType::Integer(_)) => text.parse::<i64>().is_ok(),
+        _ => meaning::infer(expr).data_type == *holder,
     }
 }
 

@@ -1,0 +1,63 @@
+//! Aliases of the select list in GROUP BY and HAVING, where the target sees only columns there.
+//!
+//! ```sql before mysql tsql
+//! SELECT COALESCE(permit, '-') AS p, COUNT(*) AS n FROM vessels GROUP BY p HAVING n > 1
+//! ```
+//! ```sql after
+//! SELECT COALESCE(permit, '-') AS p, COUNT(*) AS n FROM vessels GROUP BY COALESCE(permit, '-') HAVING COUNT(*) > 1
+//! ```
+//!
+//! Right when
+//! 1. the bare name is an alias of the list and, as far as is known, no column: a column comes first
+//!    where a dialect sees both (MySQL, GROUP BY Modifiers and Aliases);
+//! 2. what the alias stands for is no constant, which would be an ordinal or nothing in GROUP BY.
+
+use meaning::{BindingTarget, Meant};
+use syntax::tree::{Expr, ExprKind, GroupItem, Query, QueryBody, SelectItem, SelectValue};
+use values::DataType;
+
+use super::shape::copy_of;
+use super::{Context, Place};
+
+type E = Expr<Meant>;
+
+pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
+    let QueryBody::Select(select) = &mut query.body else { return };
+    if !cx.facts.group_by_sees_aliases {
+        for item in select.group_by.iter_mut().flat_map(|g| &mut g.items) {
+            if let GroupItem::Expr(expr) = item {
+                write_out(expr, &select.items);
+            }
+        }
+    }
+    if let (Some(having), false) = (&mut select.having, cx.facts.having_sees_aliases) {
+        write_out(having, &select.items);
+    }
+}
+
+fn write_out(expr: &mut E, items: &[SelectItem<Meant>]) {
+    if let ExprKind::Column(binding) = &expr.kind {
+        // Condition 1.
+        let open = binding.data_type == DataType::Unknown && !matches!(binding.target, BindingTarget::Special | BindingTarget::RowNumber);
+        if let (true, Some(name)) = (open, binding.name.as_single())
+            && let Some(meant) = items.iter().find_map(|i| aliased_as(i, &name.text))
+        {
+            *expr = copy_of(meant);
+        }
+        return;
+    }
+    expr.exprs_mut(&mut |child| write_out(child, items));
+}
+
+/// What a list entry of this alias is: more than a column or (condition 2) a constant.
+fn aliased_as<'a>(item: &'a SelectItem<Meant>, name: &str) -> Option<&'a E> {
+    let alias = item.alias.as_ref().filter(|a| a.name.text.eq_ignore_ascii_case(name))?;
+    match &item.value {
+        SelectValue::Expr(expr) => match &expr.without_parens().kind {
+            ExprKind::Literal(_) => None,
+            ExprKind::Column(binding) if binding.name.last().text.eq_ignore_ascii_case(&alias.name.text) => None,
+            _ => Some(expr),
+        },
+        SelectValue::Star(..) => None,
+    }
+}
