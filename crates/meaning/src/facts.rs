@@ -55,6 +55,8 @@ pub struct Facts {
     pub dual: Option<&'static str>,
     /// A derived table must have an alias.
     pub derived_needs_alias: bool,
+    /// A condition can stand where a value is wanted.
+    pub conditions_are_values: bool,
     /// GROUP BY can name an entry of the select list by its alias.
     pub group_by_sees_aliases: bool,
     /// HAVING can, too.
@@ -77,6 +79,8 @@ pub struct Facts {
     pub row_address: Option<&'static str>,
     /// A condition can be a value.
     pub boolean_values: bool,
+    /// '' is NULL.
+    pub empty_is_null: bool,
     /// By default texts that differ only in case are equal.
     pub ignores_case: bool,
     /// WITH RECURSIVE needs its second word.
@@ -121,8 +125,10 @@ impl Facts {
             apply: among(&[Oracle, Tsql]),
             dual: (name == Oracle && !dialect.since(23, 0)).then_some("DUAL"),
             derived_needs_alias: among(&[Tsql, Mysql, Mariadb]) || (name == Postgres && !dialect.since(16, 0)),
-            group_by_sees_aliases: name != Tsql && (name != Oracle || dialect.since(23, 0)),
-            having_sees_aliases: !among(&[Tsql, Postgres]) && (name != Oracle || dialect.since(23, 0)),
+            // Oracle has learned it, in version 23; written out it is right in all.
+            group_by_sees_aliases: !among(&[Tsql, Oracle]),
+            having_sees_aliases: !among(&[Tsql, Oracle, Postgres]),
+            conditions_are_values: !among(&[Tsql, Oracle]),
             derived_columns_named: name == Tsql,
             derived_columns_differ: among(&[Tsql, Mysql, Mariadb]),
             table_alias_as: name != Oracle,
@@ -136,6 +142,7 @@ impl Facts {
                 Sqlite | Duckdb => Some("rowid"),
                 _ => None,
             },
+            empty_is_null: name == Oracle,
             ignores_case: among(&[Tsql, Mysql, Mariadb]),
             boolean_values: !among(&[Tsql]) && (name != Oracle || dialect.since(23, 0)),
             recursive_word: !among(&[Oracle, Tsql]),

@@ -124,6 +124,11 @@ pub const CODES: &[CodeFact] = &[
     fact("number.division-untyped", Fidelity::Assumes, "Whether a division drops the fraction depends on types that are not known."),
     fact("text.empty-is-null", Fidelity::Differs, "Oracle holds no empty text: it stores and compares '' as NULL."),
     fact(
+        "text.empty-or-null",
+        Fidelity::Assumes,
+        "Oracle holds no empty text: rows that hold '' elsewhere hold NULL there, and a test for NULL meets them on one side only.",
+    ),
+    fact(
         "text.collation",
         Fidelity::Assumes,
         "Texts are compared with or without regard to case, accents and trailing blanks, as the server's collation says.",

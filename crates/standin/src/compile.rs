@@ -339,7 +339,9 @@ impl<'a> Compiler<'a> {
             let keys = self.group_keys(select)?;
             self.grouping = Some(Grouping { width, keys, aggregates: Vec::new() });
         }
-        let having = select.having.as_ref().map(|e| self.expr(e)).transpose()?;
+        let sees_aliases = !matches!(self.dialect(), DialectName::Oracle | DialectName::Tsql | DialectName::Postgres);
+        let having = select.having.clone().map(|e| if sees_aliases { self.aliases_written_out(e, select) } else { e });
+        let having = having.as_ref().map(|e| self.expr(e)).transpose()?;
         let mut items = Vec::new();
         let mut labels = Vec::new();
         let mut aliases = Vec::new();
@@ -370,7 +372,7 @@ impl<'a> Compiler<'a> {
         Ok(QueryPlan { common: Vec::new(), body: Body::Select(Box::new(select)), order: Vec::new(), limit, labels, correlated: false })
     }
 
-    /// QUALIFY can name an entry of the list by its alias, where no column has that name.
+    /// QUALIFY and, in most dialects, HAVING can name an entry of the list by its alias, where no column has that name.
     fn aliases_written_out(&self, mut expr: Expr<Spelled>, select: &Select<Spelled>) -> Expr<Spelled> {
         let name = expr.as_name().map(|n| n.text.clone());
         let Some(name) = name.filter(|n| self.find(None, n).is_none()) else {

@@ -2,11 +2,11 @@
 //!
 //! Pure: strings and a catalog in, strings and notes out.
 
-mod collation;
 mod constructs;
 mod read;
 mod rewrite;
 mod script;
+mod texts;
 mod write;
 
 use meaning::{Catalog, Fidelity, Meant, Note};

@@ -10,7 +10,7 @@ use syntax::{
 use crate::read::Reader;
 use crate::rewrite::{Context, rewrite};
 use crate::write::Writer;
-use crate::{Options, Place, PlacedNote, StatementClass, Translated, collation, constructs};
+use crate::{Options, Place, PlacedNote, StatementClass, Translated, constructs, texts};
 
 /// A text and its translation.
 #[derive(Debug, Clone)]
@@ -225,7 +225,7 @@ impl<'a> Translator<'a> {
                 .advise("translate it by hand; it is kept as a comment");
             return Outcome::refused(class, note);
         };
-        let collation = collation::note(&meant, &self.source_facts, &self.target_facts);
+        let texts = texts::notes(&meant, &self.source_facts, &self.target_facts);
         let mut cx = Context::new(self.from, self.to, self.target_facts, self.options.null_order);
         cx.features = self.reader.features;
         std::mem::take(&mut self.reader.notes).into_iter().for_each(|n| cx.note(n));
@@ -248,11 +248,14 @@ impl<'a> Translator<'a> {
         let told = |n: &Note| notes.iter().any(|m| m.fidelity >= Fidelity::Refused && m.span == n.span);
         let unspoken: Vec<Note> = constructs::unspoken(&meant, self.to).into_iter().filter(|n| !told(n)).collect();
         notes.extend(unspoken);
-        notes.extend(collation);
+        notes.extend(texts);
         self.note_hints(span, &mut notes);
         let mut writer = Writer::new(self.from, self.to, self.target_facts);
         let spelled = writer.statement(meant);
-        notes.extend(writer.notes.take());
+        // What a rewrite has told of is not told again where it is written.
+        let told = |n: &Note| n.fidelity >= Fidelity::Refused && notes.iter().any(|m| m.code == n.code);
+        let written: Vec<Note> = writer.notes.take().into_iter().filter(|n| !told(n)).collect();
+        notes.extend(written);
         let refused = notes.iter().any(|n| n.fidelity >= Fidelity::Refused);
         if refused {
             return Outcome { class, sql: None, code_end: 0, notes, steps };

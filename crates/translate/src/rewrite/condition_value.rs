@@ -25,7 +25,7 @@ use crate::constructs::is_condition;
 type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
-    if cx.facts.boolean_values {
+    if cx.facts.conditions_are_values {
         return;
     }
     if let QueryBody::Select(select) = &mut query.body {

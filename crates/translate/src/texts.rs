@@ -1,18 +1,24 @@
-//! Where texts are compared, grouped or sorted, the collations of both servers decide.
+//! What the two servers hold or compare differently of texts: where it can show, it is noted.
 
-use meaning::{Facts, Meant, Note, Sign, infer};
+use meaning::{Facts, Function, Meant, Note, Sign, infer};
 use syntax::tree::{
-    Child, Expr, ExprKind, GroupItem, InSet, Query, QueryBody, Select, SelectQuantifier, SelectValue, Span, Statement, StatementKind,
-    TableRef,
+    Child, Expr, ExprKind, GroupItem, InSet, IsWhat, Query, QueryBody, Select, SelectQuantifier, SelectValue, Span, Statement,
+    StatementKind, TableRef,
 };
 
-/// A note at the first place where texts are compared, if the two defaults differ in what they
-/// take for equal. SQL Server, MySQL and MariaDB ignore case by default, the others don't.
-pub(crate) fn note(statement: &Statement<Meant>, from: &Facts, to: &Facts) -> Option<Note> {
-    if from.ignores_case == to.ignores_case {
-        return None;
+/// Notes at the first place where texts are compared, if the two defaults differ in what they take
+/// for equal (SQL Server, MySQL and MariaDB ignore case, the others don't), and at the first test
+/// for NULL that '' would meet on one side only (Oracle holds no empty text).
+pub(crate) fn notes(statement: &Statement<Meant>, from: &Facts, to: &Facts) -> Vec<Note> {
+    let mut finder = Finder {
+        compares: from.ignores_case != to.ignores_case,
+        tests: from.empty_is_null != to.empty_is_null,
+        compared: None,
+        tested: None,
+    };
+    if !finder.compares && !finder.tests {
+        return Vec::new();
     }
-    let mut finder = Finder { place: None };
     match &statement.kind {
         StatementKind::Query(query) => finder.query(query),
         StatementKind::Update(update) => update.condition.iter().for_each(|e| finder.expr(e)),
@@ -22,19 +28,30 @@ pub(crate) fn note(statement: &Statement<Meant>, from: &Facts, to: &Facts) -> Op
     }
     let (loose, strict) = if from.ignores_case { (from, to) } else { (to, from) };
     let (loose, strict) = (loose.dialect.title(), strict.dialect.title());
-    let message = format!("texts are compared here: by default {loose} takes 'Quay' and 'quay' for equal, {strict} does not");
-    let advice = "give both sides the same collation, or make sure that texts are written alike";
-    finder.place.map(|span| Note::new("text.collation", span, message).advise(advice))
+    let compared = finder.compared.map(|span| {
+        let message = format!("texts are compared here: by default {loose} takes 'Quay' and 'quay' for equal, {strict} does not");
+        Note::new("text.collation", span, message).advise("give both sides the same collation, or make sure that texts are written alike")
+    });
+    let tested = finder.tested.map(|span| {
+        Note::new("text.empty-or-null", span, "Oracle holds '' as NULL: a row with an empty text passes this test there and not elsewhere")
+            .advise("make sure that the column holds no empty text")
+    });
+    compared.into_iter().chain(tested).collect()
 }
 
 struct Finder {
-    place: Option<Span>,
+    /// Comparisons of texts are looked for.
+    compares: bool,
+    /// Tests for NULL are looked for.
+    tests: bool,
+    compared: Option<Span>,
+    tested: Option<Span>,
 }
 
 impl Finder {
     fn found(&mut self, span: Span) {
-        if span.is_read() {
-            self.place.get_or_insert(span);
+        if self.compares && span.is_read() {
+            self.compared.get_or_insert(span);
         }
     }
 
@@ -42,6 +59,14 @@ impl Finder {
     fn text(&mut self, expr: &Expr<Meant>) {
         if infer(expr).data_type.is_text() {
             self.found(expr.span);
+        }
+    }
+
+    /// A value that is tested for NULL; a constant is what it is on both sides.
+    fn tested(&mut self, expr: &Expr<Meant>, span: Span) {
+        let column = matches!(expr.without_parens().kind, ExprKind::Column(_));
+        if self.tests && column && infer(expr).data_type.is_text() && span.is_read() {
+            self.tested.get_or_insert(span);
         }
     }
 
@@ -98,7 +123,7 @@ impl Finder {
 
     fn expr(&mut self, expr: &Expr<Meant>) {
         // One place is enough.
-        if self.place.is_some() {
+        if (self.compared.is_some() || !self.compares) && (self.tested.is_some() || !self.tests) {
             return;
         }
         match &expr.kind {
@@ -111,6 +136,10 @@ impl Finder {
                 }
             }
             ExprKind::Like(_) => self.found(expr.span),
+            ExprKind::Is(test) if matches!(test.what, IsWhat::Null) => self.tested(&test.operand, expr.span),
+            ExprKind::Call(call) if matches!(&call.function, Function::Phrase(id, _) if id.phrase().id.starts_with("null.")) => {
+                call.arguments.iter().for_each(|a| self.tested(&a.value, expr.span));
+            }
             ExprKind::In(test) => {
                 self.text(&test.operand);
                 if let InSet::List(items) = &test.set {

@@ -1,0 +1,13 @@
+SELECT kind, COUNT(*) AS n FROM vessels GROUP BY kind ORDER BY NULL LIMIT 3;
+SELECT v.name, c.fare FROM vessels v JOIN crossings c ON c.vessel_id = v.id ORDER BY c.fare DESC, c.id LIMIT 3, 2;
+SELECT DISTINCT kind FROM vessels ORDER BY kind LIMIT 1, 2;
+SELECT name FROM vessels WHERE id IN (SELECT vessel_id FROM (SELECT vessel_id FROM crossings ORDER BY fare DESC, id LIMIT 3) t) ORDER BY name;
+SELECT * FROM (SELECT id, name FROM vessels ORDER BY name DESC LIMIT 3) t ORDER BY name;
+SELECT l.name FROM landings l ORDER BY l.depth IS NULL, l.depth, l.id LIMIT 5;
+SELECT IFNULL(permit, '-') AS p, COUNT(*) FROM vessels GROUP BY p ORDER BY COUNT(*) DESC, p LIMIT 2;
+(SELECT id FROM tolls ORDER BY amount DESC, id LIMIT 1) UNION (SELECT id FROM tolls ORDER BY amount, id LIMIT 1);
+SELECT name FROM vessels ORDER BY 1 LIMIT 2;
+SELECT name FROM vessels ORDER BY tons_max DESC, name ASC LIMIT 3 OFFSET 0;
+SELECT MAX(id) FROM crossings GROUP BY vessel_id ORDER BY vessel_id DESC LIMIT 1;
+SELECT id, fare FROM crossings c WHERE (SELECT COUNT(*) FROM crossings d WHERE d.vessel_id = c.vessel_id AND d.fare > c.fare) < 2 ORDER BY vessel_id, fare DESC, id LIMIT 6;
+SELECT id DIV 2 AS half FROM vessels ORDER BY half DESC, id LIMIT 3;

@@ -1,0 +1,13 @@
+SELECT v.name, count(*) AS trips FROM vessels v JOIN crossings c ON c.vessel_id = v.id GROUP BY v.name ORDER BY trips DESC, v.name LIMIT 3;
+SELECT name FROM vessels ORDER BY tons_max DESC NULLS LAST, id LIMIT 3 OFFSET 1;
+SELECT id, name FROM vessels ORDER BY tons_max FETCH FIRST 2 ROWS WITH TIES;
+SELECT v.name, x.fare FROM vessels v CROSS JOIN LATERAL (SELECT c.fare FROM crossings c WHERE c.vessel_id = v.id ORDER BY c.fare DESC NULLS LAST, c.id LIMIT 2) x ORDER BY v.id, x.fare DESC NULLS LAST;
+SELECT w.name, l.name AS landing FROM waterways w, LATERAL (SELECT name FROM landings WHERE waterway_id = w.id ORDER BY mile LIMIT 1) l ORDER BY w.id;
+WITH heavy AS (SELECT id, name, tons_max FROM vessels WHERE tons_max > 20 ORDER BY tons_max DESC, id LIMIT 5) SELECT name FROM heavy ORDER BY name;
+SELECT name FROM (SELECT name, row_number() OVER (PARTITION BY kind ORDER BY tons_max DESC NULLS LAST, id) AS rn FROM vessels) t WHERE rn <= 2 ORDER BY name;
+(SELECT name FROM vessels ORDER BY id LIMIT 2) UNION ALL (SELECT name FROM landings ORDER BY id DESC LIMIT 2) ORDER BY name;
+SELECT kind, permit IS NULL AS without FROM vessels ORDER BY without DESC, id LIMIT 4;
+SELECT name FROM vessels WHERE id NOT IN (SELECT vessel_id FROM crossings ORDER BY fare DESC NULLS LAST, id LIMIT 5) ORDER BY id;
+SELECT name FROM vessels ORDER BY id LIMIT ALL OFFSET 3;
+SELECT (SELECT max(fare) FROM (SELECT fare FROM crossings ORDER BY id LIMIT 10) t) AS best;
+SELECT id FROM tolls WHERE (landing_id = 1 OR amount > 10) AND settled = 'n' ORDER BY paid_on, id LIMIT 3;
