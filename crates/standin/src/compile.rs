@@ -368,7 +368,7 @@ impl<'a> Compiler<'a> {
         items.iter_mut().chain(order.iter_mut().map(|k| &mut k.code)).chain(qualify.as_mut()).for_each(|c| place_windows(c, base));
         windows.iter_mut().for_each(|w| w.arguments.iter_mut().for_each(|c| place_windows(c, base)));
         let keeps_order = self.uses_row_number;
-        let select = SelectPlan { from, keeps_order, filter, numbers_rows, group, having, windows, qualify, items, distinct, order };
+        let select = SelectPlan { from, filter, numbers_rows, keeps_order, group, having, windows, qualify, items, distinct, order };
         Ok(QueryPlan { common: Vec::new(), body: Body::Select(Box::new(select)), order: Vec::new(), limit, labels, correlated: false })
     }
 

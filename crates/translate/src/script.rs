@@ -131,7 +131,7 @@ impl<'a> Translator<'a> {
         let notes = outcome.notes.into_iter().map(|note| {
             // What a rewrite made has no place of its own.
             let place = if note.span.is_read() { self.place(note.span) } else { place };
-            PlacedNote { place, note }
+            PlacedNote { note, place }
         });
         let notes: Vec<PlacedNote> = notes.collect();
         let fidelity = notes.iter().map(|n| n.note.fidelity).max().unwrap_or(Fidelity::Exact);

@@ -111,7 +111,7 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
         ExprKind::Binary(binary) => map.binary(binary.operator, binary.left, binary.right, span),
         ExprKind::Logic(operator, operands) => ExprKind::Logic(operator, all(map, operands)),
         ExprKind::Not(operand) => ExprKind::Not(boxed(map, *operand)),
-        ExprKind::Is(test) => map_is(map, test),
+        ExprKind::Is(test) => map_is(map, *test),
         ExprKind::Between(test) => {
             let test = *test;
             ExprKind::Between(Box::new(Between {
@@ -122,8 +122,8 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
                 high: map.expr(test.high),
             }))
         }
-        ExprKind::In(test) => map_in(map, test),
-        ExprKind::Like(test) => map_like(map, test),
+        ExprKind::In(test) => map_in(map, *test),
+        ExprKind::Like(test) => map_like(map, *test),
         ExprKind::Exists(query) => ExprKind::Exists(Box::new(map.query(*query))),
         ExprKind::Quantified(test) => {
             let test = *test;
@@ -160,8 +160,8 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
             ExprKind::Array(Box::new(ArrayLiteral { form: array.form, element, items: all(map, array.items) }))
         }
         ExprKind::Collect(word, query) => ExprKind::Collect(word, Box::new(map.query(*query))),
-        ExprKind::Struct(literal) => map_struct(map, literal),
-        ExprKind::Subscript(subscript) => map_subscript(map, subscript),
+        ExprKind::Struct(literal) => map_struct(map, *literal),
+        ExprKind::Subscript(subscript) => map_subscript(map, *subscript),
         ExprKind::Field(field) => {
             let field = *field;
             ExprKind::Field(Box::new(Field { operand: map.expr(field.operand), name: field.name }))
@@ -171,7 +171,7 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
             let body = map.expr(lambda.body);
             ExprKind::Lambda(Box::new(Lambda { with_keyword: lambda.with_keyword, parameters: lambda.parameters, body }))
         }
-        ExprKind::Interval(interval) => map_interval(map, interval),
+        ExprKind::Interval(interval) => map_interval(map, *interval),
         ExprKind::AtTimeZone(operand, zone) => {
             let operand = boxed(map, *operand);
             ExprKind::AtTimeZone(operand, zone.map(|z| boxed(map, *z)))
@@ -182,8 +182,7 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
     }
 }
 
-fn map_is<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: Box<IsTest<A>>) -> ExprKind<B> {
-    let test = *test;
+fn map_is<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: IsTest<A>) -> ExprKind<B> {
     let operand = map.expr(test.operand);
     let what = match test.what {
         IsWhat::Null => IsWhat::Null,
@@ -197,8 +196,7 @@ fn map_is<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: Box
     ExprKind::Is(Box::new(IsTest { operand, negated: test.negated, what, one_word: test.one_word }))
 }
 
-fn map_in<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: Box<InTest<A>>) -> ExprKind<B> {
-    let test = *test;
+fn map_in<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: InTest<A>) -> ExprKind<B> {
     let operand = map.expr(test.operand);
     let set = match test.set {
         InSet::List(items) => InSet::List(all(map, items)),
@@ -208,24 +206,21 @@ fn map_in<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: Box
     ExprKind::In(Box::new(InTest { operand, negated: test.negated, set }))
 }
 
-fn map_struct<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, literal: Box<StructLiteral<A>>) -> ExprKind<B> {
-    let literal = *literal;
+fn map_struct<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, literal: StructLiteral<A>) -> ExprKind<B> {
     // A name before a field is a name, not a column; it stays one for printing.
     let fields = literal.fields.into_iter().map(|(n, v)| (n.map(|n| map.expr(n)), map.expr(v))).collect();
     let declared = literal.declared.map(|t| map.type_name(t));
     ExprKind::Struct(Box::new(StructLiteral { form: literal.form, declared, fields }))
 }
 
-fn map_subscript<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, subscript: Box<Subscript<A>>) -> ExprKind<B> {
-    let subscript = *subscript;
+fn map_subscript<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, subscript: Subscript<A>) -> ExprKind<B> {
     let operand = map.expr(subscript.operand);
     let low = optional(map, subscript.low);
     let slice = subscript.slice.map(|(high, step)| (optional(map, high), optional(map, step)));
     ExprKind::Subscript(Box::new(Subscript { operand, low, slice }))
 }
 
-fn map_interval<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, interval: Box<Interval<A>>) -> ExprKind<B> {
-    let interval = *interval;
+fn map_interval<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, interval: Interval<A>) -> ExprKind<B> {
     ExprKind::Interval(Box::new(Interval {
         value: map.expr(interval.value),
         unit: interval.unit,
@@ -234,8 +229,7 @@ fn map_interval<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, int
     }))
 }
 
-fn map_like<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: Box<LikeTest<A>>) -> ExprKind<B> {
-    let test = *test;
+fn map_like<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: LikeTest<A>) -> ExprKind<B> {
     ExprKind::Like(Box::new(LikeTest {
         operand: map.expr(test.operand),
         negated: test.negated,

@@ -110,22 +110,23 @@ impl Shown {
         if let Some((name, like)) = self.names.iter().find(|(_, shown)| same(shown, expr)) {
             return column(&self.alias, self.relation, name, like);
         }
-        let name = match self.added.iter().find(|(_, added)| same(added, expr)) {
-            Some((name, _)) => name.clone(),
-            None => {
-                let word = if matches!(expr.kind, ExprKind::Column(_)) { "value" } else { "place" };
-                let taken: Vec<Ident> =
-                    self.names.iter().map(|(n, _)| n.clone()).chain(self.added.iter().map(|(n, _)| Ident::made(n.clone()))).collect();
-                let name = free_name(word, &taken);
-                self.added.push((name.clone(), copy_of(expr)));
-                name
-            }
-        };
+        let known = self.added.iter().find(|(_, added)| same(added, expr)).map(|(name, _)| name.clone());
+        let name = known.unwrap_or_else(|| self.add(expr));
         column(&self.alias, self.relation, &Ident::made(name), expr)
     }
 }
 
 impl Shown {
+    /// A column of ours that shows `expr`.
+    fn add(&mut self, expr: &E) -> CompactString {
+        let word = if matches!(expr.kind, ExprKind::Column(_)) { "value" } else { "place" };
+        let own = self.added.iter().map(|(n, _)| Ident::made(n.clone()));
+        let taken: Vec<Ident> = self.names.iter().map(|(n, _)| n.clone()).chain(own).collect();
+        let name = free_name(word, &taken);
+        self.added.push((name.clone(), copy_of(expr)));
+        name
+    }
+
     /// The entry of the list that a bare name is the alias of: no column of that name is known.
     fn alias_meant(&self, expr: &E) -> Option<&(Ident, E)> {
         let ExprKind::Column(binding) = &expr.kind else { return None };
