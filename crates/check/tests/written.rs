@@ -14,11 +14,6 @@ use translate::{Options, translate_text};
 const REFUSED: &[(&str, usize, &str)] = &[
     // ROWNUM under OR depends on the order rows are tried in.
     ("oracle", 16, "tsql mysql mariadb postgres duckdb bigquery spark sqlite"),
-    // APPLY and LATERAL where there is neither.
-    ("tsql", 4, "mariadb bigquery sqlite"),
-    ("postgres", 4, "mariadb bigquery sqlite"),
-    ("postgres", 5, "mariadb bigquery sqlite"),
-    ("spark", 5, "mariadb bigquery sqlite"),
 ];
 
 /// File, line and target where the data itself differs: Oracle holds '' as NULL.

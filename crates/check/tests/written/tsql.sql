@@ -18,3 +18,6 @@ SELECT TOP 0 * FROM vessels;
 SELECT TOP (3) name + ' (' + kind + ')' AS label FROM vessels ORDER BY id;
 SELECT a.name, b.name AS other FROM (SELECT TOP 2 id, name FROM vessels ORDER BY id) a CROSS JOIN (SELECT TOP 2 id, name FROM landings ORDER BY id) b ORDER BY a.id, b.id;
 SELECT id FROM tolls ORDER BY amount DESC, id OFFSET 2 ROWS FETCH FIRST 1 ROW ONLY;
+SELECT v.name, c.* FROM vessels v CROSS APPLY (SELECT TOP 1 * FROM crossings WHERE vessel_id = v.id ORDER BY day DESC, id) c;
+SELECT v.name, c.fare, l.name AS landing FROM vessels v OUTER APPLY (SELECT TOP 2 c.fare, c.to_landing_id FROM crossings c JOIN landings x ON x.id = c.from_landing_id WHERE v.id = c.vessel_id AND x.mile > 1 ORDER BY c.fare DESC, c.id) c LEFT JOIN landings l ON l.id = c.to_landing_id ORDER BY v.id, c.fare;
+SELECT v.name, c.fare FROM vessels v CROSS APPLY (SELECT TOP (1) WITH TIES fare FROM crossings c WHERE c.vessel_id = v.id ORDER BY fare DESC) c WHERE v.kind = 'ferry' ORDER BY v.name, c.fare;

@@ -30,7 +30,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
 }
 
 /// Condition 3.
-fn joined_list(tables: Vec<TableRef<Meant>>) -> Vec<TableRef<Meant>> {
+pub(super) fn joined_list(tables: Vec<TableRef<Meant>>) -> Vec<TableRef<Meant>> {
     let mut out: Vec<TableRef<Meant>> = Vec::new();
     for table in tables {
         if !matches!(table.kind, TableKind::Derived { lateral: true, .. }) || out.is_empty() {
@@ -118,7 +118,7 @@ fn to_apply(join: &mut Join<Meant>) {
     join.condition = JoinCondition::None;
 }
 
-fn is_always_true(condition: &Expr<Meant>) -> bool {
+pub(super) fn is_always_true(condition: &Expr<Meant>) -> bool {
     match &condition.without_parens().kind {
         ExprKind::Literal(Constant::Boolean(value)) => *value,
         ExprKind::Binary(binary) => {

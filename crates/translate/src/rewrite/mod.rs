@@ -11,6 +11,7 @@ mod dual;
 mod exists;
 mod group_alias;
 mod idle_keys;
+mod lateral_top;
 mod null_order;
 mod paging;
 mod qualify;
@@ -103,6 +104,7 @@ const RULES: &[Listed] = &[
     Listed { why: "a filter on a row number becomes an offset", rule: paging::rewrite, occasion: |f| f.row_number },
     Listed { why: "a row limit inside EXISTS has no effect", rule: exists::rewrite, occasion: |f| f.exists },
     Listed { why: "APPLY and LATERAL in the target's words", rule: apply::rewrite, occasion: |f| f.apply },
+    Listed { why: "APPLY and LATERAL become joins of numbered rows", rule: lateral_top::rewrite, occasion: |f| f.apply },
     Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f| f.no_tables },
     Listed { why: "conditions as values become 1 and 0", rule: condition_value::rewrite, occasion: |f| f.conditions },
     Listed { why: "aliases in GROUP BY and HAVING are written out", rule: group_alias::rewrite, occasion: |f| f.groups },

@@ -90,11 +90,31 @@ pub(crate) fn is_correlated(query: &Query<Meant>) -> bool {
     uses.columns.iter().any(|id| !uses.tables.contains(id))
 }
 
+/// The table references of other queries whose columns an expression uses; `None` if the catalog
+/// doesn't say of which some column is.
+pub(crate) fn columns_outside(expr: &E) -> Option<Vec<RelationId>> {
+    outside_of([Child::Expr(expr)])
+}
+
+/// The same of the tables of FROM together, with all that is within them.
+pub(crate) fn columns_outside_tables(tables: &[TableRef<Meant>]) -> Option<Vec<RelationId>> {
+    outside_of(tables.iter().map(Child::Table))
+}
+
+fn outside_of<'a>(parts: impl IntoIterator<Item = Child<'a, Meant>>) -> Option<Vec<RelationId>> {
+    let mut uses = Uses::default();
+    parts.into_iter().for_each(|part| uses.child(part));
+    let Uses { tables, columns, open } = uses;
+    (!open).then(|| columns.into_iter().filter(|id| !tables.contains(id)).collect())
+}
+
 /// The tables of a query and those its columns are of, inner queries included.
 #[derive(Default)]
 struct Uses {
     tables: Vec<RelationId>,
     columns: Vec<RelationId>,
+    /// A column may be of one or another.
+    open: bool,
 }
 
 impl Uses {
@@ -125,6 +145,7 @@ impl Uses {
                 if let ExprKind::Column(Binding { target: BindingTarget::Column(id), .. }) = &expr.kind {
                     self.columns.push(*id);
                 }
+                self.open |= matches!(&expr.kind, ExprKind::Column(Binding { target: BindingTarget::Open, .. }));
                 expr.children(&mut |inner| self.child(inner));
             }
             Child::Query(query) => self.query(query),
