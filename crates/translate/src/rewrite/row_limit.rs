@@ -34,9 +34,9 @@
 //! 4. the number acts after DISTINCT, grouping and set operations: these go one level further in;
 //! 5. no column is added to what is shown: the list outside names the query's own columns, which
 //!    must be known and differ; a dialect with QUALIFY needs no column;
-//! 7. a window can't stand in a window's order: such sort keys are worked out one level further in;
 //! 6. SQL Server's OFFSET needs an ORDER BY, which DISTINCT and set operations don't give it: these
-//!    become a derived table.
+//!    become a derived table;
+//! 7. a window can't stand in a window's order: such sort keys are worked out one level further in.
 
 use meaning::{Amount, Constant, LimitWords, Meant, Note, Rounding, RowLimit};
 use syntax::tree::{
