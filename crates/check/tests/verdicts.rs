@@ -17,6 +17,11 @@ const CASES: &[(&str, &str, &str, &str, &str)] = &[
     ("oracle", "postgres", "SELECT name FROM loads ORDER BY id FETCH FIRST 3 ROWS ONLY", "SELECT name FROM loads ORDER BY id", "differ"),
     ("oracle", "postgres", "SELECT name FROM loads ORDER BY id OFFSET 3 ROWS", "SELECT name FROM loads ORDER BY id OFFSET 2", "differ"),
     ("mysql", "postgres", "SELECT name FROM loads ORDER BY id LIMIT 2, 3", "SELECT name FROM loads ORDER BY id LIMIT 2 OFFSET 3", "differ"),
+    ("oracle", "postgres", "SELECT name FROM loads ORDER BY id FETCH FIRST NULL ROWS ONLY", "SELECT name FROM loads ORDER BY id LIMIT NULL", "differ"),
+    ("oracle", "postgres", "SELECT name FROM loads ORDER BY id OFFSET NULL ROWS", "SELECT name FROM loads ORDER BY id LIMIT 0", "agree"),
+    ("oracle", "sqlite", "SELECT name FROM loads ORDER BY id FETCH FIRST -1 ROWS ONLY", "SELECT name FROM loads ORDER BY id LIMIT -1", "differ"),
+    ("oracle", "sqlite", "SELECT name FROM loads ORDER BY id OFFSET -1 ROWS", "SELECT name FROM loads ORDER BY id LIMIT -1 OFFSET -1", "agree"),
+    ("duckdb", "postgres", "SELECT name FROM loads ORDER BY id LIMIT NULL", "SELECT name FROM loads ORDER BY id", "agree"),
     ("tsql", "postgres", "SELECT TOP 10 PERCENT name FROM loads ORDER BY id", "SELECT name FROM loads ORDER BY id LIMIT (SELECT COUNT(*) / 10 FROM loads)", "differ"),
     ("tsql", "sqlite", "SELECT TOP 3 WITH TIES name FROM loads ORDER BY tons", "SELECT name FROM loads ORDER BY tons LIMIT 3", "differ"),
     // ROWNUM before ORDER BY.

@@ -17,6 +17,17 @@ pub enum LimitWords {
     Top,
 }
 
+/// What a dialect makes of a row count that is none: NULL, or less than 0.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum OddCount {
+    /// No limit at all.
+    AllRows,
+    /// Not a row.
+    NoRows,
+    /// The query fails.
+    Error,
+}
+
 /// What one dialect can say.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 #[allow(clippy::struct_excessive_bools)] // A table of independent facts is what this is.
@@ -35,6 +46,10 @@ pub struct Facts {
     pub limit_takes_subquery: bool,
     /// That subquery can use columns of the queries around the limited one.
     pub limit_sees_outer: bool,
+    /// What NULL means as a row count.
+    pub null_count: OddCount,
+    /// What a negative row count means; where it means something, a negative offset skips no row.
+    pub negative_count: OddCount,
     /// OFFSET can stand without a count.
     pub offset_alone: bool,
     /// What is written as a count where OFFSET can't stand alone.
@@ -110,6 +125,18 @@ impl Facts {
             limit_takes_subquery: among(&[Postgres, Duckdb, Sqlite, Oracle, Tsql]),
             // SQLite: observed, "no such column". PostgreSQL: observed.
             limit_sees_outer: name == Postgres,
+            // Oracle: the row limiting clause; SQL Server: Msg 1060 and 1014; the others observed or
+            // from their grammars, which take a number only.
+            null_count: match name {
+                Postgres | Duckdb => OddCount::AllRows,
+                Oracle => OddCount::NoRows,
+                _ => OddCount::Error,
+            },
+            negative_count: match name {
+                Sqlite => OddCount::AllRows,
+                Oracle => OddCount::NoRows,
+                _ => OddCount::Error,
+            },
             offset_alone: among(&[Oracle, Tsql, Postgres, Duckdb, Spark, Mariadb]),
             count_for_all: match name {
                 Mysql => Some("18446744073709551615"),

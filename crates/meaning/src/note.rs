@@ -95,6 +95,7 @@ pub const CODES: &[CodeFact] = &[
     ),
     fact("row-limit.never", Fidelity::Exact, "A condition on ROWNUM that no row can meet, since numbers are given one row at a time."),
     fact("row-limit.not-said", Fidelity::Refused, "The target has no row limit of this kind in this place."),
+    fact("row-limit.no-count", Fidelity::Refused, "The source takes no such row count: the query fails there."),
     fact("row-limit.not-constant", Fidelity::Refused, "The target takes only constants and parameters as row counts."),
     fact(
         "row-limit.columns-needed",

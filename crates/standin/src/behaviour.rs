@@ -46,6 +46,10 @@ pub(crate) struct Behaviour {
     pub(crate) whole_average: bool,
     /// LIKE has backslash as its escape by default.
     pub(crate) backslash_in_like: bool,
+    /// The rows a limit of NULL keeps; None where that is an error.
+    pub(crate) null_count: Option<f64>,
+    /// The rows a negative limit keeps; None where that is an error.
+    pub(crate) negative_count: Option<f64>,
     /// A concatenation with NULL leaves it out.
     pub(crate) concat_skips_null: bool,
 }
@@ -76,6 +80,16 @@ impl Behaviour {
             loose_grouping: matches!(name, Sqlite | Postgres | Duckdb) || mysql_family,
             whole_average: name == Tsql,
             backslash_in_like: matches!(name, Postgres | Mysql | Mariadb | Spark | Bigquery),
+            null_count: match name {
+                Postgres | Duckdb => Some(f64::MAX),
+                Oracle => Some(0.0),
+                _ => None,
+            },
+            negative_count: match name {
+                Sqlite => Some(f64::MAX),
+                Oracle => Some(0.0),
+                _ => None,
+            },
             concat_skips_null: name == Oracle,
             dialect,
         }

@@ -160,7 +160,7 @@ impl<'a> Runner<'a> {
         let nothing = Environment { row: &[], outer: None, row_number: 0 };
         let env = outer.unwrap_or(&nothing);
         let offset = match &limit.offset {
-            Some(code) => self.count(code, env)?.max(0.0) as usize,
+            Some(code) => self.offset(code, env)?,
             None => 0,
         };
         let total = keyed.len();
@@ -170,8 +170,8 @@ impl<'a> Runner<'a> {
                 let count = self.count(code, env)?;
                 self.check_count(count, limit)?;
                 let count = match limit.percent {
-                    None if count < 0.0 && self.behaviour.name() == syntax::DialectName::Sqlite => total as f64,
                     None => count,
+                    Some(_) if count == f64::MAX => count,
                     Some(true) => (total as f64 * count / 100.0 - 1e-9).ceil(),
                     Some(false) => (total as f64 * count / 100.0 + 1e-9).floor(),
                 };
@@ -200,14 +200,27 @@ impl<'a> Runner<'a> {
         }
     }
 
+    /// The rows a limit keeps, all of them as `f64::MAX`.
     fn count(&self, code: &Code, env: &Environment<'_>) -> Result<f64, Failure> {
         let value = self.eval(code, env)?;
         match convert::to_float(&value) {
-            // ROWNUM-free limits take the whole part (Oracle cuts a fraction).
+            Some(count) if count < 0.0 => self.behaviour.negative_count.ok_or_else(|| no_count(&value)),
+            // Limits other than ROWNUM take the whole part (Oracle cuts a fraction).
             Some(count) => Ok(count),
-            None if value.is_null() => Ok(f64::MAX),
-            None => Err(Failure::new(FailureKind::Invalid, format!("a row count can't be '{value}'"))),
+            None if value.is_null() => self.behaviour.null_count.ok_or_else(|| no_count(&value)),
+            None => Err(no_count(&value)),
         }
+    }
+
+    /// The rows skipped: none for a negative number, all for a NULL that would keep none.
+    fn offset(&self, code: &Code, env: &Environment<'_>) -> Result<usize, Failure> {
+        let value = self.eval(code, env)?;
+        let limit = self.count(code, env)?;
+        Ok(match convert::to_float(&value) {
+            Some(offset) => offset.max(0.0) as usize,
+            None if limit > 0.0 => 0,
+            None => usize::MAX,
+        })
     }
 
     /// An order drawn from the seed.
@@ -707,4 +720,8 @@ fn in_set(c: char, members: &[char]) -> bool {
         }
     }
     false
+}
+
+fn no_count(value: &Value) -> Failure {
+    Failure::new(FailureKind::Invalid, format!("a row count can't be {value}"))
 }

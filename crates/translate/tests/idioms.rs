@@ -289,6 +289,19 @@ const CASES: &[(&str, &str, &str, &str)] = &[
     ("sqlite", "duckdb", "SELECT name FROM loads ORDER BY tons LIMIT -1 OFFSET 4", "SELECT name FROM loads ORDER BY tons NULLS FIRST OFFSET 4"),
     ("sqlite", "bigquery", "SELECT name FROM loads ORDER BY tons LIMIT -1 OFFSET 4", "SELECT name FROM loads ORDER BY tons LIMIT 9223372036854775807 OFFSET 4"),
     ("sqlite", "spark", "SELECT name FROM loads ORDER BY tons LIMIT -1 OFFSET 4", "SELECT name FROM loads ORDER BY tons OFFSET 4"),
+    ("sqlite", "mysql", "SELECT name FROM loads ORDER BY tons LIMIT 2 - 5", "SELECT name FROM loads ORDER BY tons"),
+    ("sqlite", "mysql", "SELECT name FROM loads ORDER BY tons LIMIT (-(2)) OFFSET -1", "SELECT name FROM loads ORDER BY tons"),
+    ("sqlite", "postgres", "SELECT name FROM loads ORDER BY tons LIMIT NULL", "refused row-limit.no-count"),
+    ("oracle", "postgres", "SELECT name FROM loads ORDER BY tons OFFSET -1 ROWS FETCH FIRST -2 ROWS ONLY", "SELECT name FROM loads ORDER BY tons LIMIT 0"),
+    ("oracle", "tsql", "SELECT name FROM loads ORDER BY id FETCH FIRST NULL ROWS ONLY", "SELECT TOP (0) name FROM loads ORDER BY id"),
+    ("oracle", "postgres", "SELECT name FROM loads ORDER BY tons OFFSET NULL ROWS", "SELECT name FROM loads ORDER BY tons LIMIT 0"),
+    ("oracle", "postgres", "SELECT name FROM loads ORDER BY tons FETCH FIRST NULL PERCENT ROWS ONLY", "SELECT name FROM loads ORDER BY tons LIMIT 0"),
+    ("postgres", "oracle", "SELECT name FROM loads ORDER BY tons LIMIT NULL OFFSET NULL", "SELECT name FROM loads ORDER BY tons"),
+    ("postgres", "oracle", "SELECT name FROM loads ORDER BY tons LIMIT -1", "refused row-limit.no-count"),
+    ("duckdb", "postgres", "SELECT name FROM loads ORDER BY tons LIMIT NULL", "SELECT name FROM loads ORDER BY tons"),
+    ("tsql", "postgres", "SELECT TOP (NULL) name FROM loads ORDER BY tons", "refused row-limit.no-count"),
+    ("tsql", "oracle", "SELECT name FROM loads ORDER BY tons OFFSET -1 ROWS", "refused row-limit.no-count"),
+    ("mysql", "postgres", "SELECT name FROM loads ORDER BY tons LIMIT 18446744073709551615 OFFSET 3", "SELECT name FROM loads ORDER BY tons NULLS FIRST OFFSET 3"),
 ];
 
 /// The demo's tables: what is nullable decides where NULLs must be told.

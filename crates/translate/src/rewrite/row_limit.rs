@@ -146,10 +146,9 @@ fn check_counts(query: &mut Query<Meant>, cx: &mut Context<'_>) {
             continue;
         }
         if let Some(value) = as_number(count) {
-            // A negative count keeps no row, a fraction is cut (Oracle, row limiting clause);
-            // PostgreSQL rounds it (observed).
+            // A fraction is cut (Oracle, row limiting clause); PostgreSQL rounds it (observed).
             let value = if cx.from.name == syntax::DialectName::Oracle { value } else { value.round() };
-            *count = number(value.max(0.0) as i64);
+            *count = number(value as i64);
         } else if !cx.facts.limit_takes_expression {
             refused = true;
         }
