@@ -133,7 +133,7 @@ impl Finder<'_> {
 
     fn expr(&mut self, expr: &Expr<Spelled>) {
         match &expr.kind {
-            ExprKind::Call(call) if call.tail.as_ref().is_some_and(|t| t.over.is_some()) => self.facts.leaves_choice = true,
+            ExprKind::Call(call) if call.is_window() => self.facts.leaves_choice = true,
             ExprKind::Column(name) if name.last().is_word("rownum") => self.facts.leaves_choice = true,
             ExprKind::Literal(Literal::Number(text)) => {
                 if let Ok(number) = text.parse::<f64>() {

@@ -121,14 +121,18 @@ fn show_steps(script: &Script) {
     }
 }
 
+/// Of a refused statement only the reasons matter.
+fn is_beside_refusal(statement: &Translated, note: &meaning::Note) -> bool {
+    statement.sql.is_none() && note.fidelity < Fidelity::Refused
+}
+
 /// Notes on the terminal: the same note once a file, with where else it stands.
 fn show_notes(input: &Input, script: &Script, each: bool) {
     let places = Lines::of(&input.text);
     let mut folded: Vec<(&translate::PlacedNote, Vec<usize>)> = Vec::new();
     for statement in &script.statements {
         for placed in &statement.notes {
-            // Of a refused statement only the reasons matter.
-            let beside = statement.sql.is_none() && placed.note.fidelity < Fidelity::Refused;
+            let beside = is_beside_refusal(statement, &placed.note);
             if (placed.note.fidelity == Fidelity::Exact || beside) && !each {
                 continue;
             }
@@ -179,7 +183,7 @@ impl Tally {
             self.statements += 1;
             *self.by_fidelity.entry(statement.fidelity).or_default() += 1;
             for placed in &statement.notes {
-                let beside = statement.sql.is_none() && placed.note.fidelity < Fidelity::Refused;
+                let beside = is_beside_refusal(statement, &placed.note);
                 if placed.note.fidelity > Fidelity::Exact && !beside {
                     *self.by_code.entry(placed.note.code).or_default() += 1;
                 }

@@ -202,20 +202,23 @@ impl<'a> Runner<'a> {
 
     /// The rows a limit keeps, all of them as `f64::MAX`.
     fn count(&self, code: &Code, env: &Environment<'_>) -> Result<f64, Failure> {
-        let value = self.eval(code, env)?;
-        match convert::to_float(&value) {
-            Some(count) if count < 0.0 => self.behaviour.negative_count.ok_or_else(|| no_count(&value)),
+        self.count_of(&self.eval(code, env)?)
+    }
+
+    fn count_of(&self, value: &Value) -> Result<f64, Failure> {
+        match convert::to_float(value) {
+            Some(count) if count < 0.0 => self.behaviour.negative_count.ok_or_else(|| no_count(value)),
             // Limits other than ROWNUM take the whole part (Oracle cuts a fraction).
             Some(count) => Ok(count),
-            None if value.is_null() => self.behaviour.null_count.ok_or_else(|| no_count(&value)),
-            None => Err(no_count(&value)),
+            None if value.is_null() => self.behaviour.null_count.ok_or_else(|| no_count(value)),
+            None => Err(no_count(value)),
         }
     }
 
     /// The rows skipped: none for a negative number, all for a NULL that would keep none.
     fn offset(&self, code: &Code, env: &Environment<'_>) -> Result<usize, Failure> {
         let value = self.eval(code, env)?;
-        let limit = self.count(code, env)?;
+        let limit = self.count_of(&value)?;
         Ok(match convert::to_float(&value) {
             Some(offset) => offset.max(0.0) as usize,
             None if limit > 0.0 => 0,

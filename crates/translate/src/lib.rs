@@ -9,8 +9,7 @@ mod script;
 mod texts;
 mod write;
 
-use meaning::{Catalog, Fidelity, Meant, Note};
-use syntax::tree::Expr;
+use meaning::{Catalog, Fidelity, Note};
 use syntax::{Dialect, LayoutStyle};
 
 pub use script::{Script, translate};
@@ -126,12 +125,4 @@ pub struct Translated {
 /// Translates a text of statements.
 pub fn translate_text(source: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, options: &Options) -> Script {
     translate(source, from, to, catalog, options)
-}
-
-pub(crate) fn rewrite_number(value: i64) -> Expr<Meant> {
-    Expr::made(syntax::tree::ExprKind::Literal(meaning::Constant::whole(value)))
-}
-
-pub(crate) fn rewrite_as_number(expr: &Expr<Meant>) -> Option<f64> {
-    rewrite::constant_number(expr)
 }

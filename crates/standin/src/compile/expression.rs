@@ -23,10 +23,7 @@ type E = Expr<Spelled>;
 /// Whether an expression has an aggregate of its own block.
 pub(super) fn has_aggregate(expr: &E) -> bool {
     expr.any(&mut |e| match &e.kind {
-        ExprKind::Call(call) => {
-            let windowed = call.tail.as_ref().is_some_and(|t| t.over.is_some());
-            !windowed && aggregate_kind(call).is_some()
-        }
+        ExprKind::Call(call) => !call.is_window() && aggregate_kind(call).is_some(),
         _ => false,
     })
 }
@@ -483,7 +480,7 @@ impl Compiler<'_> {
             return Err(invalid(format!("{name} needs an ORDER BY in its window")));
         }
         let parts = window.partition_by.iter().chain(window.order_by.iter().map(|k| &k.expr));
-        if parts.chain(call.arguments.iter().map(|a| &a.value)).any(holds_window) {
+        if parts.chain(call.arguments.iter().map(|a| &a.value)).any(Expr::has_window) {
             return Err(invalid("a window function can't stand in another's window or arguments"));
         }
         let arguments =
@@ -525,9 +522,4 @@ fn operator_text(operator: Operator) -> String {
         Operator::Symbol(symbol) => symbol.text().to_string(),
         other => format!("{other:?}").to_uppercase(),
     }
-}
-
-/// Whether a window function is within the expression.
-fn holds_window(expr: &Expr<Spelled>) -> bool {
-    expr.any(&mut |e| matches!(&e.kind, ExprKind::Call(c) if c.tail.as_ref().is_some_and(|t| t.over.is_some())))
 }

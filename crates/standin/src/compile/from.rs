@@ -137,7 +137,7 @@ impl Compiler<'_> {
         let start = self.scope_width();
         let left = self.table(&join.left)?;
         let middle = self.scope_width();
-        let applies = matches!(join.kind, JoinKind::CrossApply | JoinKind::OuterApply);
+        let applies = join.kind.is_apply();
         let lateral = applies || matches!(&join.right.kind, TableKind::Derived { lateral: true, .. });
         let right = self.right_side(&join.right, lateral)?;
         if start > 0 && lateral {

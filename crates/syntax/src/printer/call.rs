@@ -9,7 +9,7 @@ use crate::tree::{
 };
 
 impl Printer<'_> {
-    pub(super) fn call(&mut self, call: &Call<Spelled>, expr: &Expr<Spelled>, glue: Glue) {
+    pub(super) fn call(&mut self, call: &Call<Spelled>, glue: Glue) {
         self.call_head(call, glue);
         if call.form == CallForm::Word {
             return;
@@ -19,7 +19,6 @@ impl Printer<'_> {
         if let Some(tail) = &call.tail {
             self.tail_after(tail);
         }
-        let _ = expr;
     }
 
     pub(super) fn call_head(&mut self, call: &Call<Spelled>, glue: Glue) {

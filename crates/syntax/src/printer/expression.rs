@@ -113,7 +113,7 @@ impl Printer<'_> {
             }
             ExprKind::Case(case) => self.case(case, glue),
             ExprKind::Cast(cast) => self.cast(cast, expr, glue),
-            ExprKind::Call(call) => self.call(call, expr, glue),
+            ExprKind::Call(call) => self.call(call, glue),
             ExprKind::Subquery(query) => self.subquery(query, expr, glue),
             ExprKind::Array(array) => self.array(array, glue),
             ExprKind::Collect(word, query) => {

@@ -386,6 +386,13 @@ pub struct Call<S: Stage> {
     pub tail: Option<Box<CallTail<S>>>,
 }
 
+impl<S: Stage> Call<S> {
+    /// Whether OVER makes it a window function.
+    pub fn is_window(&self) -> bool {
+        self.tail.as_ref().is_some_and(|tail| tail.over.is_some())
+    }
+}
+
 /// IGNORE or RESPECT NULLS.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum NullTreatment {

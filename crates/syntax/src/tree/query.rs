@@ -491,6 +491,13 @@ pub struct TableAlias {
     pub typed_columns: Option<Span>,
 }
 
+impl JoinKind {
+    /// Whether it is one of the two APPLYs, whose right side sees the left.
+    pub fn is_apply(self) -> bool {
+        matches!(self, JoinKind::CrossApply | JoinKind::OuterApply)
+    }
+}
+
 /// The kinds of join.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum JoinKind {

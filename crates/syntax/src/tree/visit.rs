@@ -289,6 +289,11 @@ impl<S: Stage> Expr<S> {
         crate::with_stack(|| self.exprs(&mut |child| found = found || child.any(test)));
         found
     }
+
+    /// Whether a window function is in it, subqueries left out.
+    pub fn has_window(&self) -> bool {
+        self.any(&mut |e| matches!(&e.kind, ExprKind::Call(call) if call.is_window()))
+    }
 }
 
 impl<S: Stage> QueryBody<S> {

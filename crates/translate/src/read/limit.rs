@@ -4,7 +4,7 @@ use meaning::{Amount, Constant, Meant, Note, OddCount, Rounding, RowLimit};
 use syntax::tree::{Expr, ExprKind, LimitClause, LimitKind, Span, Spelled, StageMap, Top};
 
 use super::Reader;
-use crate::rewrite::constant_number;
+use crate::rewrite::{as_number, number};
 
 impl Reader<'_> {
     pub(super) fn top_limit(&mut self, top: Top<Spelled>) -> RowLimit {
@@ -37,7 +37,7 @@ impl Reader<'_> {
                 LimitKind::Fetch { count, percent, with_ties, .. } => {
                     let count = match count {
                         Some(count) => self.expr(count),
-                        None => Expr { kind: ExprKind::Literal(Constant::whole(1)), span: Span::MADE },
+                        None => number(1),
                     };
                     limit.amount = Some(if percent { Amount::Percent(count, Rounding::Up) } else { Amount::Rows(count) });
                     limit.with_ties = with_ties;
@@ -75,7 +75,7 @@ impl Reader<'_> {
         if is_null(count) {
             return Some(self.facts.null_count);
         }
-        constant_number(count).filter(|n| *n < 0.0).map(|_| self.facts.negative_count)
+        as_number(count).filter(|n| *n < 0.0).map(|_| self.facts.negative_count)
     }
 
     fn no_count(&mut self, span: Span) {
@@ -92,7 +92,7 @@ fn counted(count: Expr<Meant>) -> Option<Amount> {
 }
 
 fn no_row() -> Amount {
-    Amount::Rows(Expr::made(ExprKind::Literal(Constant::whole(0))))
+    Amount::Rows(number(0))
 }
 
 fn is_null(expr: &Expr<Meant>) -> bool {

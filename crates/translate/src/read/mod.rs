@@ -434,7 +434,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 self.features.subqueries = true;
             }
             ExprKind::Subquery(_) | ExprKind::In(_) | ExprKind::Quantified(_) | ExprKind::Collect(..) => self.features.subqueries = true,
-            ExprKind::Call(call) => self.features.windows |= call.tail.as_ref().is_some_and(|t| t.over.is_some()),
+            ExprKind::Call(call) => self.features.windows |= call.is_window(),
             _ => {}
         }
         map_expr(self, expr)
@@ -450,8 +450,8 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
     }
 
-    fn call(&mut self, call: Call<Spelled>, span: Span) -> ExprKind<Meant> {
-        self.heard_call(call, span)
+    fn call(&mut self, call: Call<Spelled>, _: Span) -> ExprKind<Meant> {
+        self.heard_call(call)
     }
 
     fn table_function(&mut self, call: Call<Spelled>, _: Span) -> Call<Meant> {
@@ -593,7 +593,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             if let Some(frame) = self.frames.last_mut() {
                 frame.merges_columns |= merges;
             }
-            self.features.apply |= matches!(kind, JoinKind::CrossApply | JoinKind::OuterApply);
+            self.features.apply |= kind.is_apply();
             let left = count_relations(&join.left);
             let meant = map_table(self, table);
             self.join_nullability(kind, start, start + left);

@@ -24,7 +24,7 @@ impl Reader<'_> {
         })))
     }
 
-    pub(super) fn heard_call(&mut self, call: Call<Spelled>, span: Span) -> ExprKind<Meant> {
+    pub(super) fn heard_call(&mut self, call: Call<Spelled>) -> ExprKind<Meant> {
         let star = matches!(call.arguments.as_slice(), [one] if matches!(one.value.kind, ExprKind::Star(None)));
         let name = call.function.as_single().filter(|n| n.quote == Quote::None).map(|n| n.text.clone());
         let plain = call.form == CallForm::Plain && call.arguments.iter().all(|a| a.name.is_none());
@@ -36,7 +36,6 @@ impl Reader<'_> {
             Some(id) => Function::Phrase(id, call.function),
             None => Function::Own(call.function),
         };
-        let _ = span;
         ExprKind::Call(Box::new(Call { function, form: call.form, quantifier: call.quantifier, arguments, tail }))
     }
 

@@ -16,7 +16,7 @@
 use meaning::{Constant, Meant, RelationId};
 use syntax::tree::{Expr, ExprKind, Join, JoinCondition, JoinKind, Query, QueryBody, Span, TableKind, TableRef};
 
-use super::shape::{number, operation};
+use super::shape::{as_number, number, operation, sides_of_equality};
 use super::{Context, Place};
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
@@ -73,8 +73,7 @@ fn in_table(table: &mut TableRef<Meant>, cx: &mut Context<'_>) {
         TableKind::Join(join) => {
             in_table(&mut join.left, cx);
             in_table(&mut join.right, cx);
-            let applies = matches!(join.kind, JoinKind::CrossApply | JoinKind::OuterApply);
-            if applies && cx.facts.lateral && !cx.facts.apply {
+            if join.kind.is_apply() && cx.facts.lateral && !cx.facts.apply {
                 to_lateral(join, cx);
             } else if cx.facts.apply && !cx.facts.lateral {
                 to_apply(join);
@@ -121,12 +120,6 @@ fn to_apply(join: &mut Join<Meant>) {
 pub(super) fn is_always_true(condition: &Expr<Meant>) -> bool {
     match &condition.without_parens().kind {
         ExprKind::Literal(Constant::Boolean(value)) => *value,
-        ExprKind::Binary(binary) => {
-            let same = super::shape::as_number(&binary.left).is_some()
-                && super::shape::as_number(&binary.left) == super::shape::as_number(&binary.right);
-            let equal = matches!(binary.operator, meaning::Sign::Phrase(id, _) if id.phrase().id == "compare.equal");
-            same && equal
-        }
-        _ => false,
+        _ => sides_of_equality(condition).is_some_and(|(left, right)| as_number(left).is_some() && as_number(left) == as_number(right)),
     }
 }

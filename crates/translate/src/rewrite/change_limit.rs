@@ -41,7 +41,7 @@ use syntax::tree::{
 };
 use values::DataType;
 
-use super::shape::{all_of, is_row_by_row, query_of, table_name};
+use super::shape::{all_of, is_row_by_row, query_of};
 use super::{Context, Place, null_order, row_limit, rownum};
 
 type E = Expr<Meant>;
@@ -206,9 +206,8 @@ fn by_address(change: &mut Change<'_>, limit: RowLimit, cx: &mut Context<'_>) {
         );
         return;
     };
-    let qualifier = table_name(change.table);
     let mut inner =
-        Select::of(vec![SelectItem { value: SelectValue::Expr(address_column(address, None)), alias: None, span: Span::MADE }], Vec::new());
+        Select::of(vec![SelectItem { value: SelectValue::Expr(address_column(address)), alias: None, span: Span::MADE }], Vec::new());
     inner.from = vec![TableRef {
         kind: TableKind::Name(ObjectName { parts: table.parts.iter().map(super::shape::again).collect() }),
         alias: change.table.alias.clone().map(|mut a| {
@@ -227,16 +226,13 @@ fn by_address(change: &mut Change<'_>, limit: RowLimit, cx: &mut Context<'_>) {
     *change.limit = None;
     row_limit::rewrite(&mut query, Place::Derived, cx);
     null_order::rewrite(&mut query, Place::Derived, cx);
-    let test = InTest { operand: address_column(address, None), negated: false, set: InSet::Query(query) };
+    let test = InTest { operand: address_column(address), negated: false, set: InSet::Query(query) };
     *change.condition = all_of(vec![Expr::made(ExprKind::In(Box::new(test)))]);
-    let _ = qualifier;
 }
 
-fn address_column(address: &str, qualifier: Option<&Ident>) -> E {
-    let mut parts: Vec<Ident> = qualifier.into_iter().map(super::shape::again).collect();
-    parts.push(Ident::made(address));
+fn address_column(address: &str) -> E {
     Expr::made(ExprKind::Column(Binding {
-        name: ObjectName { parts },
+        name: ObjectName::single(Ident::made(address)),
         target: BindingTarget::Special,
         data_type: DataType::Unknown,
         nullable: false,

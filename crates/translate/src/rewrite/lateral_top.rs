@@ -24,16 +24,17 @@
 //!    written out, or it stays as it is;
 //! 5. `=` and PARTITION BY compare alike.
 
-use meaning::{Amount, Meant, Note, RelationId, RowLimit, Sign};
+use meaning::{Amount, Meant, RelationId, RowLimit};
 use syntax::tree::{
     Child, Expr, ExprKind, Ident, Join, JoinCondition, JoinKind, Over, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span,
     TableKind, TableRef,
 };
 
 use super::apply::joined_list;
+use super::row_limit::no_order;
 use super::shape::{
     aliased, all_of, as_number, column, columns_outside, columns_outside_tables, conjuncts, copy_of, expand_stars, free_name,
-    is_row_by_row, key_copy, number, operation, output_name, own_column, same, star, table_name, window_call,
+    is_row_by_row, key_copy, number, operation, output_name, own_column, same, sides_of_equality, star, table_name, window_call,
 };
 use super::{Context, Place};
 
@@ -65,7 +66,7 @@ fn has_lateral(table: &TableRef<Meant>) -> bool {
 }
 
 fn applies(join: &Join<Meant>) -> bool {
-    matches!(join.kind, JoinKind::CrossApply | JoinKind::OuterApply) || matches!(join.right.kind, TableKind::Derived { lateral: true, .. })
+    join.kind.is_apply() || matches!(join.right.kind, TableKind::Derived { lateral: true, .. })
 }
 
 fn in_table(table: &mut TableRef<Meant>, cx: &mut Context<'_>) {
@@ -144,11 +145,8 @@ fn cut_ties(block: &mut Select<Meant>, order: &[SortKey<Meant>]) -> Option<Vec<T
             kept.push(conjunct);
             continue;
         }
-        let ExprKind::Binary(binary) = &conjunct.without_parens().kind else { return None };
-        if !matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().id == "compare.equal") {
-            return None;
-        }
-        let (left, right) = (copy_of(&binary.left), copy_of(&binary.right));
+        let (left, right) = sides_of_equality(&conjunct)?;
+        let (left, right) = (copy_of(left), copy_of(right));
         if inside(&left) && outside(&right) {
             ties.push(Tie { inner: left, outer: right });
         } else if inside(&right) && outside(&left) {
@@ -221,8 +219,7 @@ fn number_rows(
         return None;
     }
     if order.is_empty() {
-        let message = "no ORDER BY settles which rows this limit keeps: the source and the target may each keep others";
-        cx.note(Note::new("row-limit.no-order", limit.span, message).advise("add an ORDER BY whose keys no two rows share"));
+        cx.note(no_order(limit).advise("add an ORDER BY whose keys no two rows share"));
     }
     let phrase = if with_ties { "window.rank" } else { "window.row-number" };
     let mut numbered = window_call(phrase, order.iter().map(key_copy).collect());

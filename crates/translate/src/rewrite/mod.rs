@@ -24,6 +24,7 @@ use meaning::{Facts, Meant, Note, RelationId};
 use syntax::Dialect;
 use syntax::tree::{Query, Statement};
 
+pub(crate) use shape::{as_number, number};
 pub(crate) use walk::{Place, for_each_query};
 
 use crate::read::Features;
@@ -128,16 +129,12 @@ pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, af
     if cx.same_dialect() {
         return;
     }
-    for listed in RULES.iter().filter(|l| (l.occasion)(&cx.features)).collect::<Vec<_>>() {
+    let features = cx.features;
+    for listed in RULES.iter().filter(|l| (l.occasion)(&features)) {
         let in_exprs = cx.features.subqueries;
         for_each_query(statement, in_exprs, &mut |query, place| (listed.rule)(query, place, cx));
         after(listed.why, statement);
     }
     change_limit::rewrite(statement, cx);
     after("a limited UPDATE or DELETE in the target's way", statement);
-}
-
-/// The constant number an expression is.
-pub(crate) fn constant_number(expr: &syntax::tree::Expr<Meant>) -> Option<f64> {
-    shape::as_number(expr)
 }

@@ -114,9 +114,7 @@ impl Shown {
         let name = known.unwrap_or_else(|| self.add(expr));
         column(&self.alias, self.relation, &Ident::made(name), expr)
     }
-}
 
-impl Shown {
     /// A column of ours that shows `expr`.
     fn add(&mut self, expr: &E) -> CompactString {
         let word = if matches!(expr.kind, ExprKind::Column(_)) { "value" } else { "place" };
@@ -143,8 +141,7 @@ fn is_of_block(expr: &E) -> bool {
     match &expr.kind {
         ExprKind::Column(_) => true,
         ExprKind::Call(call) => {
-            call.tail.as_ref().is_some_and(|t| t.over.is_some())
-                || matches!(&call.function, Function::Phrase(id, _) if id.phrase().kind == PhraseKind::Aggregate)
+            call.is_window() || matches!(&call.function, Function::Phrase(id, _) if id.phrase().kind == PhraseKind::Aggregate)
         }
         _ => false,
     }

@@ -45,7 +45,7 @@ use syntax::tree::{
 };
 
 use super::shape::{
-    aliased, as_number, call, column, derived, expand_stars, free_name, has_window, is_correlated, is_grouped, key_copy, number, operation,
+    aliased, as_number, call, column, derived, expand_stars, free_name, is_correlated, is_grouped, key_copy, number, operation,
     output_name, own_column, plain_key, query_of, resolved_key, star, take_query, window_call,
 };
 use super::{Context, Place};
@@ -115,11 +115,13 @@ fn note_no_order(query: &Query<Meant>, limit: &RowLimit, cx: &mut Context<'_>) {
     {
         return;
     }
+    cx.note(no_order(limit).advise("add an ORDER BY whose keys no two rows share, if it matters which rows come"));
+}
+
+/// Which rows a limit keeps is left to the engine.
+pub(super) fn no_order(limit: &RowLimit) -> Note {
     let message = "no ORDER BY settles which rows this limit keeps: the source and the target may each keep others";
-    cx.note(
-        Note::new("row-limit.no-order", limit.span, message)
-            .advise("add an ORDER BY whose keys no two rows share, if it matters which rows come"),
-    );
+    Note::new("row-limit.no-order", limit.span, message)
 }
 
 /// The table of one row that some dialects select from when they select from nothing.
@@ -378,7 +380,7 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
 fn lift_window_keys(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     let QueryBody::Select(block) = &query.body else { return };
     let keys: Option<Vec<E>> = query.order_by.iter().map(|k| resolved_key(&k.expr, &block.items)).collect();
-    let Some(keys) = keys.filter(|keys| keys.iter().any(has_window) && is_plain_block(query)) else { return };
+    let Some(keys) = keys.filter(|keys| keys.iter().any(Expr::has_window) && is_plain_block(query)) else { return };
     expand_stars(query);
     let Some(names) = shown_names(query) else { return };
     let (with, limit, order_by) = (query.with.take(), query.limit.take(), std::mem::take(&mut query.order_by));

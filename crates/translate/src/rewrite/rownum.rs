@@ -56,7 +56,7 @@ enum Bound {
     Unclear,
 }
 
-pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'_>) {
+pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     if !cx.features.row_number {
         return;
     }
@@ -101,7 +101,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'
         number_rows(query, order.as_deref(), cx);
     }
     if let Some((count, span)) = bound {
-        limit_rows(query, place, count, span, no_others && !listed, order, cx);
+        limit_rows(query, count, span, no_others && !listed, order, cx);
     } else if let Some(order) = order {
         query.order_by = order;
     }
@@ -379,15 +379,7 @@ fn replace_rownum(expr: &mut E, order: Option<&[SortKey<Meant>]>, first: &mut Op
 
 // --- limits ---------------------------------------------------------------------------------------
 
-fn limit_rows(
-    query: &mut Query<Meant>,
-    place: Place,
-    count: E,
-    span: Span,
-    alone: bool,
-    order: Option<Vec<SortKey<Meant>>>,
-    cx: &mut Context<'_>,
-) {
+fn limit_rows(query: &mut Query<Meant>, count: E, span: Span, alone: bool, order: Option<Vec<SortKey<Meant>>>, cx: &mut Context<'_>) {
     let limit = limit_of(count, span);
     let QueryBody::Select(select) = &mut query.body else { return };
     let row_by_row = is_row_by_row_but_numbers(select) && query.order_by.is_empty() && query.limit.is_none();
@@ -432,7 +424,6 @@ fn limit_rows(
         }
         _ => limit_in_derived(query, limit, order.unwrap_or_default(), cx),
     }
-    let _ = place;
 }
 
 /// The row number of ours that the list shows, as a sort key: by its alias, or as it is written
@@ -525,10 +516,7 @@ fn unwrap(query: &mut Query<Meant>, limit: Box<RowLimit>) {
     }
     if query.with.is_none() {
         inner.locking = inner.locking.or(query.locking);
-        let span = query.span;
         *query = inner;
-        // The span tells which tokens are the query's: those around the view are gone.
-        let _ = span;
     } else if let QueryBody::Select(select) = &mut query.body
         && let Some(place) = only_view(select)
     {

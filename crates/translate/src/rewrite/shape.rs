@@ -46,8 +46,7 @@ pub(crate) fn all_of(mut operands: Vec<E>) -> Option<E> {
 pub(crate) fn may_aggregate(expr: &E) -> bool {
     expr.any(&mut |e| match &e.kind {
         ExprKind::Call(call) => {
-            let windowed = call.tail.as_ref().is_some_and(|t| t.over.is_some());
-            !windowed
+            !call.is_window()
                 && match &call.function {
                     Function::Phrase(id, _) => id.phrase().kind == PhraseKind::Aggregate,
                     Function::Own(_) => true,
@@ -55,11 +54,6 @@ pub(crate) fn may_aggregate(expr: &E) -> bool {
         }
         _ => false,
     })
-}
-
-/// Whether the expression has a window function.
-pub(crate) fn has_window(expr: &E) -> bool {
-    expr.any(&mut |e| matches!(&e.kind, ExprKind::Call(c) if c.tail.as_ref().is_some_and(|t| t.over.is_some())))
 }
 
 fn items_any(select: &Select<Meant>, test: &dyn Fn(&E) -> bool) -> bool {
@@ -75,7 +69,7 @@ pub(crate) fn is_row_by_row(select: &Select<Meant>) -> bool {
         && select.windows.is_empty()
         && matches!(select.quantifier, None | Some(SelectQuantifier::All))
         && !items_any(select, &may_aggregate)
-        && !items_any(select, &has_window)
+        && !items_any(select, &E::has_window)
 }
 
 /// Whether the block gives one row a group.
@@ -274,6 +268,13 @@ pub(crate) fn as_number(expr: &E) -> Option<f64> {
 /// An operation by its phrase.
 pub(crate) fn operation(phrase: &str, left: E, right: E) -> E {
     Expr::made(ExprKind::Binary(Box::new(Binary { operator: Sign::Phrase(phrase_named(phrase), None), left, right })))
+}
+
+/// The two sides of `a = b`.
+pub(crate) fn sides_of_equality(expr: &E) -> Option<(&E, &E)> {
+    let ExprKind::Binary(binary) = &expr.without_parens().kind else { return None };
+    let equal = matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().id == "compare.equal");
+    equal.then_some((&binary.left, &binary.right))
 }
 
 /// A column of a table of ours.

@@ -128,8 +128,9 @@ impl Walk<'_> {
                 let place = if *lateral { Place::Lateral } else { Place::Derived };
                 return self.query(query, place);
             }
-            let applies = matches!(&table.kind, TableKind::Join(j) if matches!(j.kind, syntax::tree::JoinKind::CrossApply | syntax::tree::JoinKind::OuterApply));
-            if applies && let TableKind::Join(join) = &mut table.kind {
+            if let TableKind::Join(join) = &mut table.kind
+                && join.kind.is_apply()
+            {
                 self.table(&mut join.left);
                 match &mut join.right.kind {
                     TableKind::Derived { query, .. } => self.query(query, Place::Lateral),

@@ -163,7 +163,7 @@ fn can_hold(edge: &Edge, takes: &[&str], arguments: &[&Expr<Meant>]) -> bool {
     let Some(argument) = takes.iter().position(|t| *t == name).and_then(|i| arguments.get(i)) else { return true };
     let known = meaning::infer(argument);
     match test {
-        "= 0" => crate::rewrite_as_number(argument).is_none_or(|n| n == 0.0),
+        "= 0" => crate::rewrite::as_number(argument).is_none_or(|n| n == 0.0),
         "IS NULL" => known.nullable,
         "is an integer" => matches!(known.data_type, DataType::Integer(_) | DataType::Unknown),
         "is not ASCII" => match &argument.without_parens().kind {
