@@ -120,6 +120,8 @@ enum Shape {
 /// What one dialect hears.
 #[derive(Default)]
 struct Ear {
+    /// Those without parentheses: few, and asked for every bare column, so a list beats a hash.
+    words: Vec<(CompactString, PhraseId)>,
     /// By the root word in capitals.
     calls: FxHashMap<CompactString, Vec<(Shape, PhraseId)>>,
     operators: FxHashMap<Operator, PhraseId>,
@@ -179,13 +181,26 @@ impl Ear {
                 (name.trim(), shape)
             }
         };
+        if shape == Shape::Word {
+            if self.word(name).is_none() {
+                self.words.push((name.into(), id));
+            }
+            return;
+        }
         let heard = self.calls.entry(name.to_uppercase().into()).or_default();
         if !heard.iter().any(|(s, _)| *s == shape) {
             heard.push((shape, id));
         }
     }
 
+    fn word(&self, name: &str) -> Option<PhraseId> {
+        self.words.iter().find(|(word, _)| word.eq_ignore_ascii_case(name)).map(|(_, id)| *id)
+    }
+
     fn call(&self, name: &str, wanted: Shape) -> Option<PhraseId> {
+        if wanted == Shape::Word {
+            return self.word(name);
+        }
         let mut upper = CompactString::from(name);
         upper.make_ascii_uppercase();
         let heard = self.calls.get(&upper)?;

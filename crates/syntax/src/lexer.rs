@@ -36,15 +36,17 @@ pub(crate) struct Lexer<'a> {
     /// What a `DELIMITER` line set.
     delimiter: Option<&'a str>,
     symbols: SymbolTable,
-    /// Signs that words of the dialect can hold beside letters, digits, `_` and `$`.
-    word_signs: &'static [u8],
+    /// The classes of bytes that words of the dialect hold.
+    word_class: u8,
     /// A line ended between the last token and the cursor.
     passed_line_end: bool,
 }
 
-/// The symbols of one dialect by first byte: a slice of candidates, longest first.
+/// The symbols of one dialect by first byte: candidates, longest first.
 struct SymbolTable {
     by_first: Vec<Vec<(Symbol, &'static [u8])>>,
+    /// The symbol of a byte that begins no other, `Symbol::None` for other bytes.
+    alone: [Symbol; 128],
 }
 
 impl SymbolTable {
@@ -55,10 +57,27 @@ impl SymbolTable {
                 by_first[text.as_bytes()[0] as usize].push((*symbol, text.as_bytes()));
             }
         }
-        for list in &mut by_first {
+        let mut alone = [Symbol::None; 128];
+        for (first, list) in by_first.iter_mut().enumerate() {
             list.sort_by_key(|(_, text)| std::cmp::Reverse(text.len()));
+            if let [(symbol, [_])] = list.as_slice() {
+                alone[first] = *symbol;
+            }
         }
-        SymbolTable { by_first }
+        SymbolTable { by_first, alone }
+    }
+
+    /// The longest symbol at the start of `rest`, and its length.
+    fn find(&self, rest: &[u8]) -> Option<(Symbol, usize)> {
+        let first = rest[0] as usize;
+        match self.alone.get(first)? {
+            Symbol::None => {
+                // Two or three bytes: compared one by one, cheaper than a call.
+                let begins = |text: &[u8]| text.len() <= rest.len() && text.iter().zip(rest).all(|(a, b)| a == b);
+                self.by_first[first].iter().find(|(_, text)| begins(text)).map(|(symbol, text)| (*symbol, text.len()))
+            }
+            symbol => Some((*symbol, 1)),
+        }
     }
 }
 
@@ -68,6 +87,12 @@ const START: u8 = 1;
 const PART: u8 = 2;
 /// A blank of one byte.
 const BLANK: u8 = 4;
+/// A byte that can begin or end a comment, or a blank of two bytes.
+const COMMENT: u8 = 8;
+/// `#` goes on in a word of Oracle and SQL Server.
+const HASH: u8 = 16;
+/// `@` goes on in a word of SQL Server.
+const AT: u8 = 32;
 
 /// What each byte can be: one look instead of several comparisons.
 const CLASS: [u8; 256] = {
@@ -83,6 +108,15 @@ const CLASS: [u8; 256] = {
         }
         if matches!(b, b' ' | b'\t' | b'\n' | b'\r' | 0x0b | 0x0c) {
             classes[byte] |= BLANK;
+        }
+        if matches!(b, b'-' | b'/' | b'#' | b'*' | 0xc2) {
+            classes[byte] |= COMMENT;
+        }
+        if b == b'#' {
+            classes[byte] |= HASH;
+        }
+        if b == b'@' {
+            classes[byte] |= AT;
         }
         byte += 1;
     }
@@ -109,10 +143,10 @@ impl<'a> Lexer<'a> {
             in_executable_comment: false,
             delimiter: None,
             symbols: SymbolTable::of(dialect.name),
-            word_signs: match dialect.name {
-                DialectName::Tsql => b"@#",
-                DialectName::Oracle => b"#",
-                _ => b"",
+            word_class: match dialect.name {
+                DialectName::Tsql => PART | HASH | AT,
+                DialectName::Oracle => PART | HASH,
+                _ => PART,
             },
             passed_line_end: true,
         }
@@ -136,10 +170,15 @@ impl<'a> Lexer<'a> {
         if start >= self.bytes.len() {
             return self.token(start, TokenKind::End);
         }
-        if let Some(token) = self.line_token(before) {
+        let byte = self.bytes[start];
+        if (self.passed_line_end || byte == b'\\' || self.delimiter.is_some())
+            && let Some(token) = self.line_token(before)
+        {
             return token;
         }
-        let byte = self.bytes[start];
+        if is_word_start(byte) {
+            return self.word(start);
+        }
         match byte {
             b';' => self.take(1, TokenKind::Separator),
             b'\'' => self.text_literal(start),
@@ -158,7 +197,6 @@ impl<'a> Lexer<'a> {
                 let (marks, kind) = self.marked_word(before).unwrap_or((1, TokenKind::Parameter));
                 self.marked(marks, kind)
             }
-            _ if is_word_start(byte) => self.word(start),
             _ => self.symbol(start),
         }
     }
@@ -173,10 +211,14 @@ impl<'a> Lexer<'a> {
     fn skip_blanks_and_comments(&mut self) -> Result<(), usize> {
         loop {
             let byte = self.peek(0);
-            if CLASS[byte as usize] & BLANK != 0 {
+            let class = CLASS[byte as usize];
+            if class & BLANK != 0 {
                 self.passed_line_end |= byte == b'\n';
                 self.at += 1;
                 continue;
+            }
+            if class & COMMENT == 0 {
+                return Ok(());
             }
             match byte {
                 // No-break space, as pasted from documents.
@@ -314,18 +356,25 @@ impl<'a> Lexer<'a> {
             self.at += 1 + sign;
             self.skip_while(digit);
         }
+        if is_word_start(self.peek(0)) {
+            self.number_suffix();
+        }
+        self.token(start, TokenKind::Number)
+    }
+
+    /// The letters behind a number that tell its type.
+    fn number_suffix(&mut self) {
         let suffix: &[u8] = match self.spelling.dialect {
             DialectName::Oracle => b"fFdD",
             DialectName::Spark => b"lLsSyYdDfFbB",
             _ => b"",
         };
-        if suffix.contains(&self.peek(0)) && self.peek(0) != 0 {
+        if suffix.contains(&self.peek(0)) {
             let length = if matches!(self.peek(0), b'b' | b'B') { 2 } else { 1 };
             if !is_word_part(self.peek(length)) {
                 self.at += length;
             }
         }
-        self.token(start, TokenKind::Number)
     }
 
     fn skip_while(&mut self, keep: impl Fn(u8) -> bool) {
@@ -381,8 +430,8 @@ impl<'a> Lexer<'a> {
             self.at = (self.at + 1).min(self.bytes.len());
             return self.token(start, kind);
         }
-        let signs = self.word_signs;
-        self.skip_while(|b| is_word_part(b) || signs.contains(&b));
+        let class = self.word_class;
+        self.skip_while(|b| CLASS[b as usize] & class != 0);
         // SQL*Plus: a point ends a substitution variable and is swallowed with it.
         if self.bytes[start] == b'&' && self.peek(0) == b'.' && self.peek(1) == b'.' {
             self.at += 1;
@@ -391,16 +440,13 @@ impl<'a> Lexer<'a> {
     }
 
     fn word(&mut self, start: usize) -> Token {
-        let mut at = self.word_end(start);
+        let at = self.word_end(start);
         // A quote right behind a short word: the word may be the prefix of a literal.
         if at - start <= 2
             && matches!(self.bytes.get(at), Some(b'\'' | b'"' | b'&'))
             && let Some(token) = self.prefixed_literal(start)
         {
             return token;
-        }
-        while self.bytes.get(at).is_some_and(|b| self.word_signs.contains(b)) {
-            at = self.word_end(at);
         }
         self.at = at;
         let mut token = self.token(start, TokenKind::Word);
@@ -410,12 +456,13 @@ impl<'a> Lexer<'a> {
 
     /// Where the word ends that has a byte at `start`.
     fn word_end(&self, start: usize) -> usize {
-        let mut end = start + 1;
         let mut seen = 0;
-        while end < self.bytes.len() && is_word_part(self.bytes[end]) {
-            seen |= self.bytes[end];
-            end += 1;
-        }
+        let rest = self.bytes[start + 1..].iter();
+        let part = |b: &&u8| {
+            seen |= **b;
+            CLASS[**b as usize] & self.word_class != 0
+        };
+        let mut end = start + 1 + rest.take_while(part).count();
         // A no-break space is a blank, not a letter.
         if !seen.is_ascii()
             && let Some(blank) = self.source[start..end].find('\u{a0}')
@@ -481,14 +528,11 @@ impl<'a> Lexer<'a> {
     }
 
     fn symbol(&mut self, start: usize) -> Token {
-        let rest = &self.bytes[start..];
-        let found = self.symbols.by_first.get(rest[0] as usize).and_then(|list| list.iter().find(|(_, text)| rest.starts_with(text)));
-        let Some((symbol, text)) = found else {
+        let Some((symbol, length)) = self.symbols.find(&self.bytes[start..]) else {
             let length = self.source[start..].chars().next().map_or(1, char::len_utf8);
             return self.take(length, TokenKind::Unknown);
         };
-        let symbol = *symbol;
-        let mut token = self.take(text.len(), TokenKind::Symbol);
+        let mut token = self.take(length, TokenKind::Symbol);
         token.symbol = symbol;
         token
     }

@@ -1,6 +1,7 @@
 //! The layout that keeps the source's own.
 
 use std::borrow::Cow;
+use std::ops::Range;
 
 use rustc_hash::FxHashMap;
 
@@ -25,6 +26,8 @@ struct Keep<'a, 'b> {
     /// Comments may lie between the tokens.
     commented: bool,
     out: String,
+    /// Where in the source the tokens stand that follow what is in `out` and go there as they are.
+    unchanged: Range<usize>,
     /// A line comment was written and its line not yet ended.
     open_line: bool,
     /// How much less a line is indented than in the source.
@@ -37,7 +40,7 @@ pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> LaidOut {
     let commented = job.may_hold_comment();
     let moved = if commented { moved_comments(printed, job) } else { Moved::default() };
     let out = String::with_capacity(printed.len() * 8);
-    let mut keep = Keep { job, moved, commented, out, open_line: false, dedent: 0, clause_leads: Vec::new() };
+    let mut keep = Keep { job, moved, commented, out, unchanged: 0..0, open_line: false, dedent: 0, clause_leads: Vec::new() };
     let code_end = keep.run(printed);
     LaidOut { text: keep.out, code_end }
 }
@@ -105,18 +108,26 @@ impl<'a> Keep<'a, '_> {
     /// Writes everything; tells where the last token ends.
     fn run(&mut self, printed: &[Printed<'_>]) -> usize {
         self.lead_of_statement(printed);
+        // Nothing between two tokens that followed each other needs a thought.
+        let plain = !self.commented && self.dedent == 0;
         let mut before: Option<&Printed<'_>> = None;
         for token in printed {
             match before {
-                Some(before) if self.follows_plainly(before, token) => self.out.push_str(self.job.with_gap_before(token.source as usize)),
+                Some(before) if plain && follows(before, token) && matches!(token.text, Cow::Borrowed(_)) => {
+                    self.keep_unchanged(token.source as usize);
+                }
                 _ => {
+                    self.write_unchanged();
                     self.part(before, token);
                     self.out.push_str(&token.text);
                 }
             }
-            self.follow_queries(token);
+            if token.mark != Mark::None {
+                self.follow_queries(token);
+            }
             before = Some(token);
         }
+        self.write_unchanged();
         let code_end = self.out.len();
         if let Some(last) = before {
             self.comments_after(last);
@@ -128,10 +139,18 @@ impl<'a> Keep<'a, '_> {
         code_end
     }
 
-    /// Both tokens stand as they stood in the source, and nothing between them needs a thought.
-    fn follows_plainly(&self, before: &Printed<'_>, token: &Printed<'_>) -> bool {
-        let follows = token.source == before.source.wrapping_add(1) && before.source != u32::MAX;
-        follows && matches!(token.text, Cow::Borrowed(_)) && !self.commented && self.dedent == 0
+    /// Token `index` and what stands before it go to the output as they are, but not yet: what
+    /// follows may be unchanged too.
+    fn keep_unchanged(&mut self, index: usize) {
+        if self.unchanged.is_empty() {
+            self.unchanged.start = self.job.tokens[index - 1].end as usize;
+        }
+        self.unchanged.end = self.job.tokens[index].end as usize;
+    }
+
+    fn write_unchanged(&mut self) {
+        let unchanged = std::mem::take(&mut self.unchanged);
+        self.out.push_str(self.job.source.get(unchanged).unwrap_or(""));
     }
 
     /// What stands between two tokens.
@@ -143,8 +162,7 @@ impl<'a> Keep<'a, '_> {
         if self.open_line {
             self.end_line();
         }
-        let joined = |b: &Printed<'_>| b.source.wrapping_add(1) != token.source || b.source == u32::MAX;
-        if before.is_some_and(|b| joined(b) && self.out.ends_with(b.text.as_ref()) && must_part(&b.text, &token.text)) {
+        if before.is_some_and(|b| !follows(b, token) && self.out.ends_with(b.text.as_ref()) && must_part(&b.text, &token.text)) {
             self.out.push(' ');
         }
     }
@@ -167,7 +185,7 @@ impl<'a> Keep<'a, '_> {
     }
 
     fn gap(&mut self, before: &Printed<'_>, token: &Printed<'_>) {
-        if before.source != u32::MAX && token.source == before.source + 1 {
+        if follows(before, token) {
             let gap = self.job.gap_before(token.source as usize);
             self.adjacent_gap(gap);
             return;
@@ -319,6 +337,11 @@ impl<'a> Keep<'a, '_> {
             }
         }
     }
+}
+
+/// Whether the two tokens stood next to each other in the source.
+fn follows(before: &Printed<'_>, token: &Printed<'_>) -> bool {
+    before.source != u32::MAX && token.source == before.source + 1
 }
 
 /// The blanks at the end of a gap, after its last comment.

@@ -87,12 +87,6 @@ impl<'a> LayoutJob<'a> {
         self.source.get(start..self.tokens[index].start as usize).unwrap_or("")
     }
 
-    /// Token `index` and what stands before it.
-    fn with_gap_before(&self, index: usize) -> &'a str {
-        let start = if index == 0 { 0 } else { self.tokens[index - 1].end as usize };
-        self.source.get(start..self.tokens[index].end as usize).unwrap_or("")
-    }
-
     /// The statement's text, from its first token to its last.
     fn source_of_statement(&self) -> &'a str {
         let (first, last) = (self.span.first as usize, (self.span.end as usize).saturating_sub(1));

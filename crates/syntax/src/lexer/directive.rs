@@ -51,7 +51,6 @@ impl<'a> Lexer<'a> {
         if self.peek(0) == b'\\' {
             return self.backslash_command(dialect);
         }
-        // Cheap look at the byte first: nearly every token ends here.
         if !self.passed_line_end || !matches!(self.peek(0), b'/' | b'.' | b':' | b'@' | b'A'..=b'Z' | b'a'..=b'z') || !self.starts_line() {
             return None;
         }

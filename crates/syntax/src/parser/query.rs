@@ -182,8 +182,8 @@ impl Parser<'_> {
                 let name = self.object_name("a table's name")?;
                 Ok(QueryBody::Table(name, self.span_from(first)))
             }
-            Keyword::SELECT => Ok(QueryBody::Select(Box::new(self.select(first)?))),
-            Keyword::FROM => Ok(QueryBody::Select(Box::new(self.from_first(first)?))),
+            Keyword::SELECT => Ok(QueryBody::Select(self.select(first)?)),
+            Keyword::FROM => Ok(QueryBody::Select(self.from_first(first)?)),
             _ if self.at_symbol(Symbol::LeftParen) => {
                 self.advance();
                 let query = self.query()?;
@@ -219,8 +219,8 @@ impl Parser<'_> {
 
     // --- select --------------------------------------------------------------------------------
 
-    pub(super) fn select(&mut self, first: usize) -> Parse<Select<Spelled>> {
-        let mut select = Select::of(Vec::new(), Vec::new());
+    pub(super) fn select(&mut self, first: usize) -> Parse<Box<Select<Spelled>>> {
+        let mut select = Box::new(Select::of(Vec::new(), Vec::new()));
         self.select_head(&mut select)?;
         if self.at_keyword(Keyword::FROM) {
             self.advance();
@@ -331,8 +331,8 @@ impl Parser<'_> {
     }
 
     /// DuckDB and Spark: FROM first, SELECT after it or not at all.
-    pub(super) fn from_first(&mut self, first: usize) -> Parse<Select<Spelled>> {
-        let mut select = Select::of(Vec::new(), Vec::new());
+    pub(super) fn from_first(&mut self, first: usize) -> Parse<Box<Select<Spelled>>> {
+        let mut select = Box::new(Select::of(Vec::new(), Vec::new()));
         self.expect_keyword(Keyword::FROM)?;
         select.from_first = true;
         select.from = self.list(Self::table_ref)?;

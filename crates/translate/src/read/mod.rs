@@ -547,7 +547,11 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let outer = std::mem::replace(&mut self.in_order_by, false);
         self.frames.push(Frame { super_aggregates: Self::has_super_aggregates(&select), ..Frame::default() });
         let mut select = select;
-        self.features.no_tables |= select.from.is_empty() || select.from.len() == 1;
+        self.features.no_tables |= match select.from.as_slice() {
+            [] => true,
+            [TableRef { kind: TableKind::Name(name), .. }] => name.last().is_word("dual"),
+            _ => false,
+        };
         // FROM first, so that outer join signs in WHERE can be told to its tables before the rest.
         let from = std::mem::take(&mut select.from);
         let from: Vec<TableRef<Meant>> = from.into_iter().map(|t| self.table(t)).collect();

@@ -24,10 +24,7 @@ use crate::constructs::is_condition;
 
 type E = Expr<Meant>;
 
-pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
-    if cx.facts.conditions_are_values {
-        return;
-    }
+pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, _: &mut Context<'_>) {
     if let QueryBody::Select(select) = &mut query.body {
         for item in &mut select.items {
             if let SelectValue::Expr(expr) = &mut item.value {

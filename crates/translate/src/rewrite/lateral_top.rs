@@ -42,7 +42,7 @@ type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     let lateral = matches!(&query.body, QueryBody::Select(s) if s.from.iter().any(has_lateral));
-    if cx.facts.lateral || cx.facts.apply || !lateral {
+    if !lateral {
         return;
     }
     expand_stars(query);

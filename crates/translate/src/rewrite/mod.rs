@@ -92,35 +92,51 @@ impl<'a> Context<'a> {
 /// A rewrite of one query.
 type Rule = fn(&mut Query<Meant>, Place, &mut Context<'_>);
 
-/// A rewrite, the reason `--steps` shows, and when there is an occasion for it.
+/// A rewrite, the reason `--steps` shows, and when a statement and the target give an occasion for it.
 struct Listed {
     why: &'static str,
     rule: Rule,
-    occasion: fn(&Features) -> bool,
+    occasion: fn(&Features, &Facts) -> bool,
 }
 
 /// The rewrites in their order.
 const RULES: &[Listed] = &[
-    Listed { why: "ROWNUM becomes a row limit or a row number", rule: rownum::rewrite, occasion: |f| f.row_number },
-    Listed { why: "a filter on a row number becomes an offset", rule: paging::rewrite, occasion: |f| f.row_number },
-    Listed { why: "a row limit inside EXISTS has no effect", rule: exists::rewrite, occasion: |f| f.exists },
-    Listed { why: "APPLY and LATERAL in the target's words", rule: apply::rewrite, occasion: |f| f.apply },
-    Listed { why: "APPLY and LATERAL become joins of numbered rows", rule: lateral_top::rewrite, occasion: |f| f.apply },
-    Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f| f.no_tables },
-    Listed { why: "conditions as values become 1 and 0", rule: condition_value::rewrite, occasion: |f| f.conditions },
-    Listed { why: "aliases in GROUP BY and HAVING are written out", rule: group_alias::rewrite, occasion: |f| f.groups },
-    Listed { why: "QUALIFY becomes a condition on a derived table", rule: qualify::rewrite, occasion: |f| f.qualify },
-    Listed { why: "sort keys that say nothing are left out", rule: idle_keys::rewrite, occasion: |f| f.order },
-    Listed { why: "the row limit in the target's words", rule: row_limit::rewrite, occasion: |f| f.row_limit || f.row_number },
+    Listed { why: "ROWNUM becomes a row limit or a row number", rule: rownum::rewrite, occasion: |f, _| f.row_number },
+    Listed { why: "a filter on a row number becomes an offset", rule: paging::rewrite, occasion: |f, _| f.row_number },
+    Listed { why: "a row limit inside EXISTS has no effect", rule: exists::rewrite, occasion: |f, _| f.exists },
+    Listed { why: "APPLY and LATERAL in the target's words", rule: apply::rewrite, occasion: |f, _| f.apply },
+    Listed {
+        why: "APPLY and LATERAL become joins of numbered rows",
+        rule: lateral_top::rewrite,
+        occasion: |f, target| f.apply && !target.lateral && !target.apply,
+    },
+    Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f, _| f.no_tables },
+    Listed {
+        why: "conditions as values become 1 and 0",
+        rule: condition_value::rewrite,
+        occasion: |f, target| f.conditions && !target.conditions_are_values,
+    },
+    Listed {
+        why: "aliases in GROUP BY and HAVING are written out",
+        rule: group_alias::rewrite,
+        occasion: |f, target| f.groups && !(target.group_by_sees_aliases && target.having_sees_aliases),
+    },
+    Listed {
+        why: "QUALIFY becomes a condition on a derived table",
+        rule: qualify::rewrite,
+        occasion: |f, target| f.qualify && !target.qualify,
+    },
+    Listed { why: "sort keys that say nothing are left out", rule: idle_keys::rewrite, occasion: |f, _| f.order },
+    Listed { why: "the row limit in the target's words", rule: row_limit::rewrite, occasion: |f, _| f.row_limit || f.row_number },
     Listed {
         why: "NULLs sort where they sorted in the source",
         rule: null_order::rewrite,
-        occasion: |f| f.order || f.row_limit || f.row_number,
+        occasion: |f, _| f.order || f.row_limit || f.row_number,
     },
     Listed {
         why: "the columns of derived tables have names of their own",
         rule: derived_names::rewrite,
-        occasion: |f| f.may_have_derived(),
+        occasion: |f, _| f.may_have_derived(),
     },
 ];
 
@@ -130,7 +146,8 @@ pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, af
         return;
     }
     let features = cx.features;
-    for listed in RULES.iter().filter(|l| (l.occasion)(&features)) {
+    let target = cx.facts;
+    for listed in RULES.iter().filter(|l| (l.occasion)(&features, &target)) {
         let in_exprs = cx.features.subqueries;
         for_each_query(statement, in_exprs, &mut |query, place| (listed.rule)(query, place, cx));
         after(listed.why, statement);

@@ -33,7 +33,7 @@ type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     let QueryBody::Select(block) = &query.body else { return };
-    let (Some(condition), false) = (&block.qualify, cx.facts.qualify) else { return };
+    let Some(condition) = &block.qualify else { return };
     let span = condition.span;
     // Condition 3.
     expand_stars(query);

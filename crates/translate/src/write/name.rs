@@ -33,6 +33,9 @@ impl Writer<'_> {
 
     /// The schema that is searched anyway needs no name: `dbo.`, `public.`, `main.`.
     fn without_default_schema(&self, mut parts: Vec<Ident>, keep: usize) -> Vec<Ident> {
+        if parts.len() <= keep && parts.iter().all(|p| !p.text.is_empty()) {
+            return parts;
+        }
         let default = match self.from.name {
             DialectName::Tsql => "dbo",
             DialectName::Postgres => "public",
@@ -61,7 +64,7 @@ impl Writer<'_> {
 
     /// One part of a name.
     pub(super) fn name(&mut self, ident: Ident) -> Ident {
-        if ident.text.is_empty() || ident.text.starts_with('@') {
+        if matches!(ident.text.as_bytes().first(), None | Some(b'@')) {
             return ident;
         }
         let plain = is_plain(&ident.text);
@@ -92,5 +95,5 @@ impl Writer<'_> {
 
 /// Letters, digits and underscores, no digit first.
 fn is_plain(text: &str) -> bool {
-    text.chars().all(|c| c.is_ascii_alphanumeric() || c == '_') && !text.starts_with(|c: char| c.is_ascii_digit())
+    text.bytes().all(|b| b.is_ascii_alphanumeric() || b == b'_') && !text.as_bytes().first().is_some_and(u8::is_ascii_digit)
 }
