@@ -28,6 +28,28 @@ pub enum OddCount {
     Error,
 }
 
+/// Which columns a grouped query can show without grouping by them.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum BareColumns {
+    /// None.
+    None,
+    /// Those that the columns grouped by determine, as a key determines its row.
+    Determined,
+    /// Any; the value is that of some row.
+    Any,
+}
+
+/// What a name inside an expression of ORDER BY can mean; a name alone is first of all an alias.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum SortNames {
+    /// A column of the tables, never an alias of the select list.
+    ColumnsOnly,
+    /// A column of the tables, and if there is none an alias.
+    ColumnsFirst,
+    /// An alias, and if there is none a column.
+    AliasesFirst,
+}
+
 /// What one dialect can say.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 #[allow(clippy::struct_excessive_bools)] // A table of independent facts is what this is.
@@ -76,6 +98,24 @@ pub struct Facts {
     pub group_by_sees_aliases: bool,
     /// HAVING can, too.
     pub having_sees_aliases: bool,
+    /// Which columns may be shown without being grouped by.
+    pub bare_columns: BareColumns,
+    /// What names inside an expression of ORDER BY mean.
+    pub sort_names: SortNames,
+    /// GROUP BY can name an entry of the select list by its place.
+    pub group_by_ordinals: bool,
+    /// Rows written out with VALUES are a query.
+    pub values_query: bool,
+    /// ORDER BY and LIMIT can stand behind them.
+    pub values_ordered: bool,
+    /// What the columns of such rows are called, and the number of the first.
+    pub value_names: (&'static str, usize),
+    /// INSERT takes several rows.
+    pub insert_rows: bool,
+    /// A table alias can have a column list.
+    pub alias_columns: bool,
+    /// `::` is spoken.
+    pub double_colon: bool,
     /// Every column of a derived table must have a name (SQL Server: Msg 8155).
     pub derived_columns_named: bool,
     /// No two of them may have the same (SQL Server: Msg 8156; MySQL: ER_DUP_FIELDNAME).
@@ -98,6 +138,18 @@ pub struct Facts {
     pub empty_is_null: bool,
     /// By default texts that differ only in case are equal.
     pub ignores_case: bool,
+    /// LIKE takes small and capital letters for the same.
+    pub like_ignores_case: bool,
+    /// A cast to a whole number cuts the fraction off; elsewhere it rounds.
+    pub cast_cuts_fraction: bool,
+    /// A cast to a decimal type rounds nothing.
+    pub cast_ignores_scale: bool,
+    /// A whole value in a decimal column is an integer, so that `/` and `%` treat it as one.
+    pub whole_decimals_are_integers: bool,
+    /// ROUND must be told to how many places.
+    pub round_needs_places: bool,
+    /// The function that cuts a fraction off.
+    pub truncate_word: &'static str,
     /// WITH RECURSIVE needs its second word.
     pub recursive_word: bool,
     /// UNION DISTINCT must say its quantifier.
@@ -155,6 +207,32 @@ impl Facts {
             // Oracle has learned it, in version 23; written out it is right in all.
             group_by_sees_aliases: !among(&[Tsql, Oracle]),
             having_sees_aliases: !among(&[Tsql, Oracle, Postgres]),
+            // PostgreSQL: GROUP BY clause; MySQL: sql_mode ONLY_FULL_GROUP_BY, set by default.
+            bare_columns: match name {
+                Postgres | Mysql => BareColumns::Determined,
+                Mariadb | Sqlite => BareColumns::Any,
+                _ => BareColumns::None,
+            },
+            // PostgreSQL: ORDER BY clause; SQL Server: Msg 207; SQLite: observed; the others by their
+            // manuals on aliases.
+            sort_names: match name {
+                Postgres | Tsql => SortNames::ColumnsOnly,
+                Oracle | Bigquery | Spark => SortNames::AliasesFirst,
+                Mysql | Mariadb | Duckdb | Sqlite => SortNames::ColumnsFirst,
+            },
+            group_by_ordinals: !among(&[Tsql, Oracle]),
+            values_query: among(&[Postgres, Duckdb, Spark, Sqlite]),
+            values_ordered: name != Sqlite,
+            // SQL Server has no names for them; a table of them must be given its own.
+            value_names: match name {
+                Mysql => ("column_", 0),
+                Duckdb => ("col", 0),
+                Spark => ("col", 1),
+                _ => ("column", 1),
+            },
+            insert_rows: name != Oracle || dialect.since(23, 0),
+            alias_columns: among(&[Tsql, Mysql, Postgres, Duckdb, Spark]),
+            double_colon: among(&[Postgres, Duckdb]) || (name == Spark && dialect.since(3, 4)),
             conditions_are_values: !among(&[Tsql, Oracle]),
             derived_columns_named: name == Tsql,
             derived_columns_differ: among(&[Tsql, Mysql, Mariadb]),
@@ -171,7 +249,16 @@ impl Facts {
             },
             empty_is_null: name == Oracle,
             ignores_case: among(&[Tsql, Mysql, Mariadb]),
+            // SQLite: of ASCII letters, whatever the collation (Expressions, LIKE).
+            like_ignores_case: among(&[Tsql, Mysql, Mariadb, Sqlite]),
             boolean_values: !among(&[Tsql]) && (name != Oracle || dialect.since(23, 0)),
+            // SQL Server: CAST and CONVERT, Truncating and rounding results; Spark: Cast; SQLite: observed.
+            cast_cuts_fraction: among(&[Tsql, Spark, Sqlite]),
+            // SQLite: Datatypes, NUMERIC affinity; BigQuery: its NUMERIC is written without a scale.
+            cast_ignores_scale: among(&[Sqlite, Bigquery]),
+            whole_decimals_are_integers: name == Sqlite,
+            round_needs_places: name == Tsql,
+            truncate_word: if among(&[Mysql, Mariadb]) { "TRUNCATE" } else { "TRUNC" },
             recursive_word: !among(&[Oracle, Tsql]),
             union_says_distinct: name == Bigquery,
         }

@@ -1,6 +1,6 @@
 //! Types and nullability of expressions, as far as they show.
 
-use syntax::tree::{Expr, ExprKind, LogicOperator, Query, QueryBody, SelectValue};
+use syntax::tree::{Expr, ExprKind, LogicOperator, Query, QueryBody, SelectItem, SelectValue};
 use values::DataType;
 
 use crate::book::PhraseKind;
@@ -21,6 +21,12 @@ impl Known {
 
     fn of(data_type: DataType, nullable: bool) -> Known {
         Known { data_type, nullable }
+    }
+
+    /// What is known of a value that is one or the other.
+    #[must_use]
+    pub fn or(self, other: Known) -> Known {
+        Known { data_type: wider(&self.data_type, &other.data_type), nullable: self.nullable || other.nullable }
     }
 }
 
@@ -76,8 +82,8 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
             let whole = matches!((&left.data_type, &right.data_type), (DataType::Integer(_), DataType::Integer(_)));
             let data_type = if phrase.id == "number.divide" && whole { DataType::Decimal(None) } else { data_type };
             // Division by zero is NULL in some engines.
-            let divides = phrase.id.starts_with("number.divide") || phrase.id == "number.remainder";
-            Known::of(data_type, left.nullable || right.nullable || divides)
+            let divides = phrase.id.starts_with("number.divide") || phrase.id.starts_with("number.remainder");
+            Known::of(data_type, left.nullable || right.nullable || (divides && !is_not_zero(&binary.right)))
         }
         ExprKind::Logic(LogicOperator::And | LogicOperator::Or, operands) => {
             Known::of(DataType::Boolean, operands.iter().any(|o| infer(o).nullable))
@@ -118,9 +124,31 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
             };
             Known::of(data_type, nullable)
         }
-        ExprKind::Subquery(query) => Known::of(scalar_type(query), true),
+        ExprKind::Subquery(query) => Known::of(scalar_type(query), single_row(query).is_none_or(|value| infer(value).nullable)),
         _ => Known::NOTHING,
     }
+}
+
+/// A number that is written out and not 0.
+fn is_not_zero(expr: &Expr<Meant>) -> bool {
+    match &expr.without_parens().kind {
+        ExprKind::Literal(Constant::Number(text)) => text.parse::<f64>().is_ok_and(|n| n != 0.0),
+        _ => false,
+    }
+}
+
+/// The value of a query that surely gives one row: an aggregate over all rows there are.
+fn single_row(query: &Query<Meant>) -> Option<&Expr<Meant>> {
+    let QueryBody::Select(select) = &query.body else { return None };
+    let [SelectItem { value: SelectValue::Expr(value), .. }] = select.items.as_slice() else { return None };
+    let aggregate = value.any(&mut |e| match &e.kind {
+        ExprKind::Call(call) => {
+            !call.is_window() && matches!(&call.function, Function::Phrase(id, _) if id.phrase().kind == PhraseKind::Aggregate)
+        }
+        _ => false,
+    });
+    let all = select.group_by.is_none() && select.having.is_none() && select.qualify.is_none() && query.limit.is_none();
+    (aggregate && all).then_some(value)
 }
 
 fn scalar_type(query: &Query<Meant>) -> DataType {

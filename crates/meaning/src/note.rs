@@ -120,9 +120,15 @@ pub const CODES: &[CodeFact] = &[
         Fidelity::Differs,
         "NULLs sort at the other end in the target, and the place of the sort key leaves no room to say so.",
     ),
+    fact(
+        "group.bare-column",
+        Fidelity::Assumes,
+        "A grouped query shows a column it doesn't group by; the target groups by it too, which is the same if it has one value in each group.",
+    ),
     fact("name.unknown", Fidelity::Assumes, "A function that is neither in the phrasebook nor in the catalog is kept by its name."),
     fact("type.unknown", Fidelity::Assumes, "A type name that is not in the phrasebook is kept as written."),
     fact("number.division-untyped", Fidelity::Assumes, "Whether a division drops the fraction depends on types that are not known."),
+    fact("number.cast-fraction", Fidelity::Assumes, "A cast to a whole number rounds a fraction on one side and cuts it off on the other."),
     fact("text.empty-is-null", Fidelity::Differs, "Oracle holds no empty text: it stores and compares '' as NULL."),
     fact(
         "text.empty-or-null",
@@ -134,6 +140,7 @@ pub const CODES: &[CodeFact] = &[
         Fidelity::Assumes,
         "Texts are compared with or without regard to case, accents and trailing blanks, as the server's collation says.",
     ),
+    fact("text.like-case", Fidelity::Assumes, "LIKE takes small and capital letters for the same on one side only."),
     fact("text.like-escape", Fidelity::Assumes, "A LIKE pattern whose backslash or bracket means something on one side only."),
     fact(
         "hint.dropped",

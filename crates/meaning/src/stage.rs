@@ -148,6 +148,24 @@ pub struct RowLimit {
 }
 
 impl RowLimit {
+    /// The offset and the count of rows; a share of the rows is none.
+    pub fn whole_counts(&self) -> impl Iterator<Item = &Expr<Meant>> {
+        let rows = match &self.amount {
+            Some(Amount::Rows(count)) => Some(count),
+            _ => None,
+        };
+        self.offset.iter().chain(rows)
+    }
+
+    /// The same, to be changed.
+    pub fn whole_counts_mut(&mut self) -> impl Iterator<Item = &mut Expr<Meant>> {
+        let rows = match &mut self.amount {
+            Some(Amount::Rows(count)) => Some(count),
+            _ => None,
+        };
+        self.offset.as_mut().into_iter().chain(rows)
+    }
+
     /// The expressions of the offset and the amount, as far as there are any.
     pub fn counts_mut(&mut self) -> impl Iterator<Item = &mut Expr<Meant>> {
         let amount = match &mut self.amount {

@@ -340,7 +340,7 @@ impl<'a> Compiler<'a> {
             self.grouping = Some(Grouping { width, keys, aggregates: Vec::new() });
         }
         let sees_aliases = !matches!(self.dialect(), DialectName::Oracle | DialectName::Tsql | DialectName::Postgres);
-        let having = select.having.clone().map(|e| if sees_aliases { self.aliases_written_out(e, select) } else { e });
+        let having = select.having.clone().map(|e| if sees_aliases { self.aliases_written_out(e, select, false) } else { e });
         let having = having.as_ref().map(|e| self.expr(e)).transpose()?;
         let mut items = Vec::new();
         let mut labels = Vec::new();
@@ -351,7 +351,7 @@ impl<'a> Compiler<'a> {
         if select.items.is_empty() {
             self.star(None, &mut items, &mut labels)?;
         }
-        let mut order: Outcome<Vec<Key>> = order_by.iter().map(|k| self.block_key(k, &items, &labels, &aliases)).collect();
+        let mut order: Outcome<Vec<Key>> = order_by.iter().map(|k| self.block_key(k, select, &items, &labels, &aliases)).collect();
         let distinct = matches!(select.quantifier, Some(SelectQuantifier::Distinct));
         if distinct && let Ok(keys) = &order {
             let foreign = keys.iter().any(|k| !items.contains(&k.code));
@@ -360,7 +360,7 @@ impl<'a> Compiler<'a> {
             }
         }
         let mut order = order?;
-        let qualify = select.qualify.clone().map(|e| self.aliases_written_out(e, select));
+        let qualify = select.qualify.clone().map(|e| self.aliases_written_out(e, select, false));
         let mut qualify = qualify.as_ref().map(|e| self.expr(e)).transpose()?;
         let mut windows = std::mem::take(&mut self.windows);
         let group = self.grouping.take().map(|g| GroupPlan { width: g.width, keys: g.keys, aggregates: g.aggregates });
@@ -372,13 +372,14 @@ impl<'a> Compiler<'a> {
         Ok(QueryPlan { common: Vec::new(), body: Body::Select(Box::new(select)), order: Vec::new(), limit, labels, correlated: false })
     }
 
-    /// QUALIFY and, in most dialects, HAVING can name an entry of the list by its alias, where no column has that name.
-    fn aliases_written_out(&self, mut expr: Expr<Spelled>, select: &Select<Spelled>) -> Expr<Spelled> {
+    /// QUALIFY and, in most dialects, HAVING can name an entry of the list by its alias, where no column
+    /// has that name, or (`first`) even then.
+    fn aliases_written_out(&self, mut expr: Expr<Spelled>, select: &Select<Spelled>, first: bool) -> Expr<Spelled> {
         let name = expr.as_name().map(|n| n.text.clone());
-        let Some(name) = name.filter(|n| self.find(None, n).is_none()) else {
+        let Some(name) = name.filter(|n| first || self.find(None, n).is_none()) else {
             expr.exprs_mut(&mut |child| {
                 let taken = std::mem::replace(child, Expr::made(ExprKind::Default));
-                *child = self.aliases_written_out(taken, select);
+                *child = self.aliases_written_out(taken, select, first);
             });
             return expr;
         };
@@ -478,7 +479,14 @@ impl<'a> Compiler<'a> {
         Key { code, direction: key.direction, nulls: key.nulls.unwrap_or_else(|| self.behaviour.nulls(key.direction)) }
     }
 
-    fn block_key(&mut self, key: &SortKey<Spelled>, items: &[Code], labels: &[String], aliases: &[(String, usize)]) -> Outcome<Key> {
+    fn block_key(
+        &mut self,
+        key: &SortKey<Spelled>,
+        select: &Select<Spelled>,
+        items: &[Code],
+        labels: &[String],
+        aliases: &[(String, usize)],
+    ) -> Outcome<Key> {
         if key.nulls.is_some() && matches!(self.dialect(), DialectName::Tsql | DialectName::Mysql | DialectName::Mariadb) {
             return Err(Failure::new(FailureKind::Syntax, format!("{} has no NULLS FIRST or LAST", self.dialect().title())));
         }
@@ -495,8 +503,18 @@ impl<'a> Compiler<'a> {
             {
                 return Ok(self.key(key, items[at].clone()));
             }
+            let code = self.expr(&key.expr)?;
+            return Ok(self.key(key, code));
         }
-        let code = self.expr(&key.expr)?;
+        // Inside an expression an alias is seen, too, but in PostgreSQL and SQL Server.
+        let code = match self.dialect() {
+            DialectName::Postgres | DialectName::Tsql => self.expr(&key.expr)?,
+            dialect => {
+                let first = matches!(dialect, DialectName::Oracle | DialectName::Bigquery | DialectName::Spark);
+                let written_out = self.aliases_written_out(key.expr.clone(), select, first);
+                self.expr(&written_out)?
+            }
+        };
         Ok(self.key(key, code))
     }
 

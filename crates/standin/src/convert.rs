@@ -152,7 +152,7 @@ pub(crate) fn cast(value: Value, to: &DataType, behaviour: &Behaviour) -> Result
             let mut text = as_text(&value, behaviour);
             if let Some(length) = length {
                 text = text.chars().take(*length as usize).collect();
-                if *fixed && behaviour.name() != DialectName::Mysql {
+                if *fixed && !matches!(behaviour.name(), DialectName::Mysql | DialectName::Mariadb) {
                     let missing = (*length as usize).saturating_sub(text.chars().count());
                     text.extend(std::iter::repeat_n(' ', missing));
                 }

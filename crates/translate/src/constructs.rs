@@ -22,7 +22,11 @@ pub(crate) fn unspoken(statement: &Statement<Meant>, to: &Dialect) -> Vec<Note> 
             if let Some(span) = insert.modifiers.or(insert.trailing) {
                 finder.found(Construct::ChangeTrailing, span);
             }
-            insert.source.iter().for_each(|q| finder.query(q));
+            match &insert.source {
+                // Rows to insert are no query.
+                Some(Query { body: QueryBody::Values(values), .. }) => values.rows.iter().flatten().for_each(|e| finder.expr(e, false)),
+                source => source.iter().for_each(|q| finder.query(q)),
+            }
         }
         StatementKind::Update(update) => finder.update(update),
         StatementKind::Delete(delete) => finder.delete(delete),

@@ -231,7 +231,7 @@ impl<'a> Translator<'a> {
         std::mem::take(&mut self.reader.notes).into_iter().for_each(|n| cx.note(n));
         let mut steps = Vec::new();
         let written = |statement: &Statement<meaning::Meant>| {
-            let mut writer = Writer::new(self.from, self.to, self.target_facts);
+            let mut writer = Writer::new(self.from, self.to, self.source_facts, self.target_facts);
             self.lay_out(&writer.statement(statement.clone()), span).text
         };
         let mut last = if self.options.steps { written(&meant) } else { String::new() };
@@ -250,7 +250,7 @@ impl<'a> Translator<'a> {
         notes.extend(unspoken);
         notes.extend(texts);
         self.note_hints(span, &mut notes);
-        let mut writer = Writer::new(self.from, self.to, self.target_facts);
+        let mut writer = Writer::new(self.from, self.to, self.source_facts, self.target_facts);
         let spelled = writer.statement(meant);
         // What a rewrite has told of is not told again where it is written.
         let told = |n: &Note| n.fidelity >= Fidelity::Refused && notes.iter().any(|m| m.code == n.code);

@@ -1,6 +1,6 @@
 //! What the two servers hold or compare differently of texts: where it can show, it is noted.
 
-use meaning::{Facts, Function, Meant, Note, Sign, infer};
+use meaning::{Constant, Facts, Function, Meant, Note, Sign, infer};
 use syntax::tree::{
     Child, Expr, ExprKind, GroupItem, InSet, IsWhat, Query, QueryBody, Select, SelectQuantifier, SelectValue, Span, Statement,
     StatementKind, TableRef,
@@ -13,10 +13,12 @@ pub(crate) fn notes(statement: &Statement<Meant>, from: &Facts, to: &Facts) -> V
     let mut finder = Finder {
         compares: from.ignores_case != to.ignores_case,
         tests: from.empty_is_null != to.empty_is_null,
+        likes: from.like_ignores_case != to.like_ignores_case && from.ignores_case == to.ignores_case,
         compared: None,
+        liked: None,
         tested: None,
     };
-    if !finder.compares && !finder.tests {
+    if !finder.compares && !finder.tests && !finder.likes {
         return Vec::new();
     }
     match &statement.kind {
@@ -36,7 +38,21 @@ pub(crate) fn notes(statement: &Statement<Meant>, from: &Facts, to: &Facts) -> V
         Note::new("text.empty-or-null", span, "Oracle holds '' as NULL: a row with an empty text passes this test there and not elsewhere")
             .advise("make sure that the column holds no empty text")
     });
-    compared.into_iter().chain(tested).collect()
+    let liked = finder.liked.map(|span| {
+        let (loose, strict) = if from.like_ignores_case { (from, to) } else { (to, from) };
+        let message =
+            format!("LIKE takes small and capital letters for the same in {}, not in {}", loose.dialect.title(), strict.dialect.title());
+        Note::new("text.like-case", span, message).advise("make sure that texts are written alike, or compare UPPER of both")
+    });
+    compared.into_iter().chain(tested).chain(liked).collect()
+}
+
+/// Whether a pattern can hold a letter.
+fn has_letters(pattern: &Expr<Meant>) -> bool {
+    match &pattern.without_parens().kind {
+        ExprKind::Literal(Constant::Text { value, .. }) => value.chars().any(char::is_alphabetic),
+        _ => true,
+    }
 }
 
 struct Finder {
@@ -44,8 +60,11 @@ struct Finder {
     compares: bool,
     /// Tests for NULL are looked for.
     tests: bool,
+    /// LIKE is looked for.
+    likes: bool,
     compared: Option<Span>,
     tested: Option<Span>,
+    liked: Option<Span>,
 }
 
 impl Finder {
@@ -123,7 +142,8 @@ impl Finder {
 
     fn expr(&mut self, expr: &Expr<Meant>) {
         // One place is enough.
-        if (self.compared.is_some() || !self.compares) && (self.tested.is_some() || !self.tests) {
+        let settled = |wanted: bool, found: Option<Span>| !wanted || found.is_some();
+        if settled(self.compares, self.compared) && settled(self.tests, self.tested) && settled(self.likes, self.liked) {
             return;
         }
         match &expr.kind {
@@ -135,7 +155,12 @@ impl Finder {
                     self.text(&binary.right);
                 }
             }
-            ExprKind::Like(_) => self.found(expr.span),
+            ExprKind::Like(test) => {
+                self.found(expr.span);
+                if self.likes && has_letters(&test.pattern) && expr.span.is_read() {
+                    self.liked.get_or_insert(expr.span);
+                }
+            }
             ExprKind::Is(test) if matches!(test.what, IsWhat::Null) => self.tested(&test.operand, expr.span),
             ExprKind::Call(call) if matches!(&call.function, Function::Phrase(id, _) if id.phrase().id.starts_with("null.")) => {
                 call.arguments.iter().for_each(|a| self.tested(&a.value, expr.span));

@@ -95,9 +95,10 @@ fn same_float(a: f64, b: f64, tolerance: Tolerance) -> bool {
 }
 
 /// A quotient that one engine cuts to a decimal and another holds as a float: the same to the last
-/// place of the decimal. Stored decimals have fewer places than this takes.
+/// place of the decimal. MySQL's quotient of whole numbers has four places (div_precision_increment);
+/// stored decimals mostly have fewer.
 fn cut_decimal(decimal: &Value, float: &Value, tolerance: Tolerance) -> bool {
-    const LEAST_PLACES: i64 = 6;
+    const LEAST_PLACES: i64 = 4;
     let (Value::Decimal(decimal), Value::Float(float)) = (decimal, float) else { return false };
     let places = decimal.fractional_digit_count();
     let (true, Some(near)) = (tolerance.coarse_decimals && places >= LEAST_PLACES, decimal.to_f64()) else { return false };

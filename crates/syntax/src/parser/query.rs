@@ -26,8 +26,8 @@ impl Parser<'_> {
 
     /// The clauses behind a body.
     pub(super) fn query_from(&mut self, first: usize, with: Option<With<Spelled>>, body: QueryBody<Spelled>) -> Parse<Query<Spelled>> {
-        let mut query =
-            Query { with, body, order_by: Vec::new(), siblings: false, limit: Vec::new(), locking: None, options: None, span: Span::MADE };
+        let mut query = Query::of(body, Span::MADE);
+        query.with = with;
         if self.at_keywords(&[Keyword::ORDER, Keyword::SIBLINGS, Keyword::BY]) {
             self.at += 3;
             query.siblings = true;

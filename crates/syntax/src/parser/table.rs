@@ -6,8 +6,8 @@ use crate::keyword::{Keyword, Role};
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
-    Call, CallForm, Expr, ExprKind, Ident, Join, JoinCondition, JoinKind, Numbered, ObjectName, Pivot, Span, Spelled, TableAlias,
-    TableKind, TableRef, Unpivot,
+    Call, CallForm, Expr, ExprKind, Ident, Join, JoinCondition, JoinKind, Numbered, ObjectName, Pivot, Query, QueryBody, Span, Spelled,
+    TableAlias, TableKind, TableRef, Unpivot,
 };
 
 type Table = TableRef<Spelled>;
@@ -214,6 +214,12 @@ impl Parser<'_> {
         }
         if self.at_keyword(Keyword::ONLY) && self.name() == DialectName::Postgres {
             self.advance();
+        }
+        // Spark: rows written out without parentheses around them.
+        if self.at_keyword(Keyword::VALUES) && self.name() == DialectName::Spark {
+            let values = self.values()?;
+            let query = Box::new(Query::of(QueryBody::Values(values), self.span_from(first)));
+            return Ok(self.table(first, TableKind::Derived { lateral, query }));
         }
         // Tables named by a text or a parameter: DuckDB's FROM 'file.csv', FROM @t.
         match self.token().kind {

@@ -25,6 +25,13 @@ pub struct Query<S: Stage> {
     pub span: Span,
 }
 
+impl<S: Stage<RowLimit: Default>> Query<S> {
+    /// A body and nothing else.
+    pub fn of(body: QueryBody<S>, span: Span) -> Self {
+        Query { with: None, body, order_by: Vec::new(), siblings: false, limit: Default::default(), locking: None, options: None, span }
+    }
+}
+
 /// WITH.
 #[derive(Debug, Clone, PartialEq)]
 pub struct With<S: Stage> {

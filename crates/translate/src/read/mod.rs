@@ -9,13 +9,13 @@ use std::collections::HashMap;
 
 use compact_str::CompactString;
 use meaning::{
-    Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, Star, TypeWord, infer,
+    Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star, TypeWord, infer,
 };
 use syntax::tree::{
-    Call, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, JoinKind, LimitClause, Literal, ObjectName, Operator, Query, QueryBody,
-    Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind, TableKind, TableRef, Top,
-    TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge, map_query, map_select, map_table,
-    map_update,
+    Call, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, JoinKind, LimitClause, Literal, ObjectName, Operator, Query,
+    QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind, TableKind,
+    TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge, map_query, map_select,
+    map_table, map_update,
 };
 use syntax::{Dialect, DialectName, Spelling, Symbol, decode_text};
 use values::DataType;
@@ -31,6 +31,8 @@ pub(crate) struct Features {
     pub(crate) row_limit: bool,
     /// ORDER BY, in a query or a window, or a window that may need one.
     pub(crate) order: bool,
+    /// A sort key of a query that is more than a column.
+    pub(crate) sort_expressions: bool,
     /// EXISTS.
     pub(crate) exists: bool,
     /// A block without tables, or over DUAL.
@@ -45,8 +47,12 @@ pub(crate) struct Features {
     pub(crate) conditions: bool,
     /// GROUP BY or HAVING.
     pub(crate) groups: bool,
+    /// Several rows to insert at once.
+    pub(crate) inserts_rows: bool,
     /// A derived table or common table expression.
     pub(crate) derived: bool,
+    /// Rows written out as a query, or a table alias with a column list.
+    pub(crate) value_rows: bool,
     /// A window behind a call.
     pub(crate) windows: bool,
 }
@@ -63,6 +69,17 @@ impl Features {
     }
 }
 
+/// Where a name stands with regard to ORDER BY.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Sorting {
+    /// Elsewhere.
+    No,
+    /// It is a sort key by itself.
+    Key,
+    /// Within the expression of a sort key.
+    Within,
+}
+
 /// Reads statements of one dialect.
 pub(crate) struct Reader<'a> {
     pub(crate) from: &'a Dialect,
@@ -74,8 +91,8 @@ pub(crate) struct Reader<'a> {
     finished: Option<Frame>,
     /// Common table expressions in sight, innermost last.
     common: Vec<(String, Option<Vec<Offered>>)>,
-    /// In ORDER BY, aliases of the select list are seen first.
-    in_order_by: bool,
+    /// What names mean here, as far as ORDER BY is concerned.
+    sorting: Sorting,
     next_relation: u32,
     /// Values of script variables, by DECLARE and SET.
     variables: HashMap<String, Expr<Spelled>>,
@@ -93,7 +110,7 @@ impl<'a> Reader<'a> {
             frames: Vec::new(),
             finished: None,
             common: Vec::new(),
-            in_order_by: false,
+            sorting: Sorting::No,
             next_relation: 0,
             variables: HashMap::new(),
             notes: Vec::new(),
@@ -108,7 +125,7 @@ impl<'a> Reader<'a> {
         self.features = Features::default();
         let kind = match statement.kind {
             StatementKind::Query(query) => StatementKind::Query(Box::new(self.query(*query))),
-            StatementKind::Insert(insert) => StatementKind::Insert(Box::new(map_insert(self, *insert))),
+            StatementKind::Insert(insert) => self.insert(*insert),
             StatementKind::Update(update) => StatementKind::Update(Box::new(self.update(*update))),
             StatementKind::Delete(delete) => StatementKind::Delete(Box::new(self.delete(*delete))),
             StatementKind::Merge(merge) => {
@@ -118,6 +135,17 @@ impl<'a> Reader<'a> {
             _ => return None,
         };
         Some(Statement { kind, span: statement.span })
+    }
+
+    fn insert(&mut self, insert: Insert<Spelled>) -> StatementKind<Meant> {
+        let rows = insert.source.as_ref().map_or(0, |q| if let QueryBody::Values(v) = &q.body { v.rows.len() } else { 0 });
+        let meant = map_insert(self, insert);
+        // Rows to insert are no query; only several at once may need to become one.
+        if rows > 0 {
+            self.features.value_rows = false;
+            self.features.inserts_rows = rows > 1;
+        }
+        StatementKind::Insert(Box::new(meant))
     }
 
     fn update(&mut self, mut update: Update<Spelled>) -> Update<Meant> {
@@ -183,12 +211,17 @@ impl<'a> Reader<'a> {
         if let [.., qualifier, _] = name.parts.as_slice() {
             return frames.into_iter().find_map(|f| f.qualified(&qualifier.text, column));
         }
-        if self.in_order_by
-            && let Some(found) = self.frames.last().and_then(|f| f.output(column))
-        {
-            return Some(found);
+        let of_list = || self.frames.last().and_then(|f| f.output(column));
+        let mut of_tables = frames.into_iter().filter_map(|f| f.unqualified(column));
+        match (self.sorting, self.facts.sort_names) {
+            (Sorting::No, _) | (Sorting::Within, SortNames::ColumnsOnly) => of_tables.next(),
+            (Sorting::Key, _) | (Sorting::Within, SortNames::AliasesFirst) => of_list().or_else(|| of_tables.next()),
+            // A column that only may be there gives way to an alias that surely is.
+            (Sorting::Within, SortNames::ColumnsFirst) => match of_tables.next() {
+                Some(found) if found.data_type != DataType::Unknown => Some(found),
+                unsure => of_list().or(unsure),
+            },
         }
-        frames.into_iter().find_map(|f| f.unqualified(column))
     }
 
     /// What a name without parentheses is, if it isn't a column.
@@ -272,6 +305,19 @@ impl<'a> Reader<'a> {
             }
         }
         Some(outputs)
+    }
+
+    /// The columns of rows written out: of the types of all rows, by the names the dialect gives them.
+    fn value_outputs(&self, body: &QueryBody<Meant>, columns: usize) -> Option<Vec<Offered>> {
+        let QueryBody::Values(values) = body else { return None };
+        let (word, first) = self.facts.value_names;
+        let offered = |at: usize| {
+            let of_column = values.rows.iter().filter_map(|row| row.get(at)).map(infer);
+            let known = of_column.reduce(meaning::Known::or)?;
+            let name = Some(format!("{word}{}", at + first).into());
+            Some(Offered { name, data_type: known.data_type, nullable: known.nullable })
+        };
+        (0..columns).map(offered).collect()
     }
 
     /// The columns of a query just read, from the frame it left.
@@ -480,7 +526,12 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn type_name(&mut self, type_name: TypeName) -> TypeWord {
-        let data_type = meaning::read_type(&type_name, self.from);
+        let mut data_type = meaning::read_type(&type_name, self.from);
+        // CAST AS CHAR of MySQL makes a text of varying length (Cast Functions and Operators).
+        if let (DataType::Text { length, fixed }, DialectName::Mysql | DialectName::Mariadb) = (&mut data_type, self.from.name) {
+            *length = length.filter(|_| !type_name.arguments.is_empty());
+            *fixed = false;
+        }
         TypeWord { data_type, spelled: type_name }
     }
 
@@ -515,9 +566,14 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let mut meant = map_query(self, query);
         let frame = self.finished.take().unwrap_or_default();
         self.frames.push(frame);
-        let outer = std::mem::replace(&mut self.in_order_by, true);
-        meant.order_by = order_by.into_iter().map(|k| self.sort_key(k)).collect();
-        self.in_order_by = outer;
+        let outer = self.sorting;
+        for key in order_by {
+            let bare = matches!(key.expr.without_parens().kind, ExprKind::Column(_));
+            self.sorting = if bare { Sorting::Key } else { Sorting::Within };
+            self.features.sort_expressions |= !bare;
+            meant.order_by.push(self.sort_key(key));
+        }
+        self.sorting = outer;
         meant.limit = match top {
             Some(top) => self.branch_limit(Some(top)),
             None => self.row_limit(limit),
@@ -544,7 +600,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         self.refuse_assignments(&select);
         self.features.qualify |= select.qualify.is_some();
         self.features.groups |= select.group_by.is_some() || select.having.is_some();
-        let outer = std::mem::replace(&mut self.in_order_by, false);
+        let outer = std::mem::replace(&mut self.sorting, Sorting::No);
         self.frames.push(Frame { super_aggregates: Self::has_super_aggregates(&select), ..Frame::default() });
         let mut select = select;
         self.features.no_tables |= match select.from.as_slice() {
@@ -559,7 +615,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let mut meant = map_select(self, select);
         meant.from = from;
         let outputs = self.outputs(&meant.items);
-        self.in_order_by = outer;
+        self.sorting = outer;
         let mut frame = self.frames.pop().unwrap_or_default();
         frame.outputs = outputs;
         self.finished = Some(frame);
@@ -575,10 +631,19 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 let top = select.top.take();
                 let body = map_body(self, QueryBody::Select(select));
                 let limit = self.branch_limit(top);
-                let query = Query { with: None, body, order_by: Vec::new(), siblings: false, limit, locking: None, options: None, span };
+                let mut query = Query::of(body, span);
+                query.limit = limit;
                 QueryBody::Nested(Box::new(query), Span::MADE)
             }
             QueryBody::SetOperation(operation) => syntax::with_stack(|| self.set_operation(*operation)),
+            QueryBody::Values(values) => {
+                self.features.value_rows = true;
+                self.features.no_tables = true;
+                let columns = values.rows.first().map_or(0, Vec::len);
+                let body = map_body(self, QueryBody::Values(values));
+                self.finished = Some(Frame { outputs: self.value_outputs(&body, columns), ..Frame::default() });
+                body
+            }
             other => map_body(self, other),
         }
     }
@@ -588,6 +653,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let alias_name = alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.clone());
         let alias_columns = alias.map(|a| a.columns).unwrap_or_default();
         let start = self.frames.last().map_or(0, |f| f.relations.len());
+        self.features.value_rows |= !alias_columns.is_empty();
         if let TableKind::Derived { lateral: true, .. } = &table.kind {
             self.features.apply = true;
         }

@@ -34,7 +34,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'
 }
 
 /// Condition 2.
-fn first_block(body: &mut QueryBody<Meant>) -> Option<&mut Select<Meant>> {
+pub(super) fn first_block(body: &mut QueryBody<Meant>) -> Option<&mut Select<Meant>> {
     match body {
         QueryBody::Select(block) => Some(block),
         QueryBody::SetOperation(operation) => first_block(&mut operation.left),
@@ -67,6 +67,6 @@ fn name_items(block: &mut Select<Meant>, cx: &Context<'_>) {
     }
 }
 
-fn put_alias(item: &mut SelectItem<Meant>, name: Ident) {
+pub(super) fn put_alias(item: &mut SelectItem<Meant>, name: Ident) {
     item.alias = Some(ColumnAlias { name, form: AliasForm::As });
 }

@@ -1,4 +1,5 @@
-//! Aliases of the select list in GROUP BY and HAVING, where the target sees only columns there.
+//! Aliases of the select list in GROUP BY and HAVING, and places of the list in GROUP BY, where the
+//! target sees only columns there.
 //!
 //! ```sql before mysql tsql
 //! SELECT COALESCE(permit, '-') AS p, COUNT(*) AS n FROM vessels GROUP BY p HAVING n > 1
@@ -6,23 +7,39 @@
 //! ```sql after
 //! SELECT COALESCE(permit, '-') AS p, COUNT(*) AS n FROM vessels GROUP BY COALESCE(permit, '-') HAVING COUNT(*) > 1
 //! ```
+//! ```sql before postgres oracle
+//! SELECT kind, COUNT(*) AS n FROM vessels GROUP BY 1
+//! ```
+//! ```sql after
+//! SELECT kind, COUNT(*) AS n FROM vessels GROUP BY kind
+//! ```
 //!
 //! Right when
 //! 1. the bare name is an alias of the list and, as far as is known, no column: a column comes first
 //!    where a dialect sees both (MySQL, GROUP BY Modifiers and Aliases);
 //! 2. what the alias stands for is no constant, which would be an ordinal or nothing in GROUP BY.
 
-use meaning::{BindingTarget, Meant};
+use meaning::{BindingTarget, Facts, Meant};
 use syntax::tree::{Expr, ExprKind, GroupItem, Query, QueryBody, SelectItem, SelectValue};
 use values::DataType;
 
-use super::shape::copy_of;
+use super::shape::{copy_of, resolved_key};
 use super::{Context, Place};
 
 type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     let QueryBody::Select(select) = &mut query.body else { return };
+    if !cx.facts.group_by_ordinals && Facts::of(cx.from).group_by_ordinals {
+        for item in select.group_by.iter_mut().flat_map(|g| &mut g.items) {
+            if let GroupItem::Expr(expr) = item
+                && matches!(expr.kind, ExprKind::Literal(_))
+                && let Some(meant) = resolved_key(expr, &select.items)
+            {
+                *expr = meant;
+            }
+        }
+    }
     if !cx.facts.group_by_sees_aliases {
         for item in select.group_by.iter_mut().flat_map(|g| &mut g.items) {
             if let GroupItem::Expr(expr) = item {
@@ -36,17 +53,19 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
 }
 
 fn write_out(expr: &mut E, items: &[SelectItem<Meant>]) {
-    if let ExprKind::Column(binding) = &expr.kind {
-        // Condition 1.
-        let open = binding.data_type == DataType::Unknown && !matches!(binding.target, BindingTarget::Special | BindingTarget::RowNumber);
-        if let (true, Some(name)) = (open, binding.name.as_single())
-            && let Some(meant) = items.iter().find_map(|i| aliased_as(i, &name.text))
-        {
-            *expr = copy_of(meant);
-        }
-        return;
+    if let Some(meant) = entry_named(expr, items) {
+        *expr = copy_of(meant);
+    } else if !matches!(expr.kind, ExprKind::Column(_)) {
+        expr.exprs_mut(&mut |child| write_out(child, items));
     }
-    expr.exprs_mut(&mut |child| write_out(child, items));
+}
+
+/// What a bare name in GROUP BY or HAVING stands for, if it is an alias of the list: condition 1.
+pub(super) fn entry_named<'a>(expr: &E, items: &'a [SelectItem<Meant>]) -> Option<&'a E> {
+    let ExprKind::Column(binding) = &expr.kind else { return None };
+    let open = binding.data_type == DataType::Unknown && !matches!(binding.target, BindingTarget::Special | BindingTarget::RowNumber);
+    let name = binding.name.as_single().filter(|_| open)?;
+    items.iter().find_map(|i| aliased_as(i, &name.text))
 }
 
 /// What a list entry of this alias is: more than a column or (condition 2) a constant.

@@ -4,6 +4,7 @@
 //! inside of a statement outwards, in the order of [`RULES`].
 
 mod apply;
+mod bare_column;
 mod change_limit;
 mod condition_value;
 mod derived_names;
@@ -18,6 +19,8 @@ mod qualify;
 mod row_limit;
 mod rownum;
 mod shape;
+mod sort_alias;
+mod value_rows;
 mod walk;
 
 use meaning::{Facts, Meant, Note, RelationId};
@@ -83,6 +86,17 @@ impl<'a> Context<'a> {
         if self.names[at].1 == 1 { word.to_string() } else { format!("{word}_{}", self.names[at].1) }
     }
 
+    /// What the source calls a column of VALUES.
+    pub(crate) fn source_name_of_value(&self, at: usize) -> String {
+        let (word, first) = Facts::of(self.from).value_names;
+        format!("{word}{}", at + first)
+    }
+
+    /// Whether the target calls the columns of VALUES by other names.
+    pub(crate) fn values_are_named_otherwise(&self) -> bool {
+        Facts::of(self.from).value_names != self.facts.value_names
+    }
+
     /// Whether source and target are the same dialect, so that nothing needs rewriting.
     pub(crate) fn same_dialect(&self) -> bool {
         self.from.name == self.to.name
@@ -104,6 +118,11 @@ const RULES: &[Listed] = &[
     Listed { why: "ROWNUM becomes a row limit or a row number", rule: rownum::rewrite, occasion: |f, _| f.row_number },
     Listed { why: "a filter on a row number becomes an offset", rule: paging::rewrite, occasion: |f, _| f.row_number },
     Listed { why: "a row limit inside EXISTS has no effect", rule: exists::rewrite, occasion: |f, _| f.exists },
+    Listed {
+        why: "rows written out with VALUES become a query",
+        rule: value_rows::rewrite,
+        occasion: |f, target| f.value_rows || (f.inserts_rows && !target.insert_rows),
+    },
     Listed { why: "APPLY and LATERAL in the target's words", rule: apply::rewrite, occasion: |f, _| f.apply },
     Listed {
         why: "APPLY and LATERAL become joins of numbered rows",
@@ -117,14 +136,24 @@ const RULES: &[Listed] = &[
         occasion: |f, target| f.conditions && !target.conditions_are_values,
     },
     Listed {
-        why: "aliases in GROUP BY and HAVING are written out",
+        why: "aliases and places in GROUP BY and HAVING are written out",
         rule: group_alias::rewrite,
-        occasion: |f, target| f.groups && !(target.group_by_sees_aliases && target.having_sees_aliases),
+        occasion: |f, target| f.groups && !(target.group_by_sees_aliases && target.having_sees_aliases && target.group_by_ordinals),
+    },
+    Listed {
+        why: "columns shown are grouped by",
+        rule: bare_column::rewrite,
+        occasion: |f, target| f.groups && target.bare_columns == meaning::BareColumns::None,
     },
     Listed {
         why: "QUALIFY becomes a condition on a derived table",
         rule: qualify::rewrite,
         occasion: |f, target| f.qualify && !target.qualify,
+    },
+    Listed {
+        why: "names in the expressions of ORDER BY mean what they meant",
+        rule: sort_alias::rewrite,
+        occasion: |f, _| f.sort_expressions,
     },
     Listed { why: "sort keys that say nothing are left out", rule: idle_keys::rewrite, occasion: |f, _| f.order },
     Listed { why: "the row limit in the target's words", rule: row_limit::rewrite, occasion: |f, _| f.row_limit || f.row_number },

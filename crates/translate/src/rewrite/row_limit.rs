@@ -24,6 +24,12 @@
 //! ```sql after
 //! SELECT name FROM loads WHERE id IN (SELECT * FROM (SELECT id FROM tolls ORDER BY CASE WHEN id IS NULL THEN 1 ELSE 0 END, id LIMIT 3) AS limited)
 //! ```
+//! ```sql before tsql mysql
+//! SELECT TOP (SELECT COUNT(*) FROM tolls) name FROM loads ORDER BY name
+//! ```
+//! ```sql after
+//! SELECT name FROM (SELECT name, ROW_NUMBER() OVER (ORDER BY name) AS place FROM loads) AS numbered WHERE numbered.place <= (SELECT COUNT(*) FROM tolls) ORDER BY numbered.place
+//! ```
 //!
 //! Right when
 //! 1. ties without an ORDER BY add no rows (Oracle, row limiting clause): the words fall away;
@@ -36,9 +42,11 @@
 //!    must be known and differ; a dialect with QUALIFY needs no column;
 //! 6. SQL Server's OFFSET needs an ORDER BY, which DISTINCT and set operations don't give it: these
 //!    become a derived table;
-//! 7. a window can't stand in a window's order: such sort keys are worked out one level further in.
+//! 7. a window can't stand in a window's order: such sort keys are worked out one level further in;
+//! 8. a count that the target doesn't take in its clause is compared with the row's number instead,
+//!    if in the source a count that is NULL or negative keeps no row or fails.
 
-use meaning::{Amount, Constant, LimitWords, Meant, Note, Rounding, RowLimit};
+use meaning::{Amount, Constant, Facts, LimitWords, Meant, Note, OddCount, Rounding, RowLimit};
 use syntax::tree::{
     CallTail, Expr, ExprKind, Ident, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey, Span, TableKind,
     TableRef, Window,
@@ -77,7 +85,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'
         cx.facts.limit_takes_subquery && cx.facts.limit_words == LimitWords::Limit && (cx.facts.limit_sees_outer || !is_correlated(query));
     if percent_unsaid && !ties_unsaid && counts {
         count_share(query, cx);
-    } else if percent_unsaid || ties_unsaid || top_clash {
+    } else if percent_unsaid || ties_unsaid || top_clash || is_to_compare(&limit, cx) {
         number_rows(query, limit, cx);
     } else {
         check_counts(query, cx);
@@ -94,6 +102,21 @@ pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'
 fn keeps_every_row(limit: &RowLimit) -> bool {
     let all = matches!(&limit.amount, Some(Amount::Percent(share, _)) if as_number(share).is_some_and(|n| n >= 100.0));
     all && limit.offset.is_none()
+}
+
+/// Condition 8.
+fn is_to_compare(limit: &RowLimit, cx: &Context<'_>) -> bool {
+    let source = Facts::of(cx.from);
+    let has_subquery = |count: &E| count.any(&mut |e| matches!(e.kind, ExprKind::Subquery(_)));
+    let unsaid = |count: &E| {
+        let plain = as_number(count).is_some() || matches!(count.kind, ExprKind::Parameter(_));
+        !plain && (!cx.facts.limit_takes_expression || (has_subquery(count) && !cx.facts.limit_takes_subquery))
+    };
+    let compares = |count: &E| {
+        let null = source.null_count != OddCount::AllRows || !meaning::infer(count).nullable;
+        as_number(count).is_some() || (null && source.negative_count != OddCount::AllRows)
+    };
+    limit.whole_counts().any(unsaid) && limit.whole_counts().all(compares)
 }
 
 fn keeps_no_row(limit: &RowLimit) -> bool {
@@ -142,7 +165,7 @@ fn check_counts(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     let Some(limit) = &mut query.limit else { return };
     let span = limit.span;
     let mut refused = false;
-    for count in limit.counts_mut() {
+    for count in limit.whole_counts_mut() {
         let whole = !matches!(&count.kind, ExprKind::Literal(_)) || as_number(count).is_none_or(|n| n.fract() == 0.0 && n >= 0.0);
         if whole && matches!(count.kind, ExprKind::Literal(_) | ExprKind::Parameter(_)) {
             continue;
@@ -186,7 +209,8 @@ fn room_for_top(query: &mut Query<Meant>, cx: &mut Context<'_>) {
 fn wrap_ordered(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     let keys = std::mem::take(&mut query.order_by);
     let limit = query.limit.take();
-    let names: Vec<Option<Ident>> = keys.iter().map(|k| set_key_name(k, query)).collect();
+    let shown = shown_names(query).unwrap_or_default();
+    let names: Vec<Option<(Ident, E)>> = keys.iter().map(|k| set_key_name(k, &shown)).collect();
     let with = query.with.take();
     let alias = cx.fresh_name("limited");
     let relation = cx.fresh_relation();
@@ -195,18 +219,20 @@ fn wrap_ordered(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     query.with = with;
     query.limit = limit;
     for (mut key, name) in keys.into_iter().zip(names) {
-        if let Some(name) = name {
-            key.expr = column(&alias, relation, &name, &key.expr);
+        if let Some((name, like)) = name {
+            key.expr = column(&alias, relation, &name, &like);
             key.span = Span::MADE;
         }
         query.order_by.push(key);
     }
 }
 
-/// The name a set operation shows a sort key by; none for an ordinal, which stays one.
-fn set_key_name(key: &SortKey<Meant>, _: &Query<Meant>) -> Option<Ident> {
+/// The name a set operation shows a sort key by, and what is known of that column; none for an
+/// ordinal of a column that isn't known, which stays one.
+fn set_key_name(key: &SortKey<Meant>, shown: &[(Ident, E)]) -> Option<(Ident, E)> {
     match &key.expr.without_parens().kind {
-        ExprKind::Column(binding) => Some(binding.name.last().clone()),
+        ExprKind::Column(binding) => Some((binding.name.last().clone(), key.expr.clone())),
+        ExprKind::Literal(Constant::Number(text)) => shown.get(text.parse::<usize>().ok()?.checked_sub(1)?).cloned(),
         _ => None,
     }
 }
@@ -430,12 +456,14 @@ fn condition(limit: &RowLimit, own: &dyn Fn(&str) -> E, place: &str, position: &
         Some(Amount::Percent(share, rounding)) => {
             let (share, whole) = share_of(share, cx)?;
             let kept = operation("number.multiply", own(total), share);
-            parts.push(match rounding {
-                Rounding::Up => {
-                    let before = operation("number.subtract", own(place), number(1));
-                    operation("compare.less", operation("number.multiply", before, number(whole)), kept)
-                }
-                Rounding::Down => operation("compare.less-or-equal", operation("number.multiply", own(place), number(whole)), kept),
+            // The share is of all rows, and counted from the first one behind the offset.
+            let behind = |passed: E| operation("number.multiply", operation("number.subtract", own(place), passed), number(whole));
+            let offset = limit.offset.as_ref().map(super::shape::copy_of);
+            parts.push(match (rounding, offset) {
+                (Rounding::Up, None) => operation("compare.less", behind(number(1)), kept),
+                (Rounding::Up, Some(offset)) => operation("compare.less", behind(sum(offset, number(1))), kept),
+                (Rounding::Down, Some(offset)) => operation("compare.less-or-equal", behind(offset), kept),
+                (Rounding::Down, None) => operation("compare.less-or-equal", operation("number.multiply", own(place), number(whole)), kept),
             });
         }
         None => {}

@@ -33,12 +33,14 @@
 //!    number; without an order its numbers are the engine's choice.
 
 use meaning::{Amount, Binding, BindingTarget, Constant, Meant, Note, RowLimit, Sign};
-use syntax::tree::{Expr, ExprKind, Ident, ObjectName, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, TableKind};
+use syntax::tree::{
+    Binary, Expr, ExprKind, Ident, ObjectName, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, TableKind,
+};
 
 use super::shape::plain_key;
 use super::shape::{
-    again, all_of, as_number, conjuncts, copy_of, derived, is_grouped, is_row_by_row, is_star_only, key_copy, limit_of, number, operation,
-    output_name, query_of, same, star, table_name, take_query, window_call,
+    again, all_of, as_number, conjuncts, copy_of, derived, expand_stars_of, is_correlated, is_grouped, is_row_by_row, is_star_only,
+    key_copy, limit_of, number, operation, output_name, query_of, same, star, table_name, take_query, window_call,
 };
 use super::{Context, Place};
 
@@ -157,9 +159,24 @@ fn mentions_rownum(expr: &E) -> bool {
     expr.any(&mut is_rownum)
 }
 
-/// Whether the expression is free of columns, so that it can be a row count.
+/// Whether the expression is free of columns, so that it can be a row count. A subquery is one if
+/// it counts rows: any other value could be NULL, negative or a fraction.
 fn is_count(expr: &E) -> bool {
-    !expr.any(&mut |e| matches!(e.kind, ExprKind::Column(_) | ExprKind::Subquery(_)))
+    counts_rows(expr) || !expr.any(&mut |e| matches!(e.kind, ExprKind::Column(_) | ExprKind::Subquery(_)))
+}
+
+/// `(SELECT COUNT(..) FROM ..)` that looks at nothing outside.
+fn counts_rows(expr: &E) -> bool {
+    let ExprKind::Subquery(query) = &expr.without_parens().kind else { return false };
+    let QueryBody::Select(block) = &query.body else { return false };
+    let counts = |e: &E| match &e.without_parens().kind {
+        ExprKind::Call(call) => {
+            !call.is_window() && matches!(&call.function, meaning::Function::Phrase(id, _) if id.phrase().id.starts_with("aggregate.count"))
+        }
+        _ => false,
+    };
+    let one = matches!(block.items.as_slice(), [SelectItem { value: SelectValue::Expr(e), .. }] if counts(e));
+    one && block.group_by.is_none() && block.having.is_none() && query.limit.is_none() && !is_correlated(query)
 }
 
 fn tighter(before: Option<(E, Span)>, count: E) -> E {
@@ -183,17 +200,11 @@ fn operation_least(a: E, b: E) -> E {
 
 fn bound_of(conjunct: &E) -> Bound {
     match &conjunct.without_parens().kind {
-        ExprKind::Binary(binary) => {
-            let Sign::Phrase(id, _) = binary.operator else { return Bound::Unclear };
-            let word = id.phrase().id.strip_prefix("compare.").unwrap_or("");
-            if is_rownum(&binary.left) && is_count(&binary.right) {
-                compared(word, &binary.right)
-            } else if is_rownum(&binary.right) && is_count(&binary.left) {
-                compared(turned(word), &binary.left)
-            } else {
-                Bound::Unclear
-            }
-        }
+        ExprKind::Binary(binary) => compared_sides(binary, |word| word),
+        ExprKind::Not(inner) => match &inner.without_parens().kind {
+            ExprKind::Binary(binary) => compared_sides(binary, opposite),
+            _ => Bound::Unclear,
+        },
         ExprKind::Between(test) if !test.negated && is_rownum(&test.operand) && is_count(&test.low) && is_count(&test.high) => {
             match as_number(&test.low) {
                 Some(low) if low <= 1.0 => compared("less-or-equal", &test.high),
@@ -217,6 +228,32 @@ fn bound_of(conjunct: &E) -> Bound {
     }
 }
 
+/// A comparison of which one side is ROWNUM; `word_for` tells which one is meant by that written.
+fn compared_sides(binary: &Binary<Meant>, word_for: fn(&str) -> &str) -> Bound {
+    let Sign::Phrase(id, _) = binary.operator else { return Bound::Unclear };
+    let word = word_for(id.phrase().id.strip_prefix("compare.").unwrap_or(""));
+    if is_rownum(&binary.left) && is_count(&binary.right) {
+        compared(word, &binary.right)
+    } else if is_rownum(&binary.right) && is_count(&binary.left) {
+        compared(turned(word), &binary.left)
+    } else {
+        Bound::Unclear
+    }
+}
+
+/// What holds where a comparison does not; with NULL neither holds.
+fn opposite(word: &str) -> &str {
+    match word {
+        "less" => "greater-or-equal",
+        "less-or-equal" => "greater",
+        "greater" => "less-or-equal",
+        "greater-or-equal" => "less",
+        "equal" => "not-equal",
+        "not-equal" => "equal",
+        _ => "",
+    }
+}
+
 /// `n < ROWNUM` is `ROWNUM > n`.
 fn turned(word: &str) -> &str {
     match word {
@@ -230,12 +267,17 @@ fn turned(word: &str) -> &str {
 
 /// ROWNUM compared with a value: conditions 1 and 2.
 fn compared(word: &str, value: &E) -> Bound {
+    if matches!(value.without_parens().kind, ExprKind::Literal(Constant::Null)) {
+        return Bound::Never;
+    }
     let constant = as_number(value);
     let whole = |n: f64| if n < 1.0 { Bound::Never } else { Bound::AtMost(kept(value, n)) };
     match (word, constant) {
         ("less-or-equal", Some(n)) => whole(n.floor()),
         ("less-or-equal", None) => Bound::AtMost(copy_in_place(value)),
         ("less", Some(n)) => whole(n.ceil() - 1.0),
+        // A count less one could be negative.
+        ("less", None) if counts_rows(value) => Bound::Unclear,
         ("less", None) => Bound::AtMost(operation("number.subtract", copy_in_place(value), number(1))),
         ("equal", Some(n)) if (n - 1.0).abs() < f64::EPSILON => Bound::AtMost(kept(value, 1.0)),
         ("equal", Some(_)) => Bound::Never,
@@ -270,9 +312,12 @@ fn hoisted_order(query: &mut Query<Meant>, wanted: bool, cx: &mut Context<'_>) -
     if !wanted || select.from.len() != 1 {
         return None;
     }
+    // A star outside would show a key that is added inside: it is written out if it can be.
+    if only_view(select).is_some_and(|view| view.order_by.iter().any(|k| key_output(k, view).is_none())) && !is_star_only(select) {
+        expand_stars_of(select);
+    }
     let outer_name = table_name(&select.from[0]);
     let relation = select.from[0].relation;
-    // A star outside would show a key that is added inside.
     let may_add = !select.items.iter().any(|i| matches!(i.value, SelectValue::Star(..)));
     let TableKind::Derived { lateral: false, query: inner } = &mut select.from[0].kind else { return None };
     if inner.order_by.is_empty() {

@@ -158,24 +158,27 @@ pub(crate) fn is_star_only(select: &Select<Meant>) -> bool {
 
 /// Stars become the columns they stand for, where all are known.
 pub(crate) fn expand_stars(query: &mut Query<Meant>) {
-    query.body.selects_mut(&mut |select| {
-        if !select.items.iter().any(|i| matches!(&i.value, SelectValue::Star(s, m) if s.columns.is_some() && m.is_empty())) {
-            return;
-        }
-        for item in std::mem::take(&mut select.items) {
-            match &item.value {
-                SelectValue::Star(Star { columns: Some(columns), .. }, modifiers) if modifiers.is_empty() => {
-                    let entry = |binding: &Binding| SelectItem {
-                        value: SelectValue::Expr(Expr::made(ExprKind::Column(binding.clone()))),
-                        alias: None,
-                        span: Span::MADE,
-                    };
-                    select.items.extend(columns.iter().map(entry));
-                }
-                _ => select.items.push(item),
+    query.body.selects_mut(&mut |select| expand_stars_of(select));
+}
+
+/// The same in one block.
+pub(crate) fn expand_stars_of(select: &mut Select<Meant>) {
+    if !select.items.iter().any(|i| matches!(&i.value, SelectValue::Star(s, m) if s.columns.is_some() && m.is_empty())) {
+        return;
+    }
+    for item in std::mem::take(&mut select.items) {
+        match &item.value {
+            SelectValue::Star(Star { columns: Some(columns), .. }, modifiers) if modifiers.is_empty() => {
+                let entry = |binding: &Binding| SelectItem {
+                    value: SelectValue::Expr(Expr::made(ExprKind::Column(binding.clone()))),
+                    alias: None,
+                    span: Span::MADE,
+                };
+                select.items.extend(columns.iter().map(entry));
             }
+            _ => select.items.push(item),
         }
-    });
+    }
 }
 
 /// The name a select list entry gives its column.
@@ -362,16 +365,7 @@ pub(crate) fn take_query(query: &mut Query<Meant>) -> Query<Meant> {
 
 /// A query of one block.
 pub(crate) fn query_of(select: Select<Meant>) -> Query<Meant> {
-    Query {
-        with: None,
-        span: Span::MADE,
-        body: QueryBody::Select(Box::new(select)),
-        order_by: Vec::new(),
-        siblings: false,
-        limit: None,
-        locking: None,
-        options: None,
-    }
+    Query::of(QueryBody::Select(Box::new(select)), Span::MADE)
 }
 
 /// A derived table.
@@ -414,6 +408,19 @@ pub(crate) fn free_name(wanted: &str, taken: &[Ident]) -> CompactString {
     name
 }
 
+/// Aliases inside an expression become the entries of the list they stand for, where these are known.
+pub(crate) fn write_out_entries(expr: &mut E, items: &[SelectItem<Meant>]) {
+    if let ExprKind::Column(binding) = &expr.kind {
+        if matches!(binding.target, BindingTarget::Output(_))
+            && let Some(meant) = resolved_key(expr, items)
+        {
+            *expr = meant;
+        }
+        return;
+    }
+    expr.exprs_mut(&mut |child| write_out_entries(child, items));
+}
+
 /// Ordinals and aliases in a sort key become what they stand for. `None` for an entry that is not
 /// known (a star).
 pub(crate) fn resolved_key(key: &E, items: &[SelectItem<Meant>]) -> Option<E> {
@@ -422,7 +429,11 @@ pub(crate) fn resolved_key(key: &E, items: &[SelectItem<Meant>]) -> Option<E> {
         ExprKind::Column(Binding { target: BindingTarget::Output(at), .. }) => Some(*at as usize),
         _ => None,
     };
-    let Some(at) = at else { return Some(copy_of(key)) };
+    let Some(at) = at else {
+        let mut copy = copy_of(key);
+        write_out_entries(&mut copy, items);
+        return Some(copy);
+    };
     // With a star before it an ordinal counts columns we may not know; a name is then a column.
     if items.iter().take(at + 1).any(|i| matches!(i.value, SelectValue::Star(..))) {
         return matches!(key.without_parens().kind, ExprKind::Column(_)).then(|| copy_of(key));

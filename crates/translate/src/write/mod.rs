@@ -2,6 +2,7 @@
 
 mod limit;
 mod name;
+mod number;
 mod word;
 
 use compact_str::CompactString;
@@ -21,6 +22,7 @@ pub(crate) struct Writer<'a> {
     from: &'a Dialect,
     to: &'a Dialect,
     facts: Facts,
+    source_facts: Facts,
     source: Spelling,
     target: Spelling,
     next_alias: u32,
@@ -28,8 +30,17 @@ pub(crate) struct Writer<'a> {
 }
 
 impl<'a> Writer<'a> {
-    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, facts: Facts) -> Self {
-        Writer { from, to, facts, source: Spelling::of(from), target: Spelling::of(to), next_alias: 0, notes: Notes::default() }
+    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, source_facts: Facts, facts: Facts) -> Self {
+        Writer {
+            from,
+            to,
+            facts,
+            source_facts,
+            source: Spelling::of(from),
+            target: Spelling::of(to),
+            next_alias: 0,
+            notes: Notes::default(),
+        }
     }
 
     fn note(&mut self, note: Note) {
@@ -44,6 +55,9 @@ impl<'a> Writer<'a> {
                 insert.table = self.table_name(insert.table);
                 insert.columns = self.names(insert.columns);
                 insert.alias = insert.alias.take().map(|a| self.name(a));
+                if let Some(Query { body: QueryBody::Values(values), .. }) = &mut insert.source {
+                    values.form = RowForm::Parens;
+                }
                 StatementKind::Insert(Box::new(insert))
             }
             StatementKind::Update(update) => {
@@ -146,7 +160,7 @@ fn mixed_in_parens(left: QueryBody<Spelled>, operator: SetOperator) -> QueryBody
 }
 
 fn bare_query(body: QueryBody<Spelled>) -> Query<Spelled> {
-    Query { with: None, body, order_by: Vec::new(), siblings: false, limit: Vec::new(), locking: None, options: None, span: Span::MADE }
+    Query::of(body, Span::MADE)
 }
 
 impl StageMap<Meant, Spelled> for Writer<'_> {
@@ -155,6 +169,18 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             // ISNULL, NOTNULL and NOT NULL as one word are one dialect's own.
             ExprKind::Is(test) => test.one_word = false,
             ExprKind::Like(test) => self.check_pattern(test, expr.span),
+            ExprKind::Cast(cast) => {
+                let before = self.before_cast(cast, expr.span);
+                let mut spelled = syntax::tree::map_expr(self, expr);
+                if let ExprKind::Cast(cast) = &mut spelled.kind {
+                    cast.form = self.cast_form(cast.form);
+                }
+                if let (Some(before), ExprKind::Cast(cast)) = (before, &mut spelled.kind) {
+                    let operand = std::mem::replace(&mut cast.operand, Expr::made(ExprKind::Default));
+                    cast.operand = self.done_before(before, operand);
+                }
+                return spelled;
+            }
             _ => {}
         }
         syntax::tree::map_expr(self, expr)

@@ -1,8 +1,6 @@
 //! Phrases in the target's words, with notes where an edge differs.
 
-use meaning::{
-    Edge, Fidelity, Function, Meant, Note, PhraseId, Sign, Template, hear_call, hear_operator, hear_prefix, phrase_named, template,
-};
+use meaning::{Edge, Fidelity, Function, Meant, Note, PhraseId, Sign, Template, hear_call, hear_operator, hear_prefix, template};
 use syntax::tree::{
     Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, Operator, Span, Spelled, StageMap, Unary, map_arguments, map_tail,
 };
@@ -36,6 +34,7 @@ impl Writer<'_> {
             }
         };
         let values: Vec<&Expr<Meant>> = call.arguments.iter().map(|a| &a.value).collect();
+        let id = self.by_types(id, &values);
         self.note_edges(id, &values, span);
         let arguments = map_arguments(self, call.arguments);
         let tail = call.tail.map(|t| Box::new(map_tail(self, *t)));
@@ -97,22 +96,13 @@ impl Writer<'_> {
             let operator = self.operator_of(sign);
             return ExprKind::Binary(Box::new(Binary { operator, left, right }));
         };
-        let id = self.division(id, &left, &right);
+        let id = self.by_types(id, &[&left, &right]);
         self.note_edges(id, &[&left, &right], span);
         let (left, right) = (self.expr(left), self.expr(right));
         if let Some(operator) = self.plain_operator(id, written) {
             return ExprKind::Binary(Box::new(Binary { operator, left, right }));
         }
         self.fill(id, &[left, right], span).kind
-    }
-
-    /// A quotient that has a fraction by its types needs no care to keep it.
-    fn division(&self, id: PhraseId, left: &Expr<Meant>, right: &Expr<Meant>) -> PhraseId {
-        let fraction = |e: &Expr<Meant>| matches!(Self::known(e).data_type, DataType::Decimal(_) | DataType::Float(_));
-        if id.phrase().id == "number.divide" && (fraction(left) || fraction(right)) {
-            return phrase_named("number.divide-decimals");
-        }
-        id
     }
 
     /// The operator that says the phrase by itself: the source's own if the target hears it so.

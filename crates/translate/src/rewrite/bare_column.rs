@@ -1,0 +1,110 @@
+//! Columns that a grouped query shows without grouping by them, where the target wants each grouped.
+//!
+//! ```sql before postgres tsql
+//! SELECT v.name, COUNT(*) AS n FROM vessels v JOIN tolls t ON t.vessel_id = v.id GROUP BY v.id
+//! ```
+//! ```sql after
+//! SELECT v.name, COUNT(*) AS n FROM vessels v JOIN tolls t ON t.vessel_id = v.id GROUP BY v.id, v.name
+//! ```
+//!
+//! Right when
+//! 1. the column has one value in each group: PostgreSQL and MySQL take such a query only if the
+//!    columns grouped by determine it; elsewhere that is an assumption, and noted;
+//! 2. every key is a plain one: in ROLLUP a further key would make further rows.
+
+use meaning::{BareColumns, Binding, BindingTarget, Facts, Function, Meant, Note, PhraseKind, RelationId};
+use syntax::tree::{Expr, ExprKind, GroupItem, Query, QueryBody, SelectItem, SelectValue, TableKind, TableRef};
+
+use super::group_alias::entry_named;
+use super::shape::{copy_of, resolved_key, same};
+use super::{Context, Place};
+
+type E = Expr<Meant>;
+
+pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
+    let QueryBody::Select(block) = &query.body else { return };
+    let Some(group) = &block.group_by else { return };
+    // Condition 2.
+    let plain = |item: &GroupItem<Meant>| match item {
+        GroupItem::Expr(expr) => entry_named(expr, &block.items).map(copy_of).or_else(|| resolved_key(expr, &block.items)),
+        _ => None,
+    };
+    let Some(keys) = group.items.iter().map(plain).collect::<Option<Vec<E>>>() else { return };
+    if keys.is_empty() || group.with_word.is_some() {
+        return;
+    }
+    let mut tables = Vec::new();
+    block.from.iter().for_each(|t| gather(t, &mut tables));
+    let mut search = Search { keys: &keys, tables: &tables, found: Vec::new() };
+    let items = block.items.iter().filter_map(value_of);
+    items.chain(&block.having).chain(query.order_by.iter().map(|k| &k.expr)).for_each(|e| search.expr(e));
+    let found = search.found;
+    if let Some(first) = found.first() {
+        note(first, cx);
+    }
+    let QueryBody::Select(block) = &mut query.body else { return };
+    if let Some(group) = &mut block.group_by {
+        group.items.extend(found.iter().map(|e| GroupItem::Expr(copy_of(e))));
+    }
+}
+
+fn value_of(item: &SelectItem<Meant>) -> Option<&E> {
+    match &item.value {
+        SelectValue::Expr(expr) => Some(expr),
+        SelectValue::Star(..) => None,
+    }
+}
+
+/// Condition 1.
+fn note(column: &E, cx: &mut Context<'_>) {
+    if Facts::of(cx.from).bare_columns != BareColumns::Any {
+        return;
+    }
+    let message = "a column is shown that the rows are not grouped by: the source shows the value of some row, the target groups by it too";
+    cx.note(
+        Note::new("group.bare-column", column.span, message)
+            .advise("make sure that it has one value in each group, or take its MIN or MAX"),
+    );
+}
+
+/// The table references a FROM brings in.
+fn gather(table: &TableRef<Meant>, tables: &mut Vec<RelationId>) {
+    tables.push(table.relation);
+    match &table.kind {
+        TableKind::Join(join) => {
+            gather(&join.left, tables);
+            gather(&join.right, tables);
+        }
+        TableKind::Nested(inner) => gather(inner, tables),
+        _ => {}
+    }
+}
+
+struct Search<'a> {
+    keys: &'a [E],
+    tables: &'a [RelationId],
+    found: Vec<E>,
+}
+
+impl Search<'_> {
+    fn expr(&mut self, expr: &E) {
+        if self.keys.iter().chain(&self.found).any(|k| same(k, expr)) {
+            return;
+        }
+        match &expr.kind {
+            ExprKind::Column(Binding { target: BindingTarget::Column(relation), .. }) if self.tables.contains(relation) => {
+                self.found.push(expr.clone());
+            }
+            ExprKind::Call(call) if !call.is_window() && may_aggregate(&call.function) => {}
+            _ => expr.exprs(&mut |child| self.expr(child)),
+        }
+    }
+}
+
+/// An aggregate, or a function of which nothing is known.
+fn may_aggregate(function: &Function) -> bool {
+    match function {
+        Function::Phrase(id, _) => id.phrase().kind == PhraseKind::Aggregate,
+        Function::Own(_) => true,
+    }
+}
