@@ -13,6 +13,7 @@ pub(crate) fn notes(statement: &Statement<Meant>, from: &Facts, to: &Facts) -> V
     let mut finder = Finder {
         compares: from.ignores_case != to.ignores_case,
         tests: from.empty_is_null != to.empty_is_null,
+        shows: !from.empty_is_null && to.empty_is_null,
         likes: from.like_ignores_case != to.like_ignores_case && from.ignores_case == to.ignores_case,
         compared: None,
         liked: None,
@@ -35,7 +36,7 @@ pub(crate) fn notes(statement: &Statement<Meant>, from: &Facts, to: &Facts) -> V
         Note::new("text.collation", span, message).advise("give both sides the same collation, or make sure that texts are written alike")
     });
     let tested = finder.tested.map(|span| {
-        Note::new("text.empty-or-null", span, "Oracle holds '' as NULL: a row with an empty text passes this test there and not elsewhere")
+        Note::new("text.empty-or-null", span, "Oracle holds '' as NULL: elsewhere an empty text in this column is told from NULL")
             .advise("make sure that the column holds no empty text")
     });
     let liked = finder.liked.map(|span| {
@@ -60,6 +61,8 @@ struct Finder {
     compares: bool,
     /// Tests for NULL are looked for.
     tests: bool,
+    /// Columns that are shown or sorted or grouped by are looked for: their empty texts become NULL.
+    shows: bool,
     /// LIKE is looked for.
     likes: bool,
     compared: Option<Span>,
@@ -89,12 +92,19 @@ impl Finder {
         }
     }
 
+    fn shown(&mut self, expr: &Expr<Meant>) {
+        if self.shows && infer(expr).nullable {
+            self.tested(expr, expr.span);
+        }
+    }
+
     fn query(&mut self, query: &Query<Meant>) {
         if let Some(with) = &query.with {
             with.tables.iter().for_each(|t| self.query(&t.query));
         }
         self.body(&query.body);
         for key in &query.order_by {
+            self.shown(&key.expr);
             self.text(&key.expr);
             self.expr(&key.expr);
         }
@@ -113,15 +123,18 @@ impl Finder {
     }
 
     fn select(&mut self, select: &Select<Meant>) {
-        if matches!(select.quantifier, Some(SelectQuantifier::Distinct)) {
-            for item in &select.items {
-                if let SelectValue::Expr(expr) = &item.value {
+        let distinct = matches!(select.quantifier, Some(SelectQuantifier::Distinct));
+        for item in &select.items {
+            if let SelectValue::Expr(expr) = &item.value {
+                self.shown(expr);
+                if distinct {
                     self.text(expr);
                 }
             }
         }
         for item in select.group_by.iter().flat_map(|g| &g.items) {
             if let GroupItem::Expr(expr) = item {
+                self.shown(expr);
                 self.text(expr);
             }
         }

@@ -1,0 +1,40 @@
+//! Queries as developers on Spark SQL write them.
+
+use super::Written;
+
+#[rustfmt::skip] // One query a line.
+pub(crate) const QUERIES: &[Written] = &[
+    ("SELECT name FROM vessels ORDER BY tons_max DESC, id LIMIT 3", ""),
+    ("SELECT name FROM vessels ORDER BY id LIMIT 2 OFFSET 2", ""),
+    ("SELECT name FROM vessels ORDER BY id OFFSET 3", ""),
+    ("SELECT name FROM vessels ORDER BY id LIMIT ALL", ""),
+    ("SELECT v.name, x.fare FROM vessels v LEFT JOIN LATERAL (SELECT fare FROM crossings c WHERE c.vessel_id = v.id ORDER BY fare DESC, id LIMIT 1) x ON true ORDER BY v.id", ""),
+    ("SELECT name, place FROM (SELECT name, dense_rank() OVER (ORDER BY tons_max DESC NULLS LAST) AS place FROM vessels) t WHERE place <= 2 ORDER BY place, name", ""),
+    ("SELECT kind, COUNT(*) AS n FROM vessels GROUP BY kind HAVING n > 1 ORDER BY n DESC, kind LIMIT 2", ""),
+    ("SELECT name FROM vessels ORDER BY tons_max LIMIT 3", ""),
+    ("SELECT name FROM vessels ORDER BY tons_max DESC LIMIT 3", ""),
+    ("SELECT name FROM vessels ORDER BY tons_max ASC NULLS LAST, id LIMIT 3 OFFSET 1", ""),
+    ("SELECT name FROM vessels ORDER BY id LIMIT 1 + 2", ""),
+    ("SELECT `name` FROM vessels ORDER BY id LIMIT 2", ""),
+    ("SELECT DISTINCT kind FROM vessels ORDER BY kind LIMIT 2", ""),
+    ("SELECT kind, count(*) AS n FROM vessels GROUP BY kind ORDER BY n DESC, kind LIMIT 2", ""),
+    ("SELECT kind k, max(tons_max) m FROM vessels GROUP BY k HAVING m > 10 ORDER BY m DESC LIMIT 2", ""),
+    ("SELECT * FROM (SELECT name, row_number() OVER (PARTITION BY kind ORDER BY tons_max DESC, id) AS rn FROM vessels) t WHERE rn = 1 ORDER BY name", ""),
+    ("SELECT v.name, t.amount FROM vessels v JOIN LATERAL (SELECT amount FROM tolls WHERE vessel_id = v.id ORDER BY amount DESC, id LIMIT 1) t ORDER BY v.id", ""),
+    ("SELECT name FROM vessels WHERE id IN (SELECT vessel_id FROM tolls ORDER BY amount DESC, id LIMIT 3) ORDER BY name", ""),
+    ("(SELECT name FROM vessels ORDER BY id LIMIT 2) UNION ALL (SELECT name FROM landings ORDER BY id LIMIT 2) ORDER BY name", ""),
+    ("SELECT name FROM vessels MINUS SELECT name FROM landings ORDER BY name LIMIT 3", ""),
+    ("WITH t AS (SELECT id, name FROM vessels ORDER BY id LIMIT 4) SELECT name FROM t ORDER BY id DESC LIMIT 2", ""),
+    ("SELECT CAST(tons_max AS INT) AS t FROM vessels ORDER BY id LIMIT 3", ""),
+    ("SELECT tons_max::int AS t FROM vessels ORDER BY id LIMIT 3", ""),
+    ("SELECT id / 2 AS f, id DIV 2 AS q, id % 2 AS r FROM vessels ORDER BY id LIMIT 3", ""),
+    ("SELECT tons_max / 7 AS f, tons_max % 7 AS r FROM vessels WHERE tons_max IS NOT NULL ORDER BY id LIMIT 3", ""),
+    ("SELECT concat(name, '/', kind) AS label FROM vessels ORDER BY label LIMIT 2", ""),
+    ("SELECT coalesce(tons_max, 0) AS t FROM vessels ORDER BY t, id LIMIT 3", ""),
+    ("SELECT -tons_max AS tons_max FROM vessels ORDER BY tons_max + 1, id LIMIT 3", ""),
+    ("SELECT count(*) FROM (SELECT name FROM vessels LIMIT 3)", ""),
+    ("SELECT * FROM VALUES (3, 'c'), (1, 'a') AS t(n, w) ORDER BY n LIMIT 1", ""),
+    ("SELECT name FROM vessels WHERE name LIKE '%e%' ORDER BY name LIMIT 3", ""),
+    ("SELECT v.name FROM vessels v LEFT SEMI JOIN tolls t ON t.vessel_id = v.id ORDER BY v.name LIMIT 3", "refused oracle"),
+    ("SELECT v.name FROM vessels v LEFT ANTI JOIN tolls t ON t.vessel_id = v.id ORDER BY v.name LIMIT 3", "refused oracle tsql mysql mariadb postgres bigquery sqlite"),
+];
