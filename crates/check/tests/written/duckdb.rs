@@ -24,7 +24,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT name FROM vessels ORDER BY id OFFSET 3", ""),
     ("SELECT name FROM vessels ORDER BY id LIMIT 2 OFFSET 1", ""),
     ("SELECT name FROM vessels ORDER BY id LIMIT (SELECT count(*) FROM waterways)", ""),
-    ("SELECT kind, count(*) AS n FROM vessels GROUP BY ALL ORDER BY n DESC, kind LIMIT 2", "refused oracle"),
+    ("SELECT kind, count(*) AS n FROM vessels GROUP BY ALL ORDER BY n DESC, kind LIMIT 2", "refused oracle tsql mysql mariadb postgres bigquery spark sqlite"),
     ("SELECT kind, name FROM vessels QUALIFY row_number() OVER (PARTITION BY kind ORDER BY tons_max DESC, id) <= 2 ORDER BY kind, name LIMIT 4", ""),
     ("SELECT kind, name, rank() OVER (PARTITION BY kind ORDER BY tons_max) AS r FROM vessels QUALIFY r = 1 ORDER BY name", ""),
     ("SELECT vessel_id, sum(amount) AS total FROM tolls GROUP BY vessel_id QUALIFY row_number() OVER (ORDER BY sum(amount) DESC, vessel_id) <= 3 ORDER BY total DESC, vessel_id", ""),

@@ -19,7 +19,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT v.name FROM vessels v WHERE EXISTS (SELECT NULL FROM crossings c WHERE c.vessel_id = v.id AND c.fare > 3 AND ROWNUM <= 1) ORDER BY v.name", ""),
     ("SELECT x.name, x.rn FROM (SELECT v.name, ROW_NUMBER() OVER (ORDER BY v.name) rn FROM vessels v) x WHERE x.rn BETWEEN 3 AND 6", ""),
     ("WITH best AS (SELECT vessel_id, MAX(fare) AS top_fare FROM crossings GROUP BY vessel_id ORDER BY top_fare DESC NULLS LAST FETCH FIRST 3 ROWS ONLY) SELECT v.name, b.top_fare FROM best b JOIN vessels v ON v.id = b.vessel_id ORDER BY b.top_fare DESC NULLS LAST, v.name", ""),
-    ("SELECT name FROM vessels WHERE kind = 'tug' OR ROWNUM <= 2", "refused tsql"),
+    ("SELECT name FROM vessels WHERE kind = 'tug' OR ROWNUM <= 2", "refused tsql mysql mariadb postgres duckdb bigquery spark sqlite"),
     ("SELECT ROWNUM * 10 AS n, name FROM (SELECT name FROM vessels ORDER BY name) WHERE ROWNUM <= 3", ""),
     ("SELECT * FROM (SELECT id FROM tolls ORDER BY amount DESC, id) WHERE ROWNUM <= 5 ORDER BY id", ""),
     ("SELECT name FROM vessels FETCH FIRST 0 ROWS ONLY", ""),

@@ -35,6 +35,6 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT count(*) FROM (SELECT name FROM vessels LIMIT 3)", ""),
     ("SELECT * FROM VALUES (3, 'c'), (1, 'a') AS t(n, w) ORDER BY n LIMIT 1", ""),
     ("SELECT name FROM vessels WHERE name LIKE '%e%' ORDER BY name LIMIT 3", ""),
-    ("SELECT v.name FROM vessels v LEFT SEMI JOIN tolls t ON t.vessel_id = v.id ORDER BY v.name LIMIT 3", "refused oracle"),
+    ("SELECT v.name FROM vessels v LEFT SEMI JOIN tolls t ON t.vessel_id = v.id ORDER BY v.name LIMIT 3", "refused oracle tsql mysql mariadb postgres bigquery sqlite"),
     ("SELECT v.name FROM vessels v LEFT ANTI JOIN tolls t ON t.vessel_id = v.id ORDER BY v.name LIMIT 3", "refused oracle tsql mysql mariadb postgres bigquery sqlite"),
 ];
