@@ -1,6 +1,9 @@
 //! A schema guessed from queries, where none is given: tables, columns and likely types.
 
-use syntax::tree::{Child, Expr, ExprKind, LikeWord, Literal, Query, QueryBody, Select, Spelled, StatementKind, TableKind, TableRef};
+use syntax::tree::{
+    Child, Expr, ExprKind, GroupItem, JoinCondition, LikeWord, LimitKind, Literal, Query, QueryBody, Select, SelectItem, SelectValue, Spelled,
+    StatementKind, TableKind, TableRef,
+};
 use syntax::{Dialect, Statements, lex};
 use values::{Column, DataType, Schema, Table};
 
@@ -30,8 +33,17 @@ struct Guesser {
     around: Vec<InSight>,
 }
 
-/// Table references of one block: the name columns are qualified by, and the table.
-type InSight = Vec<(String, String)>;
+/// A table reference of a block.
+#[derive(Clone)]
+struct Seen {
+    /// The name columns are qualified by, in small letters.
+    shown: String,
+    table: String,
+    /// Names that a derived table gives to columns of its own beside the table's.
+    own: Vec<String>,
+}
+
+type InSight = Vec<Seen>;
 
 fn column(name: &str, data_type: DataType) -> Column {
     Column { name: name.to_string(), data_type, nullable: true, case_sensitive: None }
@@ -59,6 +71,25 @@ impl Guesser {
             }
         }
         self.body(&query.body, query);
+        self.counts(query);
+    }
+
+    /// A row count can be a subquery.
+    fn counts(&mut self, query: &Query<Spelled>) {
+        let mut counts: Vec<&Expr<Spelled>> = Vec::new();
+        for clause in &query.limit {
+            match &clause.kind {
+                LimitKind::Limit { count, .. } | LimitKind::Offset { count, .. } | LimitKind::Fetch { count: Some(count), .. } => {
+                    counts.push(count);
+                }
+                LimitKind::OffsetComma(offset, count) => counts.extend([offset, count]),
+                LimitKind::All | LimitKind::Fetch { count: None, .. } => {}
+            }
+        }
+        if let QueryBody::Select(select) = &query.body {
+            counts.extend(select.top.as_ref().map(|top| &top.count));
+        }
+        counts.into_iter().for_each(|count| self.expr(count, &Vec::new(), &[]));
     }
 
     fn body(&mut self, body: &QueryBody<Spelled>, query: &Query<Spelled>) {
@@ -67,21 +98,48 @@ impl Guesser {
             QueryBody::SetOperation(operation) => {
                 self.body(&operation.left, query);
                 self.body(&operation.right, query);
+                self.same_types(&operation.left, &operation.right);
             }
             QueryBody::Nested(query, _) => self.query(query),
             QueryBody::Values(_) | QueryBody::Table(..) => {}
         }
     }
 
+    /// Columns in the same place of two branches hold values of one type: texts, if either looks so.
+    fn same_types(&mut self, left: &QueryBody<Spelled>, right: &QueryBody<Spelled>) {
+        let (QueryBody::Select(left), QueryBody::Select(right)) = (left, right) else { return };
+        for (a, b) in left.items.iter().zip(&right.items) {
+            let (Some(a), Some(b)) = (self.place_of(a, left), self.place_of(b, right)) else { continue };
+            if self.schema.tables[a.0].columns[a.1].data_type.is_text() != self.schema.tables[b.0].columns[b.1].data_type.is_text() {
+                for (table, column) in [a, b] {
+                    self.schema.tables[table].columns[column].data_type = DataType::TEXT;
+                }
+            }
+        }
+    }
+
+    /// The table and column an entry shows, of a block over one table.
+    fn place_of(&self, item: &SelectItem<Spelled>, select: &Select<Spelled>) -> Option<(usize, usize)> {
+        let SelectValue::Expr(Expr { kind: ExprKind::Column(name), .. }) = &item.value else { return None };
+        let [TableRef { kind: TableKind::Name(table), .. }] = select.from.as_slice() else { return None };
+        let at = self.schema.tables.iter().position(|t| t.name == table.last().text.as_str())?;
+        let column = self.schema.tables[at].columns.iter().position(|c| c.name.eq_ignore_ascii_case(&name.last().text))?;
+        Some((at, column))
+    }
+
     fn select(&mut self, select: &Select<Spelled>, query: &Query<Spelled>) {
         let mut sight = Vec::new();
         select.from.iter().for_each(|t| self.tables(t, &mut sight));
-        let aliases: Vec<String> =
-            select.items.iter().filter_map(|i| i.alias.as_ref()).map(|a| a.name.text.to_lowercase().to_string()).collect();
+        let aliases = aliases_of(select);
         self.around.push(sight.clone());
-        // ORDER BY and QUALIFY can name an entry of the list.
-        let qualify: Option<*const Expr<Spelled>> = select.qualify.as_ref().map(std::ptr::from_ref);
-        select.exprs(&mut |e| self.expr(e, &sight, if Some(std::ptr::from_ref(e)) == qualify { &aliases } else { &[] }));
+        // GROUP BY, HAVING, QUALIFY and ORDER BY can name an entry of the list.
+        let mut behind: Vec<*const Expr<Spelled>> = select.having.iter().chain(&select.qualify).map(std::ptr::from_ref).collect();
+        for item in select.group_by.iter().flat_map(|g| &g.items) {
+            if let GroupItem::Expr(expr) = item {
+                behind.push(expr);
+            }
+        }
+        select.exprs(&mut |e| self.expr(e, &sight, if behind.contains(&std::ptr::from_ref(e)) { &aliases } else { &[] }));
         for key in &query.order_by {
             self.expr(&key.expr, &sight, &aliases);
         }
@@ -102,13 +160,14 @@ impl Guesser {
                     self.schema.tables.push(Table { name: own.clone(), guessed: true, ..Table::default() });
                 }
                 let shown = table.alias.as_ref().and_then(|a| a.name.as_ref()).map_or_else(|| own.clone(), |n| n.text.to_string());
-                sight.push((shown.to_lowercase(), own));
+                sight.push(Seen { shown: shown.to_lowercase(), table: own, own: Vec::new() });
             }
             TableKind::Derived { query, .. } => {
                 // APPLY and LATERAL see the tables before them.
                 self.around.push(sight.clone());
                 self.query(query);
                 self.around.pop();
+                sight.extend(self.shown_through(query, table));
             }
             TableKind::Join(join) => {
                 self.tables(&join.left, sight);
@@ -119,7 +178,24 @@ impl Guesser {
         }
     }
 
+    /// The table whose columns a derived table shows by a star.
+    fn shown_through(&self, query: &Query<Spelled>, table: &TableRef<Spelled>) -> Option<Seen> {
+        let QueryBody::Select(select) = &query.body else { return None };
+        let [TableRef { kind: TableKind::Name(name), .. }] = select.from.as_slice() else { return None };
+        let starred = select.items.iter().any(|i| matches!(i.value, SelectValue::Star(..)));
+        let known = self.schema.tables.iter().any(|t| t.name == name.last().text.as_str());
+        let shown = table.alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.to_lowercase().to_string()).unwrap_or_default();
+        (starred && known).then(|| Seen { shown, table: name.last().text.to_string(), own: aliases_of(select) })
+    }
+
     fn conditions(&mut self, table: &TableRef<Spelled>, sight: &InSight) {
+        if let TableKind::Join(join) = &table.kind
+            && let JoinCondition::Using(names) = &join.condition
+        {
+            for (seen, name) in sight.iter().flat_map(|seen| names.iter().map(move |name| (seen, name))) {
+                self.add(&seen.table, &name.text, None);
+            }
+        }
         table.children(&mut |child| match child {
             Child::Expr(expr) => self.expr(expr, sight, &[]),
             Child::Table(table) => self.conditions(table, sight),
@@ -141,6 +217,12 @@ impl Guesser {
             ExprKind::Between(test) => {
                 if let Some(data_type) = literal_type(&test.low) {
                     self.column(&test.operand, Some(data_type), sight, aliases);
+                }
+            }
+            // COALESCE and its kin: a constant beside a column is of its type.
+            ExprKind::Call(call) if call.function.as_single().is_some_and(|f| is_first_not_null(&f.text)) => {
+                if let Some(data_type) = call.arguments.iter().find_map(|a| literal_type(&a.value)) {
+                    call.arguments.iter().for_each(|a| self.column(&a.value, Some(data_type.clone()), sight, aliases));
                 }
             }
             ExprKind::In(test) => {
@@ -166,23 +248,39 @@ impl Guesser {
         let table = match name.parts.as_slice() {
             [.., qualifier, _] => {
                 let all = std::iter::once(sight).chain(self.around.iter().rev());
-                all.flatten().find(|(n, _)| *n == qualifier.text.to_lowercase().as_str())
+                all.flatten().find(|seen| seen.shown == qualifier.text.to_lowercase().as_str())
             }
             _ if aliases.contains(&last.to_lowercase()) => None,
             _ => sight.first(),
         };
+        let table = table.filter(|seen| !seen.own.contains(&last.to_lowercase()));
         let pseudo = ["rownum", "level", "sysdate", "current_date", "current_timestamp", "rowid"];
-        let Some((_, table)) = table.cloned().filter(|_| !pseudo.contains(&last.to_lowercase().as_str())) else { return };
+        let table = table.filter(|_| !pseudo.contains(&last.to_lowercase().as_str())).map(|seen| seen.table.clone());
+        if let Some(table) = table {
+            self.add(&table, &last, data_type);
+        }
+    }
+
+    fn add(&mut self, table: &str, name: &str, data_type: Option<DataType>) {
         let Some(table) = self.schema.tables.iter_mut().find(|t| t.name == *table) else { return };
-        match table.columns.iter_mut().find(|c| c.name.eq_ignore_ascii_case(&last)) {
+        match table.columns.iter_mut().find(|c| c.name.eq_ignore_ascii_case(name)) {
             Some(known) => {
                 if let Some(data_type) = data_type {
                     known.data_type = data_type;
                 }
             }
-            None => table.columns.push(column(&last, data_type.unwrap_or_else(|| type_by_name(&last)))),
+            None => table.columns.push(column(name, data_type.unwrap_or_else(|| type_by_name(name)))),
         }
     }
+}
+
+fn is_first_not_null(function: &str) -> bool {
+    ["coalesce", "ifnull", "isnull", "nvl", "nullif"].iter().any(|f| f.eq_ignore_ascii_case(function))
+}
+
+/// The aliases of a select list, in small letters.
+fn aliases_of(select: &Select<Spelled>) -> Vec<String> {
+    select.items.iter().filter_map(|i| i.alias.as_ref()).map(|a| a.name.text.to_lowercase().to_string()).collect()
 }
 
 fn literal_type(expr: &Expr<Spelled>) -> Option<DataType> {

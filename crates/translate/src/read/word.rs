@@ -61,7 +61,7 @@ impl Reader<'_> {
         }
         let sign = match operator {
             Operator::Symbol(Symbol::Slash) => Sign::Phrase(self.division(&left, &right, span), Some(operator)),
-            Operator::Symbol(Symbol::Plus | Symbol::Minus) => self.plus_or_minus(operator, &left, &right),
+            Operator::Symbol(Symbol::Plus | Symbol::Minus) => self.plus_or_minus(operator, &left, &right, span),
             _ => match hear_operator(self.from.name, operator) {
                 Some(id) => Sign::Phrase(id, Some(operator)),
                 None => Sign::Own(operator),
@@ -101,7 +101,7 @@ impl Reader<'_> {
     }
 
     /// `+` joins texts in SQL Server; with dates it moves a day, which is no sum of numbers.
-    fn plus_or_minus(&self, operator: Operator, left: &Expr<Meant>, right: &Expr<Meant>) -> Sign {
+    fn plus_or_minus(&mut self, operator: Operator, left: &Expr<Meant>, right: &Expr<Meant>, span: Span) -> Sign {
         let (a, b) = (infer(left).data_type, infer(right).data_type);
         let plus = operator == Operator::Symbol(Symbol::Plus);
         if plus && self.from.name == DialectName::Tsql && (a.is_text() || b.is_text()) {
@@ -111,6 +111,12 @@ impl Reader<'_> {
         let interval = |e: &Expr<Meant>| matches!(e.without_parens().kind, ExprKind::Interval(_));
         if date(&a) || date(&b) || interval(left) || interval(right) {
             return Sign::Own(operator);
+        }
+        if plus && self.from.name == DialectName::Tsql && a == DataType::Unknown && b == DataType::Unknown {
+            self.note(
+                Note::new("text.plus-untyped", span, "+ joins texts or adds numbers; the types here are not known, so it adds")
+                    .advise("give the schema with --schema, or say it: --assume 'table.column: text'"),
+            );
         }
         let id = phrase_named(if plus { "number.add" } else { "number.subtract" });
         Sign::Phrase(id, Some(operator))

@@ -35,9 +35,9 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     }
     let mut tables = Vec::new();
     block.from.iter().for_each(|t| gather(t, &mut tables));
-    let mut search = Search { keys: &keys, tables: &tables, found: Vec::new() };
-    let items = block.items.iter().filter_map(value_of);
-    items.chain(&block.having).chain(query.order_by.iter().map(|k| &k.expr)).for_each(|e| search.expr(e));
+    let mut search = Search { keys: &keys, tables: &tables, items: &block.items, found: Vec::new() };
+    block.items.iter().filter_map(value_of).for_each(|e| search.expr(e, false));
+    block.having.iter().chain(query.order_by.iter().map(|k| &k.expr)).for_each(|e| search.expr(e, true));
     let found = search.found;
     if let Some(first) = found.first() {
         note(first, cx);
@@ -83,11 +83,16 @@ fn gather(table: &TableRef<Meant>, tables: &mut Vec<RelationId>) {
 struct Search<'a> {
     keys: &'a [E],
     tables: &'a [RelationId],
+    items: &'a [SelectItem<Meant>],
     found: Vec<E>,
 }
 
 impl Search<'_> {
-    fn expr(&mut self, expr: &E) {
+    /// `behind`: the expression stands behind the list and may name an entry of it.
+    fn expr(&mut self, expr: &E, behind: bool) {
+        if behind && entry_named(expr, self.items).is_some() {
+            return;
+        }
         if self.keys.iter().chain(&self.found).any(|k| same(k, expr)) {
             return;
         }
@@ -96,7 +101,7 @@ impl Search<'_> {
                 self.found.push(expr.clone());
             }
             ExprKind::Call(call) if !call.is_window() && may_aggregate(&call.function) => {}
-            _ => expr.exprs(&mut |child| self.expr(child)),
+            _ => expr.exprs(&mut |child| self.expr(child, behind)),
         }
     }
 }
