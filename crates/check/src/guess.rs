@@ -1,8 +1,8 @@
 //! A schema guessed from queries, where none is given: tables, columns and likely types.
 
 use syntax::tree::{
-    Child, Expr, ExprKind, GroupItem, JoinCondition, LikeWord, LimitKind, Literal, Query, QueryBody, Select, SelectItem, SelectValue, Spelled,
-    StatementKind, TableKind, TableRef,
+    Child, Expr, ExprKind, GroupItem, JoinCondition, LikeWord, LimitKind, Literal, Query, QueryBody, Select, SelectItem, SelectValue,
+    Spelled, StatementKind, TableKind, TableRef,
 };
 use syntax::{Dialect, Statements, lex};
 use values::{Column, DataType, Schema, Table};

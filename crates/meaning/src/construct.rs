@@ -96,6 +96,9 @@ constructs! {
     FrameGroups "a window frame with GROUPS or EXCLUDE" [Oracle, Postgres, Duckdb, Sqlite];
     NamedWindow "WINDOW" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     ChangeFrom "UPDATE or DELETE over several tables" [];
-    ChangeTrailing "clauses behind the change" [];
+    ChangeModifier "a word such as IGNORE, REPLACE or OVERWRITE in a change" [];
+    DefaultRow "a row of nothing but defaults" [Tsql, Postgres, Duckdb, Sqlite];
+    DefaultValue "DEFAULT among the values" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark];
+    ChangeTrailing "a clause behind the change" [];
     Merge "MERGE" [];
 }

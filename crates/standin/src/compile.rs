@@ -328,6 +328,9 @@ impl<'a> Compiler<'a> {
         let numbers_rows = self.dialect() == DialectName::Oracle;
         let width = self.scopes[self.scopes.len() - 1].columns.len() + usize::from(numbers_rows);
         self.in_where = true;
+        if let Some(condition) = &select.condition {
+            self.expect_condition(condition)?;
+        }
         let filter = select.condition.as_ref().map(|e| self.expr(e)).transpose();
         self.in_where = false;
         let filter = filter?;
@@ -370,6 +373,16 @@ impl<'a> Compiler<'a> {
         let keeps_order = self.uses_row_number;
         let select = SelectPlan { from, filter, numbers_rows, keeps_order, group, having, windows, qualify, items, distinct, order };
         Ok(QueryPlan { common: Vec::new(), body: Body::Select(Box::new(select)), order: Vec::new(), limit, labels, correlated: false })
+    }
+
+    /// A bare value is no condition in SQL Server and Oracle.
+    fn expect_condition(&self, expr: &Expr<Spelled>) -> Outcome<()> {
+        let number = matches!(&expr.without_parens().kind, ExprKind::Literal(Literal::Number(_) | Literal::Text(_)));
+        match self.dialect() {
+            DialectName::Tsql if number => Err(invalid("Msg 4145: a value stands where a condition is wanted")),
+            DialectName::Oracle if number => Err(invalid("ORA-00920: a value stands where a condition is wanted")),
+            _ => Ok(()),
+        }
     }
 
     /// QUALIFY and, in most dialects, HAVING can name an entry of the list by its alias, where no column

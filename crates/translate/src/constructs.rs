@@ -19,10 +19,12 @@ pub(crate) fn unspoken(statement: &Statement<Meant>, to: &Dialect) -> Vec<Note> 
     match &statement.kind {
         StatementKind::Query(query) => finder.query(query),
         StatementKind::Insert(insert) => {
-            if let Some(span) = insert.modifiers.or(insert.trailing) {
+            finder.modifiers(insert.modifiers);
+            if let Some(span) = insert.trailing {
                 finder.found(Construct::ChangeTrailing, span);
             }
             match &insert.source {
+                None => finder.found(Construct::DefaultRow, statement.span),
                 // Rows to insert are no query.
                 Some(Query { body: QueryBody::Values(values), .. }) => values.rows.iter().flatten().for_each(|e| finder.expr(e, false)),
                 source => source.iter().for_each(|q| finder.query(q)),
@@ -49,7 +51,14 @@ impl Finder<'_> {
         }
     }
 
+    fn modifiers(&mut self, span: Option<Span>) {
+        if let Some(span) = span {
+            self.found(Construct::ChangeModifier, span);
+        }
+    }
+
     fn update(&mut self, update: &Update<Meant>) {
+        self.modifiers(update.modifiers);
         if !update.from.is_empty() || matches!(update.table.kind, TableKind::Join(_)) {
             self.found(Construct::ChangeFrom, update.table.span);
         }
@@ -70,6 +79,7 @@ impl Finder<'_> {
     }
 
     fn delete(&mut self, delete: &Delete<Meant>) {
+        self.modifiers(delete.modifiers);
         delete.with.iter().for_each(|w| self.with(w));
         if !delete.using.is_empty() || !delete.targets.is_empty() {
             self.found(Construct::ChangeFrom, delete.table.span);
@@ -289,6 +299,7 @@ impl Finder<'_> {
             ExprKind::AtTimeZone(..) => self.found(Construct::TimeZone, span),
             ExprKind::Collate(..) => self.found(Construct::Collate, span),
             ExprKind::OuterMark(_) => self.found(Construct::OuterMark, span),
+            ExprKind::Default => self.found(Construct::DefaultValue, span),
             _ => {}
         }
         if matches!(expr.kind, ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Parameter(_) | ExprKind::Star(_)) {

@@ -54,7 +54,7 @@ impl Parser<'_> {
             None
         };
         let columns = if self.at_symbol(Symbol::LeftParen) && !self.starts_query() { self.insert_columns()? } else { Vec::new() };
-        self.skip_output()?;
+        let output = self.skip_output()?;
         let source = if self.take_keywords(&[Keyword::DEFAULT, Keyword::VALUES]) {
             None
         } else if self.at_keyword(Keyword::VALUE) {
@@ -65,7 +65,7 @@ impl Parser<'_> {
         } else {
             return Err(self.expected("VALUES or a query"));
         };
-        let trailing = self.change_trailing()?;
+        let trailing = self.change_trailing()?.or(output);
         Ok(StatementKind::Insert(Box::new(Insert { with, modifiers, table, alias, columns, source, trailing })))
     }
 
@@ -136,9 +136,7 @@ impl Parser<'_> {
 
     fn update(&mut self, with: Option<With<Spelled>>) -> Parse<StatementKind<Spelled>> {
         self.expect_keyword(Keyword::UPDATE)?;
-        while matches!(self.keyword(), Keyword::LOW_PRIORITY | Keyword::IGNORE) {
-            self.advance();
-        }
+        let modifiers = self.change_modifiers();
         let top = if self.at_keyword(Keyword::TOP) { Some(Box::new(self.top()?)) } else { None };
         let mut table = self.table_ref()?;
         // MySQL: UPDATE a, b SET ...
@@ -156,7 +154,7 @@ impl Parser<'_> {
         let order_by = if self.take_keywords(&[Keyword::ORDER, Keyword::BY]) { self.list(Self::sort_key)? } else { Vec::new() };
         let limit = self.limit_clauses()?;
         let trailing = self.change_trailing()?.or(output);
-        Ok(StatementKind::Update(Box::new(Update { with, top, table, assignments, from, condition, order_by, limit, trailing })))
+        Ok(StatementKind::Update(Box::new(Update { with, modifiers, top, table, assignments, from, condition, order_by, limit, trailing })))
     }
 
     fn cross_joined(&self, first: usize, left: TableRef<Spelled>, right: TableRef<Spelled>) -> TableRef<Spelled> {
@@ -209,6 +207,7 @@ impl Parser<'_> {
 
     fn delete(&mut self, with: Option<With<Spelled>>) -> Parse<StatementKind<Spelled>> {
         self.expect_keyword(Keyword::DELETE)?;
+        let modifiers = self.change_modifiers();
         let top = if self.at_keyword(Keyword::TOP) { Some(Box::new(self.top()?)) } else { None };
         // `DELETE t FROM t JOIN ..` names what is deleted first.
         let mut targets = Vec::new();
@@ -236,7 +235,30 @@ impl Parser<'_> {
         let order_by = if self.take_keywords(&[Keyword::ORDER, Keyword::BY]) { self.list(Self::sort_key)? } else { Vec::new() };
         let limit = self.limit_clauses()?;
         let trailing = self.change_trailing()?.or(output);
-        Ok(StatementKind::Delete(Box::new(Delete { with, top, targets, from_word, table, using, condition, order_by, limit, trailing })))
+        Ok(StatementKind::Delete(Box::new(Delete {
+            with,
+            modifiers,
+            top,
+            targets,
+            from_word,
+            table,
+            using,
+            condition,
+            order_by,
+            limit,
+            trailing,
+        })))
+    }
+
+    /// MySQL: words between UPDATE or DELETE and the table.
+    fn change_modifiers(&mut self) -> Option<Span> {
+        let first = self.at;
+        if self.is(&[DialectName::Mysql, DialectName::Mariadb]) {
+            while matches!(self.keyword(), Keyword::LOW_PRIORITY | Keyword::IGNORE) || self.at_word("QUICK") {
+                self.advance();
+            }
+        }
+        (self.at > first).then(|| self.span_from(first))
     }
 
     fn named_before_from(&self) -> bool {

@@ -1,6 +1,7 @@
 //! Printing INSERT, UPDATE, DELETE and MERGE.
 
 use super::{Mark, Printer};
+use crate::dialect::DialectName;
 use crate::tree::{Assignment, Delete, Insert, Merge, MergeAction, MergeClause, MergeMatch, Span, Spelled, Update};
 
 impl Printer<'_> {
@@ -15,7 +16,9 @@ impl Printer<'_> {
             self.clause(&["INSERT"]);
             self.optional_verbatim(insert.modifiers);
         }
-        if self.end == 0 || self.at_cursor("INTO") {
+        let may_lack_into =
+            self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb, DialectName::Bigquery, DialectName::Spark]);
+        if self.end == 0 || self.at_cursor("INTO") || !may_lack_into {
             self.word("INTO");
         }
         self.optional("TABLE");
@@ -38,7 +41,7 @@ impl Printer<'_> {
             Some(query) => self.query(query),
             None => self.clause(&["DEFAULT", "VALUES"]),
         }
-        self.optional_verbatim(insert.trailing);
+        self.trailing(insert.trailing);
     }
 
     /// Prints `t.` before the name at `token`, where the source has it.
@@ -77,8 +80,7 @@ impl Printer<'_> {
             self.with(with);
         }
         self.clause(&["UPDATE"]);
-        self.optional("LOW_PRIORITY");
-        self.optional("IGNORE");
+        self.optional_verbatim(update.modifiers);
         if let Some(top) = &update.top {
             self.top(top);
         }
@@ -138,6 +140,7 @@ impl Printer<'_> {
             self.with(with);
         }
         self.clause(&["DELETE"]);
+        self.optional_verbatim(delete.modifiers);
         if let Some(top) = &delete.top {
             self.top(top);
         }

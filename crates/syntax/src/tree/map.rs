@@ -513,6 +513,7 @@ pub fn map_update<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, u
     let from = update.from.into_iter().map(|t| map.table(t)).collect();
     Update {
         with,
+        modifiers: update.modifiers,
         top: map.top(update.top),
         table,
         from,
@@ -531,6 +532,7 @@ pub fn map_delete<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, d
     let using = delete.using.into_iter().map(|t| map.table(t)).collect();
     Delete {
         with,
+        modifiers: delete.modifiers,
         top: map.top(delete.top),
         targets: delete.targets,
         from_word: delete.from_word,

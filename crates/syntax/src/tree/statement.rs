@@ -70,6 +70,8 @@ pub struct Insert<S: Stage> {
 pub struct Update<S: Stage> {
     /// WITH before UPDATE.
     pub with: Option<With<S>>,
+    /// IGNORE, LOW_PRIORITY: verbatim.
+    pub modifiers: Option<Span>,
     /// TOP.
     pub top: S::Top,
     /// What is changed; several tables in MySQL.
@@ -108,6 +110,8 @@ pub struct Assignment<S: Stage> {
 pub struct Delete<S: Stage> {
     /// WITH before DELETE.
     pub with: Option<With<S>>,
+    /// IGNORE, LOW_PRIORITY, QUICK: verbatim.
+    pub modifiers: Option<Span>,
     /// TOP.
     pub top: S::Top,
     /// Names between DELETE and FROM (SQL Server, MySQL).

@@ -12,10 +12,10 @@ use meaning::{
     Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star, TypeWord, infer,
 };
 use syntax::tree::{
-    Call, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, JoinKind, LimitClause, Literal, ObjectName, Operator, Query,
-    QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind, TableKind,
-    TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge, map_query, map_select,
-    map_table, map_update,
+    Assignment, Binary, Call, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, JoinKind, LimitClause, Literal, ObjectName,
+    Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind,
+    TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge, map_query,
+    map_select, map_table, map_update,
 };
 use syntax::{Dialect, DialectName, Spelling, Symbol, decode_text};
 use values::DataType;
@@ -43,6 +43,8 @@ pub(crate) struct Features {
     pub(crate) subqueries: bool,
     /// QUALIFY.
     pub(crate) qualify: bool,
+    /// TRUE or FALSE.
+    pub(crate) truth_values: bool,
     /// A comparison or another condition.
     pub(crate) conditions: bool,
     /// GROUP BY or HAVING.
@@ -150,6 +152,13 @@ impl<'a> Reader<'a> {
 
     fn update(&mut self, mut update: Update<Spelled>) -> Update<Meant> {
         self.frames.push(Frame::default());
+        update.assignments.iter_mut().for_each(plain_assignment);
+        // `UPDATE t SET .. FROM tolls t` changes the one table that FROM names.
+        if let [only] = update.from.as_slice()
+            && names_it(&update.table, only)
+        {
+            update.table = update.from.remove(0);
+        }
         let top = update.top.take();
         let mut meant = map_update(self, update);
         if let Some(top) = top {
@@ -160,6 +169,13 @@ impl<'a> Reader<'a> {
 
     fn delete(&mut self, mut delete: Delete<Spelled>) -> Delete<Meant> {
         self.frames.push(Frame::default());
+        // `DELETE t FROM tolls t` deletes from the one table that FROM names.
+        if let [only] = delete.targets.as_slice()
+            && delete.using.is_empty()
+            && is_called(&delete.table, only)
+        {
+            delete.targets.clear();
+        }
         let top = delete.top.take();
         let mut meant = map_delete(self, delete);
         if let Some(top) = top {
@@ -237,6 +253,7 @@ impl<'a> Reader<'a> {
                 Some(BindingTarget::Special)
             }
             DialectName::Postgres if is(&["CTID"]) => Some(BindingTarget::Special),
+            DialectName::Sqlite | DialectName::Duckdb if is(&["ROWID"]) => Some(BindingTarget::Special),
             _ => None,
         }
     }
@@ -459,7 +476,10 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     fn literal(&mut self, literal: Literal, _: Span) -> ExprKind<Meant> {
         ExprKind::Literal(match literal {
             Literal::Null => Constant::Null,
-            Literal::Boolean(value) => Constant::Boolean(value),
+            Literal::Boolean(value) => {
+                self.features.truth_values = true;
+                Constant::Boolean(value)
+            }
             Literal::Number(text) => Constant::Number(text),
             Literal::Text(text) => Constant::Text { value: decode_text(&text, &self.spelling), written: Some(text) },
             Literal::Texts(parts) => {
@@ -694,6 +714,37 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             TableKind::Nested(_) | TableKind::Join(_) => map_table(self, table),
         }
     }
+}
+
+/// `a += 1` is `a = a + 1`.
+fn plain_assignment(assignment: &mut Assignment<Spelled>) {
+    let symbol = match assignment.operator.as_deref() {
+        Some("+=") => Symbol::Plus,
+        Some("-=") => Symbol::Minus,
+        Some("*=") => Symbol::Star,
+        Some("/=") => Symbol::Slash,
+        _ => return,
+    };
+    let [target] = assignment.targets.as_slice() else { return };
+    assignment.operator = None;
+    let value = std::mem::replace(&mut assignment.value, Expr::made(ExprKind::Default));
+    let simple = matches!(value.kind, ExprKind::Literal(_) | ExprKind::Column(_) | ExprKind::Parameter(_) | ExprKind::Call(_));
+    let right = if simple { value } else { Expr::made(ExprKind::Nested(Box::new(value))) };
+    let mut column = target.clone();
+    column.parts.iter_mut().for_each(|p| p.token = u32::MAX);
+    let left = Expr::made(ExprKind::Column(column));
+    assignment.value = Expr::made(ExprKind::Binary(Box::new(Binary { operator: Operator::Symbol(symbol), left, right })));
+}
+
+/// Whether a bare table name is the name or alias of a table reference.
+fn names_it(table: &TableRef<Spelled>, other: &TableRef<Spelled>) -> bool {
+    matches!(&table.kind, TableKind::Name(name) if table.alias.is_none() && is_called(other, name))
+}
+
+fn is_called(table: &TableRef<Spelled>, name: &ObjectName) -> bool {
+    let TableKind::Name(own) = &table.kind else { return false };
+    let shown = table.alias.as_ref().and_then(|a| a.name.as_ref()).unwrap_or_else(|| own.last());
+    name.as_single().is_some_and(|n| n.text.eq_ignore_ascii_case(&shown.text))
 }
 
 /// How many table references `table` adds to its block.

@@ -84,8 +84,10 @@ pub(super) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>) {
         return;
     }
     if cx.facts.limit_words == LimitWords::Top && change.plain {
+        let relation = change.table.relation;
         let common = picked_rows(&mut change, *limit, cx);
-        return put_common(statement, common);
+        put_common(statement, common);
+        return unqualify(statement, relation);
     }
     by_address(&mut change, *limit, cx);
 }
@@ -195,6 +197,25 @@ fn put_common(statement: &mut Statement<Meant>, common: CommonTable<Meant>) {
         _ => return,
     };
     with.get_or_insert_with(|| With { recursive: false, tables: Vec::new(), span: Span::MADE }).tables.push(common);
+}
+
+/// The columns of the change are now those of the common table expression.
+fn unqualify(statement: &mut Statement<Meant>, relation: meaning::RelationId) {
+    let StatementKind::Update(update) = &mut statement.kind else { return };
+    let bare = |binding: &mut Binding| binding.name.parts.drain(..binding.name.parts.len() - 1).for_each(drop);
+    for assignment in &mut update.assignments {
+        assignment.targets.iter_mut().for_each(bare);
+        unqualify_within(&mut assignment.value, relation);
+    }
+}
+
+fn unqualify_within(expr: &mut E, relation: meaning::RelationId) {
+    if let ExprKind::Column(binding) = &mut expr.kind
+        && binding.target == BindingTarget::Column(relation)
+    {
+        binding.name.parts.drain(..binding.name.parts.len() - 1);
+    }
+    expr.exprs_mut(&mut |child| unqualify_within(child, relation));
 }
 
 /// Condition 1: WHERE address IN (SELECT address FROM table .. LIMIT n).

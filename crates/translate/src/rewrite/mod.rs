@@ -20,6 +20,7 @@ mod row_limit;
 mod rownum;
 mod shape;
 mod sort_alias;
+mod truth_value;
 mod value_rows;
 mod walk;
 
@@ -131,6 +132,11 @@ const RULES: &[Listed] = &[
     },
     Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f, _| f.no_tables },
     Listed {
+        why: "TRUE and FALSE as conditions are written out",
+        rule: truth_value::rewrite,
+        occasion: |f, target| f.truth_values && !target.boolean_values,
+    },
+    Listed {
         why: "conditions as values become 1 and 0",
         rule: condition_value::rewrite,
         occasion: |f, target| f.conditions && !target.conditions_are_values,
@@ -180,6 +186,9 @@ pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, af
         let in_exprs = cx.features.subqueries;
         for_each_query(statement, in_exprs, &mut |query, place| (listed.rule)(query, place, cx));
         after(listed.why, statement);
+    }
+    if !target.boolean_values {
+        truth_value::in_change(statement);
     }
     change_limit::rewrite(statement, cx);
     after("a limited UPDATE or DELETE in the target's way", statement);

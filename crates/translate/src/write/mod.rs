@@ -10,7 +10,7 @@ use compact_str::CompactString;
 use crate::Notes;
 use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
 use syntax::tree::{
-    AliasForm, Call, Cast, CastForm, CommonTable, Expr, ExprKind, Ident, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
+    AliasForm, Call, Cast, CastForm, CommonTable, Delete, Expr, ExprKind, Ident, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
     QueryBody, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StageMap,
     Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_insert,
     map_query, map_select, map_select_item, map_table, map_update,
@@ -64,6 +64,8 @@ impl<'a> Writer<'a> {
                 let limit = update.limit.clone();
                 let mut update = map_update(self, *update);
                 self.change_top(&mut update.top, &mut update.limit, limit);
+                self.changed_alias(&mut update.table, &mut update.from);
+                self.changed_all(&mut update.condition);
                 StatementKind::Update(Box::new(update))
             }
             StatementKind::Delete(delete) => {
@@ -71,12 +73,45 @@ impl<'a> Writer<'a> {
                 let mut delete = map_delete(self, *delete);
                 delete.from_word = true;
                 self.change_top(&mut delete.top, &mut delete.limit, limit);
+                self.deleted_alias(&mut delete);
+                self.changed_all(&mut delete.condition);
                 StatementKind::Delete(Box::new(delete))
             }
             // The other kinds are never read into meaning; an empty statement stands for them.
             _ => StatementKind::Other(CompactString::default()),
         };
         Statement { kind, span: statement.span }
+    }
+
+    /// SQL Server changes a table by its alias, which FROM gives it; SQLite wants AS before an alias.
+    fn changed_alias(&mut self, table: &mut TableRef<Spelled>, from: &mut Vec<TableRef<Spelled>>) {
+        let Some(alias) = &mut table.alias else { return };
+        match (self.to.name, &alias.name) {
+            (DialectName::Tsql, Some(name)) => {
+                let by_alias = TableKind::Name(ObjectName::single(Ident::made(name.text.clone())));
+                let named = TableRef { kind: by_alias, alias: None, relation: (), hints: None, qualifier: None, span: Span::MADE };
+                from.insert(0, std::mem::replace(table, named));
+            }
+            (DialectName::Sqlite, _) => alias.as_word = true,
+            _ => {}
+        }
+    }
+
+    /// DELETE t FROM tolls t.
+    fn deleted_alias(&mut self, delete: &mut Delete<Spelled>) {
+        let Some(alias) = &mut delete.table.alias else { return };
+        match (self.to.name, &alias.name) {
+            (DialectName::Tsql, Some(name)) => delete.targets.push(ObjectName::single(Ident::made(name.text.clone()))),
+            (DialectName::Sqlite, _) => alias.as_word = true,
+            _ => {}
+        }
+    }
+
+    /// BigQuery changes no table without a WHERE (Data manipulation language, DELETE and UPDATE).
+    fn changed_all(&mut self, condition: &mut Option<Expr<Spelled>>) {
+        if self.to.name == DialectName::Bigquery && condition.is_none() {
+            *condition = Some(Expr::made(ExprKind::Literal(Literal::Boolean(true))));
+        }
     }
 
     fn dropped(&mut self, what: &str, span: Option<Span>) {
