@@ -144,6 +144,8 @@ pub struct Facts {
     pub cast_cuts_fraction: bool,
     /// A cast to a decimal type rounds nothing.
     pub cast_ignores_scale: bool,
+    /// A cast to a text of limited length cuts nothing, or fails on a longer one.
+    pub cast_ignores_length: bool,
     /// A whole value in a decimal column is an integer, so that `/` and `%` treat it as one.
     pub whole_decimals_are_integers: bool,
     /// ROUND must be told to how many places.
@@ -254,8 +256,10 @@ impl Facts {
             boolean_values: !among(&[Tsql]) && (name != Oracle || dialect.since(23, 0)),
             // SQL Server: CAST and CONVERT, Truncating and rounding results; Spark: Cast; SQLite: observed.
             cast_cuts_fraction: among(&[Tsql, Spark, Sqlite]),
-            // SQLite: Datatypes, NUMERIC affinity; BigQuery: its NUMERIC is written without a scale.
-            cast_ignores_scale: among(&[Sqlite, Bigquery]),
+            // SQLite: Datatypes, NUMERIC affinity.
+            cast_ignores_scale: name == Sqlite,
+            // BigQuery: Parameterized data types; DuckDB: Text types; Spark: Data types; SQLite: Datatypes.
+            cast_ignores_length: among(&[Duckdb, Bigquery, Spark, Sqlite]),
             whole_decimals_are_integers: name == Sqlite,
             round_needs_places: name == Tsql,
             truncate_word: if among(&[Mysql, Mariadb]) { "TRUNCATE" } else { "TRUNC" },

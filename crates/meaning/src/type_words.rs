@@ -23,7 +23,7 @@ pub fn read_type(name: &TypeName, dialect: &Dialect) -> DataType {
         return DataType::Array(Box::new(read_type(&name.elements[0].1, dialect)));
     }
     let number = |i: usize| -> Option<i64> { name.arguments.get(i).and_then(|a| a.split(' ').next()?.parse().ok()) };
-    let zoned = name.suffix.to_ascii_uppercase().starts_with("WITH");
+    let zoned = name.suffix.to_ascii_uppercase().starts_with("WITH ");
     if let Some(own) = own_meaning(&word, dialect, number(0), number(1), zoned) {
         return own;
     }
@@ -130,8 +130,17 @@ fn id_of(data_type: &DataType) -> Option<&'static str> {
     })
 }
 
+/// NUMERIC holds 29 digits before the point and 9 behind it (Data types, Decimal types).
+fn bigquery_decimal(precision: u16, scale: i16) -> TypeName {
+    let fits = i32::from(precision) - i32::from(scale) <= 29 && scale <= 9;
+    TypeName::made(if fits { "NUMERIC" } else { "BIGNUMERIC" }, vec![precision.to_string().into(), scale.to_string().into()])
+}
+
 /// The name of a type in `dialect`, for a column or for a CAST; `None` if the book has none.
 pub fn write_type(data_type: &DataType, dialect: &Dialect, in_cast: bool) -> Option<TypeName> {
+    if let (DialectName::Bigquery, true, DataType::Decimal(Some((precision, scale)))) = (dialect.name, in_cast, data_type) {
+        return Some(bigquery_decimal(*precision, *scale));
+    }
     let words = words_of(id_of(data_type)?)?;
     let said = if in_cast { words.cast } else { words.say }[dialect.name as usize];
     let (name, arguments) = match said.split_once('(') {

@@ -547,10 +547,16 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
 
     fn type_name(&mut self, type_name: TypeName) -> TypeWord {
         let mut data_type = meaning::read_type(&type_name, self.from);
-        // CAST AS CHAR of MySQL makes a text of varying length (Cast Functions and Operators).
-        if let (DataType::Text { length, fixed }, DialectName::Mysql | DialectName::Mariadb) = (&mut data_type, self.from.name) {
-            *length = length.filter(|_| !type_name.arguments.is_empty());
-            *fixed = false;
+        if let DataType::Text { length, fixed } = &mut data_type {
+            let said = !type_name.arguments.is_empty();
+            match self.from.name {
+                // CAST AS CHAR makes a text of varying length (Cast Functions and Operators).
+                DialectName::Mysql | DialectName::Mariadb => (*length, *fixed) = (length.filter(|_| said), false),
+                // 30 in a cast where nothing is said (char and varchar, Remarks).
+                DialectName::Tsql if !said && !type_name.words.to_ascii_lowercase().ends_with("text") => *length = Some(30),
+                _ if self.facts.cast_ignores_length => *length = None,
+                _ => {}
+            }
         }
         TypeWord { data_type, spelled: type_name }
     }

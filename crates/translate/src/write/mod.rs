@@ -1,5 +1,6 @@
 //! From a tree as meant to a tree as the target spells it.
 
+mod cast;
 mod limit;
 mod name;
 mod number;
@@ -204,21 +205,20 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             // ISNULL, NOTNULL and NOT NULL as one word are one dialect's own.
             ExprKind::Is(test) => test.one_word = false,
             ExprKind::Like(test) => self.check_pattern(test, expr.span),
-            ExprKind::Cast(cast) => {
-                let before = self.before_cast(cast, expr.span);
-                let mut spelled = syntax::tree::map_expr(self, expr);
-                if let ExprKind::Cast(cast) = &mut spelled.kind {
-                    cast.form = self.cast_form(cast.form);
-                }
-                if let (Some(before), ExprKind::Cast(cast)) = (before, &mut spelled.kind) {
-                    let operand = std::mem::replace(&mut cast.operand, Expr::made(ExprKind::Default));
-                    cast.operand = self.done_before(before, operand);
-                }
-                return spelled;
-            }
             _ => {}
         }
-        syntax::tree::map_expr(self, expr)
+        let cast = match &expr.kind {
+            ExprKind::Cast(cast) => Some(cast.clone()),
+            _ => None,
+        };
+        let span = expr.span;
+        let mut spelled = syntax::tree::map_expr(self, expr);
+        if let (Some(cast), ExprKind::Cast(_)) = (cast, &spelled.kind)
+            && let ExprKind::Cast(written) = std::mem::replace(&mut spelled.kind, ExprKind::Default)
+        {
+            spelled.kind = self.said_cast(&cast, *written, span);
+        }
+        spelled
     }
 
     fn parameter(&mut self, text: CompactString, span: Span) -> ExprKind<Spelled> {

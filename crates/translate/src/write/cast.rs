@@ -1,0 +1,121 @@
+//! Casts: what one engine does with a fraction or a long text, and another does not.
+
+use meaning::{Constant, Meant, Note};
+use syntax::tree::{Argument, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, Literal, ObjectName, Span, Spelled};
+use values::DataType;
+
+use super::Writer;
+use super::number::has_fraction;
+
+/// What is done to a number before it is cast.
+#[derive(Clone, Copy)]
+enum Before {
+    /// Rounded to so many places, half away from zero.
+    Round(i16),
+    /// The fraction is cut off.
+    Cut,
+}
+
+impl Writer<'_> {
+    /// A cast with what the target must do besides to give what the source gives.
+    pub(super) fn said_cast(&mut self, cast: &Cast<Meant>, mut spelled: Cast<Spelled>, span: Span) -> ExprKind<Spelled> {
+        spelled.form = self.cast_form(spelled.form);
+        if let Some(before) = self.before_cast(cast, span) {
+            let operand = std::mem::replace(&mut spelled.operand, Expr::made(ExprKind::Default));
+            spelled.operand = self.done_before(before, operand);
+        }
+        let kind = ExprKind::Cast(Box::new(spelled));
+        match self.cut_to(cast) {
+            Some(length) => call("SUBSTR", vec![Expr::made(kind), number(1), number(length)]),
+            None => kind,
+        }
+    }
+
+    /// The number of characters a text must be cut to behind the cast.
+    fn cut_to(&self, cast: &Cast<Meant>) -> Option<u32> {
+        let DataType::Text { length: Some(length), .. } = cast.to.data_type else { return None };
+        let lost = self.facts.cast_ignores_length && !self.source_facts.cast_ignores_length;
+        (lost && !fits(&cast.operand, length)).then_some(length)
+    }
+
+    /// What must be done to the operand of a cast so that the target does with its fraction what the
+    /// source does.
+    fn before_cast(&mut self, cast: &Cast<Meant>, span: Span) -> Option<Before> {
+        let whole = matches!(cast.to.data_type, DataType::Integer(_));
+        let before = match cast.to.data_type {
+            DataType::Integer(_) if self.facts.cast_cuts_fraction && !self.source_facts.cast_cuts_fraction => Before::Round(0),
+            DataType::Integer(_) if !self.facts.cast_cuts_fraction && self.source_facts.cast_cuts_fraction => Before::Cut,
+            DataType::Decimal(Some((_, scale))) if self.facts.cast_ignores_scale && !self.source_facts.cast_ignores_scale => {
+                Before::Round(scale)
+            }
+            _ => return None,
+        };
+        let operand = Self::known(&cast.operand).data_type;
+        if has_fraction(&operand) || (operand == DataType::Unknown && !whole) {
+            return Some(before);
+        }
+        if operand == DataType::Unknown {
+            let (source, target) = (self.from.name.title(), self.to.name.title());
+            let (a, b) = if self.facts.cast_cuts_fraction { ("rounds", "cuts it off") } else { ("cuts off", "rounds it") };
+            let message = format!("{source} {a} a fraction in this cast, {target} {b}");
+            self.note(
+                Note::new("number.cast-fraction", span, message)
+                    .advise("make sure that the value has no fraction, or give the schema with --schema"),
+            );
+        }
+        None
+    }
+
+    /// A form of cast that the target has; the function forms have their words in no other place.
+    fn cast_form(&self, form: CastForm) -> CastForm {
+        match form {
+            CastForm::DoubleColon if !self.facts.double_colon => CastForm::Cast,
+            CastForm::Convert | CastForm::ConvertTo => CastForm::Cast,
+            other => other,
+        }
+    }
+
+    /// The operand with that done to it, in the target's words.
+    fn done_before(&self, before: Before, operand: Expr<Spelled>) -> Expr<Spelled> {
+        let (name, places) = match before {
+            Before::Round(places) => ("ROUND", u32::try_from(places).ok().filter(|p| *p > 0 || self.facts.round_needs_places)),
+            Before::Cut if self.facts.truncate_word == "TRUNCATE" => ("TRUNCATE", Some(0)),
+            Before::Cut => (self.facts.truncate_word, None),
+        };
+        Expr::made(call(name, std::iter::once(operand).chain(places.map(number)).collect()))
+    }
+}
+
+fn number(value: u32) -> Expr<Spelled> {
+    Expr::made(ExprKind::Literal(Literal::Number(value.to_string().into())))
+}
+
+fn call(name: &str, arguments: Vec<Expr<Spelled>>) -> ExprKind<Spelled> {
+    ExprKind::Call(Box::new(Call {
+        function: ObjectName::single(Ident::made(name)),
+        form: CallForm::Plain,
+        quantifier: None,
+        arguments: arguments.into_iter().map(|value| Argument { name: None, value }).collect(),
+        tail: None,
+    }))
+}
+
+/// Whether every value of `expr` is surely written in so many characters.
+fn fits(expr: &Expr<Meant>, length: u32) -> bool {
+    if let ExprKind::Literal(Constant::Text { value, .. }) = &expr.without_parens().kind {
+        return value.chars().count() <= length as usize;
+    }
+    let longest = match Writer::known(expr).data_type {
+        DataType::Boolean => 5,
+        DataType::Integer(8) => 4,
+        DataType::Integer(16) => 6,
+        DataType::Integer(32) => 11,
+        DataType::Integer(_) => 20,
+        // A sign, a point and a zero before it.
+        DataType::Decimal(Some((precision, _))) => u32::from(precision) + 3,
+        DataType::Date => 10,
+        DataType::Text { length: Some(longest), .. } => longest,
+        _ => return false,
+    };
+    longest <= length
+}
