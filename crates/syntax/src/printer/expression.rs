@@ -3,6 +3,7 @@
 use std::borrow::Cow;
 
 use super::{Glue, Mark, Parentheses, Printer};
+use crate::dialect::DialectName;
 use crate::precedence;
 use crate::token::Symbol;
 use crate::tree::{
@@ -271,7 +272,8 @@ impl Printer<'_> {
                     let read = source != u32::MAX && (expr.span.end - expr.span.first) as usize >= parts.len();
                     // A character set introducer before the text was not kept.
                     let first = expr.span.end.wrapping_sub(parts.len() as u32);
-                    let introduced = read && self.tokens[source as usize].text(self.source).starts_with('_');
+                    let spoken = self.is(&[DialectName::Mysql, DialectName::Mariadb]);
+                    let introduced = spoken && read && self.tokens[source as usize].text(self.source).starts_with('_');
                     if introduced && i == 0 && first > source {
                         self.verbatim(crate::tree::Span { first: source, end: first });
                     }

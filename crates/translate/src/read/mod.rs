@@ -430,6 +430,29 @@ impl<'a> Reader<'a> {
         }
     }
 
+    /// A literal of bytes is none of characters; a TIMESTAMP of BigQuery is an instant, elsewhere it
+    /// is what a clock shows.
+    fn refuse_bytes_and_instants(&mut self, literal: &Literal, span: Span) {
+        let what = match literal {
+            Literal::Text(text) => match text.split(['\'', '"']).next().map(str::to_ascii_uppercase).as_deref() {
+                Some("X" | "B" | "BR" | "RB") => "a literal of bytes or bits",
+                Some("U&") => "a text literal with code points (U&)",
+                _ => return,
+            },
+            // There these are bytes, which happen to be a number where one is wanted.
+            Literal::Number(text) if text.starts_with("0x") || text.starts_with("0X") => match self.from.name {
+                DialectName::Mysql | DialectName::Mariadb | DialectName::Tsql => "a literal of bytes or bits",
+                _ => return,
+            },
+            Literal::Typed(typed) if typed.word == "TIMESTAMP" && self.from.name == DialectName::Bigquery => {
+                "a TIMESTAMP, which is an instant,"
+            }
+            _ => return,
+        };
+        let note = Note::new("construct.not-translated", span, format!("{what} is not translated"));
+        self.note(note.advise("write the value in the target's own words by hand"));
+    }
+
     fn branch_limit(&mut self, top: Option<Box<Top<Spelled>>>) -> Option<Box<meaning::RowLimit>> {
         top.map(|t| Box::new(self.top_limit(*t)))
     }
@@ -473,14 +496,15 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         Star { qualifier, relation, columns }
     }
 
-    fn literal(&mut self, literal: Literal, _: Span) -> ExprKind<Meant> {
+    fn literal(&mut self, literal: Literal, span: Span) -> ExprKind<Meant> {
+        self.refuse_bytes_and_instants(&literal, span);
         ExprKind::Literal(match literal {
             Literal::Null => Constant::Null,
             Literal::Boolean(value) => {
                 self.features.truth_values = true;
                 Constant::Boolean(value)
             }
-            Literal::Number(text) => Constant::Number(text),
+            Literal::Number(text) => Constant::Number(in_decimal(&text).unwrap_or(text)),
             Literal::Text(text) => Constant::Text { value: decode_text(&text, &self.spelling), written: Some(text) },
             Literal::Texts(parts) => {
                 Constant::Text { value: parts.iter().map(|p| decode_text(p, &self.spelling)).collect(), written: None }
@@ -720,6 +744,13 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             TableKind::Nested(_) | TableKind::Join(_) => map_table(self, table),
         }
     }
+}
+
+/// A number in hexadecimal digits, in decimal ones.
+fn in_decimal(text: &str) -> Option<CompactString> {
+    let digits = text.strip_prefix("0x").or_else(|| text.strip_prefix("0X"))?;
+    let number = i128::from_str_radix(&digits.replace('_', ""), 16).ok()?;
+    Some(number.to_string().into())
 }
 
 /// `a += 1` is `a = a + 1`.

@@ -268,7 +268,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         star.qualifier.map(|q| self.column_name(q))
     }
 
-    fn literal(&mut self, constant: Constant, _: Span) -> ExprKind<Spelled> {
+    fn literal(&mut self, constant: Constant, span: Span) -> ExprKind<Spelled> {
         let literal = match constant {
             Constant::Null => Literal::Null,
             Constant::Boolean(value) if self.facts.boolean_values => Literal::Boolean(value),
@@ -279,7 +279,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
                 let same = |w: &CompactString| is_plain_literal(w) && !w.contains('\\') && decode_text(w, &self.target) == value;
                 written.filter(same).map_or_else(|| self.text(&value), Literal::Text)
             }
-            Constant::Typed(word, text) => return self.typed_constant(&word, &text),
+            Constant::Typed(word, text) => return self.typed_constant(&word, &text, span),
         };
         ExprKind::Literal(literal)
     }
@@ -508,7 +508,10 @@ impl Writer<'_> {
         }
     }
 
-    fn typed_constant(&mut self, word: &str, text: &str) -> ExprKind<Spelled> {
+    fn typed_constant(&mut self, word: &str, text: &str, span: Span) -> ExprKind<Spelled> {
+        if word == "TIME" && self.to.name == DialectName::Oracle {
+            self.refuse(span, "a time of day without a date");
+        }
         let is_date = word == "DATE";
         let literal = self.text(text);
         match self.to.name {

@@ -57,7 +57,7 @@ impl Writer<'_> {
         said.kind
     }
 
-    fn refuse(&mut self, span: Span, what: &str) {
+    pub(super) fn refuse(&mut self, span: Span, what: &str) {
         let title = self.to.name.title();
         self.note(Note::new("construct.not-translated", span, format!("{what} is not translated to {title}")));
     }

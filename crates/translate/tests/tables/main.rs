@@ -1,0 +1,62 @@
+//! Translations word for word: each table is a matter of its own, read line by line when it was made.
+
+#![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.
+
+mod casts;
+mod changes;
+mod words;
+
+use meaning::{Catalog, Fidelity};
+use syntax::{Dialect, Statements, lex};
+use translate::{Options, Translated, translate_text};
+
+/// From, to, the statement and its translation: `as it is`, or `refused` with the note's code.
+type Case = (&'static str, &'static str, &'static str, &'static str);
+
+fn said(statement: &Translated, sql: &str) -> String {
+    match &statement.sql {
+        Some(same) if same == sql => "as it is".to_string(),
+        Some(other) => other.clone(),
+        None => {
+            let worst = statement.notes.iter().find(|n| n.note.fidelity >= Fidelity::Refused).expect("a reason");
+            format!("refused {}", worst.note.code)
+        }
+    }
+}
+
+fn holds(cases: &[Case]) {
+    let mut failures = Vec::new();
+    let cases = cases.iter().flat_map(|(from, to, sql, expected)| to.split(' ').map(move |to| (*from, to, *sql, *expected)));
+    for (from, to, sql, expected) in cases {
+        let (from, to): (Dialect, Dialect) = (from.parse().expect("dialect"), to.parse().expect("dialect"));
+        let script = translate_text(sql, &from, &to, &Catalog::default(), &Options::default());
+        let statement = &script.statements[0];
+        let got = said(statement, sql);
+        // A parameter in a form the target lacks is kept, and noted.
+        let kept = statement.notes.iter().any(|n| n.note.code == "variable.type");
+        let readable = kept
+            || statement.sql.as_ref().is_none_or(|text| {
+                let tokens = lex(text, &to);
+                Statements::new(text, &tokens, &to).all(|parsed| parsed.tree.is_ok())
+            });
+        if got != expected || !readable {
+            failures.push(format!("{from} to {to}: {sql}\n  wanted {expected}\n  got    {got} (readable: {readable})"));
+        }
+    }
+    assert!(failures.is_empty(), "{} of them\n{}", failures.len(), failures.join("\n"));
+}
+
+#[test]
+fn changes_of_data() {
+    holds(changes::CASES);
+}
+
+#[test]
+fn casts_to_every_common_type() {
+    holds(casts::CASES);
+}
+
+#[test]
+fn names_literals_and_parameters() {
+    holds(words::CASES);
+}
