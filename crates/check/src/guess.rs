@@ -28,7 +28,8 @@ pub fn guess_schema(sql: &str, dialect: &Dialect) -> Schema {
 
 struct Guesser {
     schema: Schema,
-    common: Vec<String>,
+    /// Common table expressions: the name in small letters, and the table each shows by a star.
+    common: Vec<(String, Option<Seen>)>,
     /// What the blocks around see, innermost last.
     around: Vec<InSight>,
 }
@@ -66,8 +67,12 @@ impl Guesser {
     fn query(&mut self, query: &Query<Spelled>) {
         if let Some(with) = &query.with {
             for table in &with.tables {
-                self.common.push(table.name.text.to_lowercase().to_string());
+                let name = table.name.text.to_lowercase().to_string();
+                // A recursive one sees itself.
+                self.common.push((name.clone(), None));
                 self.query(&table.query);
+                let shown = self.shown_through(&table.query, name.clone());
+                self.common.push((name, shown));
             }
         }
         self.body(&query.body, query);
@@ -153,21 +158,25 @@ impl Guesser {
         match &table.kind {
             TableKind::Name(name) => {
                 let own = name.last().text.to_string();
-                if self.common.contains(&own.to_lowercase()) || own.eq_ignore_ascii_case("dual") {
+                let shown = shown_name(table).unwrap_or_else(|| own.to_lowercase());
+                if let Some((_, seen)) = self.common.iter().rev().find(|(n, _)| *n == own.to_lowercase()) {
+                    sight.extend(seen.clone().map(|seen| Seen { shown, ..seen }));
+                    return;
+                }
+                if own.eq_ignore_ascii_case("dual") {
                     return;
                 }
                 if self.schema.table(&own).is_none() {
                     self.schema.tables.push(Table { name: own.clone(), guessed: true, ..Table::default() });
                 }
-                let shown = table.alias.as_ref().and_then(|a| a.name.as_ref()).map_or_else(|| own.clone(), |n| n.text.to_string());
-                sight.push(Seen { shown: shown.to_lowercase(), table: own, own: Vec::new() });
+                sight.push(Seen { shown, table: own, own: Vec::new() });
             }
             TableKind::Derived { query, .. } => {
                 // APPLY and LATERAL see the tables before them.
                 self.around.push(sight.clone());
                 self.query(query);
                 self.around.pop();
-                sight.extend(self.shown_through(query, table));
+                sight.extend(self.shown_through(query, shown_name(table).unwrap_or_default()));
             }
             TableKind::Join(join) => {
                 self.tables(&join.left, sight);
@@ -179,12 +188,11 @@ impl Guesser {
     }
 
     /// The table whose columns a derived table shows by a star.
-    fn shown_through(&self, query: &Query<Spelled>, table: &TableRef<Spelled>) -> Option<Seen> {
+    fn shown_through(&self, query: &Query<Spelled>, shown: String) -> Option<Seen> {
         let QueryBody::Select(select) = &query.body else { return None };
         let [TableRef { kind: TableKind::Name(name), .. }] = select.from.as_slice() else { return None };
         let starred = select.items.iter().any(|i| matches!(i.value, SelectValue::Star(..)));
         let known = self.schema.tables.iter().any(|t| t.name == name.last().text.as_str());
-        let shown = table.alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.to_lowercase().to_string()).unwrap_or_default();
         (starred && known).then(|| Seen { shown, table: name.last().text.to_string(), own: aliases_of(select) })
     }
 
@@ -276,6 +284,11 @@ impl Guesser {
 
 fn is_first_not_null(function: &str) -> bool {
     ["coalesce", "ifnull", "isnull", "nvl", "nullif"].iter().any(|f| f.eq_ignore_ascii_case(function))
+}
+
+/// The alias of a table reference, in small letters.
+fn shown_name(table: &TableRef<Spelled>) -> Option<String> {
+    table.alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.to_lowercase().to_string())
 }
 
 /// The aliases of a select list, in small letters.

@@ -125,10 +125,18 @@ impl Finder {
     fn select(&mut self, select: &Select<Meant>) {
         let distinct = matches!(select.quantifier, Some(SelectQuantifier::Distinct));
         for item in &select.items {
-            if let SelectValue::Expr(expr) = &item.value {
-                self.shown(expr);
-                if distinct {
-                    self.text(expr);
+            match &item.value {
+                SelectValue::Expr(expr) => {
+                    self.shown(expr);
+                    if distinct {
+                        self.text(expr);
+                    }
+                }
+                SelectValue::Star(star, _) => {
+                    let columns = star.columns.iter().flatten();
+                    if self.shows && item.span.is_read() && columns.into_iter().any(|c| c.nullable && c.data_type.is_text()) {
+                        self.tested.get_or_insert(item.span);
+                    }
                 }
             }
         }
