@@ -250,9 +250,13 @@ impl Parser<'_> {
         })))
     }
 
-    /// MySQL: words between UPDATE or DELETE and the table.
+    /// Words between UPDATE or DELETE and the table.
     fn change_modifiers(&mut self) -> Option<Span> {
         let first = self.at;
+        // SQLite: UPDATE OR IGNORE.
+        if self.name() == DialectName::Sqlite && self.take_keyword(Keyword::OR) {
+            self.advance();
+        }
         if self.is(&[DialectName::Mysql, DialectName::Mariadb]) {
             while matches!(self.keyword(), Keyword::LOW_PRIORITY | Keyword::IGNORE) || self.at_word("QUICK") {
                 self.advance();

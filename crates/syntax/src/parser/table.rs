@@ -373,6 +373,11 @@ impl Parser<'_> {
         Ok(Some(alias))
     }
 
+    fn word_follows(&self, word: &str) -> bool {
+        let next = self.peek(1);
+        next.kind == TokenKind::Word && self.text_of(next).eq_ignore_ascii_case(word)
+    }
+
     /// `WITH (NOLOCK)`, `(NOLOCK)`, `USE INDEX (..)`, `INDEXED BY x`.
     fn table_hints(&mut self) -> Parse<Option<Span>> {
         let first = self.at;
@@ -396,6 +401,8 @@ impl Parser<'_> {
                 self.take_symbol(Symbol::Comma);
             } else if self.name() == DialectName::Sqlite && self.at_word("INDEXED") {
                 self.at += 3;
+            } else if self.name() == DialectName::Sqlite && self.at_keyword(Keyword::NOT) && self.word_follows("INDEXED") {
+                self.at += 2;
             } else {
                 break;
             }

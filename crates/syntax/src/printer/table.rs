@@ -31,11 +31,16 @@ impl Printer<'_> {
                 if *lateral {
                     self.word("LATERAL");
                 }
-                self.mark(Mark::OpenQuery);
-                self.open();
-                self.query(query);
-                self.mark(Mark::CloseQuery);
-                self.tight(")");
+                // Spark takes rows written out as a table without parentheses.
+                if self.is(&[DialectName::Spark]) && self.at_cursor("VALUES") {
+                    self.query(query);
+                } else {
+                    self.mark(Mark::OpenQuery);
+                    self.open();
+                    self.query(query);
+                    self.mark(Mark::CloseQuery);
+                    self.tight(")");
+                }
             }
             TableKind::Function { lateral, call, numbered } => {
                 if *lateral {
