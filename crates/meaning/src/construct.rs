@@ -48,7 +48,7 @@ constructs! {
     ExceptAll "EXCEPT ALL or INTERSECT ALL" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Spark];
     SelectInto "SELECT INTO" [];
     SelectModifier "words between SELECT and its list" [Mysql, Mariadb];
-    TableSample "a sample, partition or version of a table" [];
+    TableSample "ONLY, or a sample, partition or version of a table" [];
     TypedAlias "types in an alias's column list" [];
     AliasColumns "a column list behind a table alias" [Tsql, Mysql, Postgres, Duckdb, Spark];
     QueryOptions "options behind the query" [];

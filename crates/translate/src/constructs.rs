@@ -5,7 +5,7 @@ use syntax::Dialect;
 use syntax::tree::{
     Cast, CastForm, Child, Delete, Expr, ExprKind, FrameUnit, GroupItem, GroupWord, InSet, IsWhat, JoinCondition, JoinKind, LikeWord, Over,
     Query, QueryBody, Select, SelectQuantifier, SelectValue, SetOperator, SetQuantifier, Span, Statement, StatementKind, TableKind,
-    TableRef, Update, With,
+    TableRef, Update, Window, With,
 };
 
 struct Finder<'a> {
@@ -367,7 +367,7 @@ impl Finder<'_> {
         {
             self.found(Construct::FrameGroups, window.span);
         }
-        if let Some(Over::Named(name)) = &tail.over {
+        if let Some(Over::Named(name) | Over::Window(Window { base: Some(name), .. })) = &tail.over {
             self.found(Construct::NamedWindow, name.span());
         }
     }

@@ -217,7 +217,7 @@ impl Parser<'_> {
                 let name = p.object_name("a table's name")?;
                 // MySQL: `t.*`.
                 if p.at_symbol(Symbol::Period) {
-                    p.at += 2;
+                    p.skip(2);
                 }
                 Ok(name)
             })?;

@@ -69,7 +69,7 @@ impl Parser<'_> {
     }
 
     fn skip_assigned_word(&mut self) -> bool {
-        self.at += 2;
+        self.skip(2);
         true
     }
 
@@ -161,7 +161,7 @@ impl Parser<'_> {
         }
         let constraint = match self.keyword() {
             Keyword::PRIMARY if self.peek(1).keyword == Keyword::KEY => {
-                self.at += 2;
+                self.skip(2);
                 TableConstraint::PrimaryKey(self.key_columns()?)
             }
             Keyword::UNIQUE => {
@@ -174,7 +174,7 @@ impl Parser<'_> {
             }
             Keyword::FOREIGN => self.foreign_key()?,
             Keyword::CHECK if self.peek(1).symbol == Symbol::LeftParen => {
-                self.at += 2;
+                self.skip(2);
                 let condition = self.expression()?;
                 self.expect_symbol(Symbol::RightParen)?;
                 TableConstraint::Check(condition)
@@ -300,7 +300,7 @@ impl Parser<'_> {
                 self.any_ident("a constraint's name")?;
             }
             Keyword::NOT if self.peek(1).keyword == Keyword::NULL => {
-                self.at += 2;
+                self.skip(2);
                 column.not_null = true;
             }
             Keyword::NULL => {
@@ -342,7 +342,7 @@ impl Parser<'_> {
             }
             Keyword::GENERATED => self.generated(column)?,
             Keyword::AS if self.peek(1).symbol == Symbol::LeftParen => {
-                self.at += 2;
+                self.skip(2);
                 column.generated = Some(self.expression()?);
                 self.expect_symbol(Symbol::RightParen)?;
             }
@@ -412,7 +412,7 @@ impl Parser<'_> {
         }
         let kind = match self.keyword() {
             Keyword::TABLE if self.peek(1).keyword == Keyword::OF => {
-                self.at += 2;
+                self.skip(2);
                 CreatedType::TableOf(self.type_name()?)
             }
             Keyword::VARRAY | Keyword::VARYING => {

@@ -252,7 +252,7 @@ impl Parser<'_> {
                     self.made(first, ExprKind::Field(Box::new(Field { operand: expr, name })))
                 }
                 Symbol::LeftParen if self.outer_mark_follows() && matches!(expr.kind, ExprKind::Column(_)) => {
-                    self.at += 3;
+                    self.skip(3);
                     self.made(first, ExprKind::OuterMark(Box::new(expr)))
                 }
                 _ => return Ok(expr),

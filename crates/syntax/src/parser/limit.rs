@@ -33,7 +33,7 @@ impl Parser<'_> {
                 _ => None,
             };
             if nulls.is_some() {
-                self.at += 2;
+                self.skip(2);
             }
         }
         Ok(SortKey { expr, direction, nulls, span: self.span_from(first) })
@@ -144,7 +144,7 @@ impl Parser<'_> {
                     }
                 }
             } else if self.at_keywords(&[Keyword::LOCK, Keyword::IN, Keyword::SHARE]) {
-                self.at += 4;
+                self.skip(4);
             } else {
                 break;
             }
@@ -166,7 +166,7 @@ impl Parser<'_> {
                 && (matches!(self.peek(1).keyword, Keyword::XML | Keyword::JSON)
                     || self.peek(1).kind == TokenKind::Word && self.text_of(self.peek(1)).eq_ignore_ascii_case("BROWSE"))
             {
-                self.at += 2;
+                self.skip(2);
                 while self.token().kind == TokenKind::Word
                     && !self.at_keyword(Keyword::OPTION)
                     && !self.keyword().can(Role::BeginsStatement)

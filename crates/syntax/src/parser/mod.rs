@@ -159,6 +159,11 @@ impl<'a> Parser<'a> {
         token
     }
 
+    /// Takes so many tokens, those there are.
+    pub(crate) fn skip(&mut self, tokens: usize) {
+        self.at = (self.at + tokens).min(self.tokens.len() - 1);
+    }
+
     /// Takes the next token for its text.
     pub(crate) fn take_text(&mut self) -> &'a str {
         let token = self.advance();

@@ -29,7 +29,7 @@ impl Parser<'_> {
         let mut query = Query::of(body, Span::MADE);
         query.with = with;
         if self.at_keywords(&[Keyword::ORDER, Keyword::SIBLINGS, Keyword::BY]) {
-            self.at += 3;
+            self.skip(3);
             query.siblings = true;
             query.order_by = self.list(Self::sort_key)?;
         } else if self.take_keywords(&[Keyword::ORDER, Keyword::BY]) {
@@ -54,7 +54,7 @@ impl Parser<'_> {
         }
         let first = self.at;
         while matches!(self.keyword(), Keyword::SORT | Keyword::DISTRIBUTE | Keyword::CLUSTER) && self.peek(1).keyword == Keyword::BY {
-            self.at += 2;
+            self.skip(2);
             self.list(Self::sort_key)?;
         }
         if self.at > first
@@ -547,7 +547,7 @@ impl Parser<'_> {
 
     pub(super) fn lateral_view(&mut self) -> Parse<LateralView<Spelled>> {
         let first = self.at;
-        self.at += 2;
+        self.skip(2);
         let outer = self.take_keyword(Keyword::OUTER);
         let call = self.expression_above(precedence::PRIMARY)?;
         let table = if self.at_name() && !self.at_keyword(Keyword::AS) { Some(self.take_ident()) } else { None };
@@ -578,7 +578,7 @@ impl Parser<'_> {
 
     pub(super) fn group_by(&mut self) -> Parse<GroupBy<Spelled>> {
         let first = self.at;
-        self.at += 2;
+        self.skip(2);
         let mut group = GroupBy { quantifier: None, all_columns: false, items: Vec::new(), with_word: None, span: Span::MADE };
         if self.at_keyword(Keyword::ALL) {
             self.advance();
@@ -603,7 +603,7 @@ impl Parser<'_> {
                 _ => None,
             };
             if group.with_word.is_some() {
-                self.at += 2;
+                self.skip(2);
             }
         }
         // Spark and Hive: the sets follow the keys.
@@ -624,20 +624,20 @@ impl Parser<'_> {
         if let Some(word) = word
             && self.peek(1).symbol == Symbol::LeftParen
         {
-            self.at += 2;
+            self.skip(2);
             let keys = self.expression_list()?;
             self.expect_symbol(Symbol::RightParen)?;
             return Ok(GroupItem::Super(word, keys, self.span_from(first)));
         }
         if self.at_keywords(&[Keyword::GROUPING, Keyword::SETS]) {
-            self.at += 2;
+            self.skip(2);
             self.expect_symbol(Symbol::LeftParen)?;
             let sets = self.deeper(|p| p.list(Self::group_item))?;
             self.expect_symbol(Symbol::RightParen)?;
             return Ok(GroupItem::Sets(sets, self.span_from(first)));
         }
         if self.at_symbol(Symbol::LeftParen) && self.peek(1).symbol == Symbol::RightParen {
-            self.at += 2;
+            self.skip(2);
             return Ok(GroupItem::Empty(self.span_from(first)));
         }
         Ok(GroupItem::Expr(self.expression()?))

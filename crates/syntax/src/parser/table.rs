@@ -90,7 +90,7 @@ impl Parser<'_> {
                 JoinKind::Cross
             }
             Keyword::OUTER if self.peek(1).keyword == Keyword::APPLY => {
-                self.at += 2;
+                self.skip(2);
                 return Ok(Some((JoinKind::OuterApply, natural, false)));
             }
             Keyword::STRAIGHT_JOIN => {
@@ -212,9 +212,8 @@ impl Parser<'_> {
             table.alias = Some(TableAlias { as_word: false, name: Some(name), columns: Vec::new(), typed_columns: None });
             return Ok(table);
         }
-        if self.at_keyword(Keyword::ONLY) && self.name() == DialectName::Postgres {
-            self.advance();
-        }
+        let only = self.name() == DialectName::Postgres && self.take_keyword(Keyword::ONLY);
+        let only = only.then(|| self.span_from(first.max(self.at - 1)));
         // Spark: rows written out without parentheses around them.
         if self.at_keyword(Keyword::VALUES) && self.name() == DialectName::Spark {
             let values = self.values()?;
@@ -246,7 +245,7 @@ impl Parser<'_> {
             let call = Box::new(self.table_function(name)?);
             return Ok(self.table(first, TableKind::Function { lateral, call, numbered: None }));
         }
-        Ok(self.table(first, TableKind::Name(name)))
+        Ok(TableRef { qualifier: only, ..self.table(first, TableKind::Name(name)) })
     }
 
     /// `FROM t (NOLOCK)`: hints in parentheses without WITH.
@@ -275,7 +274,9 @@ impl Parser<'_> {
     // --- behind a table ------------------------------------------------------------------------
 
     fn after_table(&mut self, table: &mut Table) -> Parse<()> {
-        table.qualifier = self.table_qualifier()?;
+        if table.qualifier.is_none() {
+            table.qualifier = self.table_qualifier()?;
+        }
         if let TableKind::Function { numbered, .. } = &mut table.kind
             && self.take_keywords(&[Keyword::WITH, Keyword::ORDINALITY])
         {
@@ -287,7 +288,7 @@ impl Parser<'_> {
         if let TableKind::Function { numbered, .. } = &mut table.kind
             && self.at_keywords(&[Keyword::WITH, Keyword::OFFSET])
         {
-            self.at += 2;
+            self.skip(2);
             let as_word = self.take_keyword(Keyword::AS);
             let name = if as_word || self.bare_alias_follows() { Some(self.any_ident("an alias")?) } else { None };
             *numbered = Some(Numbered::Offset(name));
@@ -323,11 +324,11 @@ impl Parser<'_> {
                 self.skip_group()?;
             }
             Keyword::AS if self.peek(1).keyword == Keyword::OF => {
-                self.at += 3;
+                self.skip(3);
                 self.expression_above(precedence::COMPARISON + 1)?;
             }
             Keyword::FOR if matches!(self.text_of(self.peek(1)).to_ascii_uppercase().as_str(), "SYSTEM_TIME" | "SYSTEM" | "VERSION") => {
-                self.at += 2;
+                self.skip(2);
                 self.take_keyword(Keyword::AS);
                 self.take_keyword(Keyword::OF);
                 self.take_keyword(Keyword::ALL);
@@ -391,7 +392,7 @@ impl Parser<'_> {
             } else if self.at_symbol(Symbol::LeftParen) && self.hint_list_follows() {
                 self.skip_group()?;
             } else if index {
-                self.at += 2;
+                self.skip(2);
                 if self.take_keyword(Keyword::FOR) {
                     while self.token().kind == TokenKind::Word {
                         self.advance();
@@ -400,9 +401,9 @@ impl Parser<'_> {
                 self.skip_group()?;
                 self.take_symbol(Symbol::Comma);
             } else if self.name() == DialectName::Sqlite && self.at_word("INDEXED") {
-                self.at += 3;
+                self.skip(3);
             } else if self.name() == DialectName::Sqlite && self.at_keyword(Keyword::NOT) && self.word_follows("INDEXED") {
-                self.at += 2;
+                self.skip(2);
             } else {
                 break;
             }
@@ -416,7 +417,7 @@ impl Parser<'_> {
         loop {
             table = match self.keyword() {
                 Keyword::PIVOT if self.peek(1).symbol == Symbol::LeftParen => {
-                    self.at += 2;
+                    self.skip(2);
                     let pivot = self.pivot(table)?;
                     self.table(first, TableKind::Pivot(Box::new(pivot)))
                 }

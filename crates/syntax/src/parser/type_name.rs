@@ -152,12 +152,12 @@ impl Parser<'_> {
                 }
                 Keyword::UNSIGNED => self.take_keyword(Keyword::UNSIGNED),
                 Keyword::CHARACTER if self.peek(1).keyword == Keyword::SET => {
-                    self.at += 2;
+                    self.skip(2);
                     self.advance();
                     true
                 }
                 Keyword::CHARSET if self.is(&[DialectName::Mysql, DialectName::Mariadb]) => {
-                    self.at += 1;
+                    self.skip(1);
                     self.advance();
                     true
                 }

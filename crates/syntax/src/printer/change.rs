@@ -21,7 +21,9 @@ impl Printer<'_> {
         if self.end == 0 || self.at_cursor("INTO") || !may_lack_into {
             self.word("INTO");
         }
-        self.optional("TABLE");
+        if self.is(&[DialectName::Spark]) {
+            self.optional("TABLE");
+        }
         self.object_name(&insert.table);
         if let Some(alias) = &insert.alias {
             self.optional("AS");

@@ -168,7 +168,7 @@ impl Printer<'_> {
         self.word("BETWEEN");
         if test.symmetric {
             self.word("SYMMETRIC");
-        } else {
+        } else if self.is(&[DialectName::Postgres]) {
             self.optional("ASYMMETRIC");
         }
         self.expr(&test.low, precedence::COMPARISON + 6);

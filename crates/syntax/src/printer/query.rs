@@ -214,7 +214,11 @@ impl Printer<'_> {
             self.optional_verbatim(select.modifiers);
         }
         match &select.quantifier {
-            Some(SelectQuantifier::Distinct) => self.one_of(&["DISTINCT", "UNIQUE", "DISTINCTROW"]),
+            Some(SelectQuantifier::Distinct) => self.one_of(match self.dialect.name {
+                DialectName::Oracle => &["DISTINCT", "UNIQUE"],
+                DialectName::Mysql | DialectName::Mariadb => &["DISTINCT", "DISTINCTROW"],
+                _ => &["DISTINCT"],
+            }),
             Some(SelectQuantifier::All) => self.word("ALL"),
             Some(SelectQuantifier::DistinctOn(keys)) => {
                 self.words(&["DISTINCT", "ON"]);

@@ -19,14 +19,11 @@ impl Printer<'_> {
         }
         let alias = table.alias.as_ref().filter(|_| prefix_alias.is_none());
         let mut offset = None;
+        // ONLY of PostgreSQL stands before the name.
+        let before = table.qualifier.filter(|q| q.first as usize == self.cursor && matches!(table.kind, TableKind::Name(_)));
+        self.optional_verbatim(before);
         match &table.kind {
-            TableKind::Name(name) => {
-                // ONLY of PostgreSQL, unless a table is called so.
-                if name.parts[0].token as usize != self.cursor {
-                    self.optional("ONLY");
-                }
-                self.object_name(name);
-            }
+            TableKind::Name(name) => self.object_name(name),
             TableKind::Derived { lateral, query } => {
                 if *lateral {
                     self.word("LATERAL");
@@ -79,7 +76,7 @@ impl Printer<'_> {
             }
         }
         for span in [table.hints, table.qualifier] {
-            if span != early {
+            if span != early && span != before {
                 self.optional_verbatim(span);
             }
         }

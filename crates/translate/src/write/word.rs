@@ -2,7 +2,7 @@
 
 use meaning::{Edge, Fidelity, Function, Meant, Note, PhraseId, Sign, Template, hear_call, hear_operator, hear_prefix, template};
 use syntax::tree::{
-    Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, Operator, Span, Spelled, StageMap, Unary, map_arguments, map_tail,
+    Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, Operator, Over, Span, Spelled, StageMap, Unary, map_arguments, map_tail,
 };
 use values::DataType;
 
@@ -29,7 +29,7 @@ impl Writer<'_> {
                     form: call.form,
                     quantifier: call.quantifier,
                     arguments: map_arguments(self, call.arguments),
-                    tail: call.tail.map(|t| Box::new(map_tail(self, *t))),
+                    tail: call.tail.map(|t| Box::new(self.said_tail(*t))),
                 }));
             }
         };
@@ -37,7 +37,7 @@ impl Writer<'_> {
         let id = self.by_types(id, &values);
         self.note_edges(id, &values, span);
         let arguments = map_arguments(self, call.arguments);
-        let tail = call.tail.map(|t| Box::new(map_tail(self, *t)));
+        let tail = call.tail.map(|t| Box::new(self.said_tail(*t)));
         let star = id.phrase().id == "aggregate.count-rows";
         let count = if call.form == CallForm::Word { None } else { Some(arguments.len()) };
         let written = name.last().text.clone();
@@ -55,6 +55,20 @@ impl Writer<'_> {
             self.refuse(span, &format!("{} with these clauses", id.phrase().id));
         }
         said.kind
+    }
+
+    /// What stands behind the arguments; the names of windows are names.
+    fn said_tail(&mut self, tail: CallTail<Meant>) -> CallTail<Spelled> {
+        let mut tail = map_tail(self, tail);
+        let name = match &mut tail.over {
+            Some(Over::Named(name)) => Some(name),
+            Some(Over::Window(window)) => window.base.as_mut(),
+            None => None,
+        };
+        if let Some(name) = name {
+            *name = self.name(name.clone());
+        }
+        tail
     }
 
     pub(super) fn refuse(&mut self, span: Span, what: &str) {
