@@ -393,8 +393,8 @@ impl Parser<'_> {
         let head = self.span_from(first);
         let query = self.query()?;
         let trailing = self.at;
-        while self.at_keyword(Keyword::WITH) && !self.at_end() {
-            while !(self.at_end() || self.at > trailing && self.keyword().can(Role::BeginsStatement)) {
+        while self.take_keyword(Keyword::WITH) {
+            while !(self.at_end() || self.keyword().can(Role::BeginsStatement)) {
                 self.advance();
             }
         }
