@@ -37,10 +37,31 @@ fn packed(bytes: &[u8; LONGEST], length: usize) -> Packed {
     [part(0), part(1), part(2)]
 }
 
+/// A word with nothing known to follow it.
 fn packed_word(word: &[u8]) -> Packed {
-    let mut bytes = [0; LONGEST];
-    bytes[..word.len()].copy_from_slice(word);
-    packed(&bytes, word.len())
+    let capitals = CAPITALS * 0x0101_0101_0101_0101;
+    let mut rest = word;
+    [(); 3].map(|()| match rest.split_first_chunk() {
+        Some((eight, more)) => {
+            rest = more;
+            u64::from_le_bytes(*eight) & capitals
+        }
+        None => few_bytes(std::mem::take(&mut rest)) & capitals,
+    })
+}
+
+/// Up to seven bytes as a number: two looks that overlap, cheaper than a copy or a loop.
+fn few_bytes(bytes: &[u8]) -> u64 {
+    let byte = |at: usize| u64::from(bytes[at]) << (at * 8);
+    match bytes.len() {
+        0 => 0,
+        1..4 => byte(0) | byte(bytes.len() / 2) | byte(bytes.len() - 1),
+        length => {
+            let first = bytes.first_chunk().map_or(0, |c| u64::from(u32::from_le_bytes(*c)));
+            let last = bytes.last_chunk().map_or(0, |c| u64::from(u32::from_le_bytes(*c)));
+            first | last << ((length - 4) * 8)
+        }
+    }
 }
 
 /// An open-addressing table, at most a quarter full.

@@ -34,6 +34,7 @@ pub fn translate(source: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, 
         target_facts: Facts::of(to),
         comments: &CommentStyle::new(from, to),
         reader: Reader::new(from, catalog),
+        writer: Writer::new(from, to, Facts::of(from), Facts::of(to)),
         text: String::with_capacity(source.len()),
         statements: Vec::new(),
         line: 1,
@@ -59,6 +60,7 @@ struct Translator<'a> {
     target_facts: Facts,
     comments: &'a CommentStyle,
     reader: Reader<'a>,
+    writer: Writer<'a>,
     text: String,
     statements: Vec<Translated>,
     line: usize,
@@ -250,11 +252,10 @@ impl<'a> Translator<'a> {
         notes.extend(unspoken);
         notes.extend(texts);
         self.note_hints(span, &mut notes);
-        let mut writer = Writer::new(self.from, self.to, self.source_facts, self.target_facts);
-        let spelled = writer.statement(meant);
+        let spelled = self.writer.statement(meant);
         // What a rewrite has told of is not told again where it is written.
         let told = |n: &Note| n.fidelity >= Fidelity::Refused && notes.iter().any(|m| m.code == n.code);
-        let written: Vec<Note> = writer.notes.take().into_iter().filter(|n| !told(n)).collect();
+        let written: Vec<Note> = self.writer.notes.take().into_iter().filter(|n| !told(n)).collect();
         notes.extend(written);
         let refused = notes.iter().any(|n| n.fidelity >= Fidelity::Refused);
         if refused {

@@ -79,15 +79,20 @@ impl Finder {
 
     /// Texts that are known to be texts: without a schema only constants show it.
     fn text(&mut self, expr: &Expr<Meant>) {
-        if infer(expr).data_type.is_text() {
+        let is_text = match &expr.kind {
+            ExprKind::Column(binding) => binding.data_type.is_text(),
+            ExprKind::Literal(constant) => matches!(constant, Constant::Text { .. }),
+            _ => infer(expr).data_type.is_text(),
+        };
+        if is_text {
             self.found(expr.span);
         }
     }
 
     /// A value that is tested for NULL; a constant is what it is on both sides.
     fn tested(&mut self, expr: &Expr<Meant>, span: Span) {
-        let column = matches!(expr.without_parens().kind, ExprKind::Column(_));
-        if self.tests && column && infer(expr).data_type.is_text() && span.is_read() {
+        let ExprKind::Column(binding) = &expr.without_parens().kind else { return };
+        if self.tests && binding.data_type.is_text() && span.is_read() {
             self.tested.get_or_insert(span);
         }
     }

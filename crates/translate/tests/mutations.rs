@@ -55,10 +55,10 @@ fn mutated(text: &str, dialect: &Dialect, random: &mut Random) -> String {
 
 #[test]
 fn mutated_texts_never_panic_and_lose_nothing() {
-    let mut random = Random(0x5eed_3333);
+    let mut random = Random(0x5eed_9999);
     let mut failures = Vec::new();
     for (from, text) in corpus() {
-        for round in 0..60 {
+        for round in 0..200 {
             let source = if round == 0 { text.clone() } else { mutated(&text, &from, &mut random) };
             let to = Dialect::newest(DialectName::ALL[random.below(9)]);
             let script = translate_text(&source, &from, &to, &Catalog::default(), &Options::default());

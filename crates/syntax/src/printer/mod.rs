@@ -334,6 +334,9 @@ impl<'a> Printer<'a> {
     }
 
     fn object_name_with(&mut self, name: &ObjectName, glue: Glue) {
+        if let [only] = name.parts.as_slice() {
+            return self.ident_with(only, glue);
+        }
         let mut before: Option<&Ident> = None;
         for part in &name.parts {
             // One pair of backticks around a whole path (BigQuery).

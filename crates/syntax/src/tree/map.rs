@@ -55,7 +55,7 @@ pub trait StageMap<A: Stage, B: Stage> {
         map_query(self, query)
     }
     /// A select block.
-    fn select(&mut self, select: Select<A>) -> Select<B> {
+    fn select(&mut self, select: Box<Select<A>>) -> Box<Select<B>> {
         map_select(self, select)
     }
     /// A common table expression.
@@ -80,6 +80,10 @@ fn boxed<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, expr: Expr
     Box::new(map.expr(expr))
 }
 
+fn boxed_query<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, query: Query<A>) -> Box<Query<B>> {
+    Box::new(map.query(query))
+}
+
 fn all<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, exprs: Vec<Expr<A>>) -> Vec<Expr<B>> {
     exprs.into_iter().map(|e| map.expr(e)).collect()
 }
@@ -94,72 +98,48 @@ fn keys<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, keys: Vec<S
 
 /// Maps an expression and what is in it.
 pub fn map_expr<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, expr: Expr<A>) -> Expr<B> {
-    crate::with_stack(|| {
-        let span = expr.span;
-        Expr { kind: map_kind(map, expr.kind, span), span }
-    })
+    let span = expr.span;
+    // Most expressions are leaves: they need no room on the stack, nor a large frame.
+    let kind = match expr.kind {
+        ExprKind::Column(column) => map.column(column, span),
+        ExprKind::Literal(literal) => map.literal(literal, span),
+        kind => crate::with_stack(|| map_kind(map, kind, span)),
+    };
+    Expr { kind, span }
 }
 
+/// The kinds that are seen most; each of the others has a function, so that this one stays small.
 fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: ExprKind<A>, span: Span) -> ExprKind<B> {
     match kind {
         ExprKind::Column(column) => map.column(column, span),
         ExprKind::Literal(literal) => map.literal(literal, span),
-        ExprKind::Parameter(text) => map.parameter(text, span),
-        ExprKind::Star(star) => ExprKind::Star(map.star(star, span)),
         ExprKind::Nested(inner) => ExprKind::Nested(boxed(map, *inner)),
-        ExprKind::Unary(unary) => map.unary(unary.operator, unary.operand, span),
         ExprKind::Binary(binary) => map.binary(binary.operator, binary.left, binary.right, span),
         ExprKind::Logic(operator, operands) => ExprKind::Logic(operator, all(map, operands)),
-        ExprKind::Not(operand) => ExprKind::Not(boxed(map, *operand)),
+        ExprKind::Call(call) => map.call(*call, span),
         ExprKind::Is(test) => map_is(map, *test),
-        ExprKind::Between(test) => {
-            let test = *test;
-            ExprKind::Between(Box::new(Between {
-                operand: map.expr(test.operand),
-                negated: test.negated,
-                symmetric: test.symmetric,
-                low: map.expr(test.low),
-                high: map.expr(test.high),
-            }))
-        }
         ExprKind::In(test) => map_in(map, *test),
         ExprKind::Like(test) => map_like(map, *test),
-        ExprKind::Exists(query) => ExprKind::Exists(Box::new(map.query(*query))),
-        ExprKind::Quantified(test) => {
-            let test = *test;
-            ExprKind::Quantified(Box::new(Quantified {
-                left: map.expr(test.left),
-                operator: map.operator(test.operator, span),
-                quantifier: test.quantifier,
-                set: map.expr(test.set),
-            }))
-        }
+        ExprKind::Between(test) => map_between(map, *test),
+        ExprKind::Case(case) => map_case(map, *case),
+        ExprKind::Cast(cast) => map_cast(map, *cast),
+        other => map_other(map, other, span),
+    }
+}
+
+#[inline(never)]
+fn map_other<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: ExprKind<A>, span: Span) -> ExprKind<B> {
+    match kind {
+        ExprKind::Parameter(text) => map.parameter(text, span),
+        ExprKind::Star(star) => ExprKind::Star(map.star(star, span)),
+        ExprKind::Unary(unary) => map.unary(unary.operator, unary.operand, span),
+        ExprKind::Not(operand) => ExprKind::Not(boxed(map, *operand)),
+        ExprKind::Exists(query) => ExprKind::Exists(boxed_query(map, *query)),
+        ExprKind::Quantified(test) => map_quantified(map, *test, span),
         ExprKind::Row(items) => ExprKind::Row(all(map, items)),
-        ExprKind::Case(case) => {
-            let case = *case;
-            ExprKind::Case(Box::new(Case {
-                operand: optional(map, case.operand),
-                branches: case.branches.into_iter().map(|(w, t)| (map.expr(w), map.expr(t))).collect(),
-                otherwise: optional(map, case.otherwise),
-            }))
-        }
-        ExprKind::Cast(cast) => {
-            let cast = *cast;
-            ExprKind::Cast(Box::new(Cast {
-                form: cast.form,
-                operand: map.expr(cast.operand),
-                to: map.type_name(cast.to),
-                extra: optional(map, cast.extra),
-            }))
-        }
-        ExprKind::Call(call) => map.call(*call, span),
-        ExprKind::Subquery(query) => ExprKind::Subquery(Box::new(map.query(*query))),
-        ExprKind::Array(array) => {
-            let array = *array;
-            let element = array.element.map(|t| map.type_name(t));
-            ExprKind::Array(Box::new(ArrayLiteral { form: array.form, element, items: all(map, array.items) }))
-        }
-        ExprKind::Collect(word, query) => ExprKind::Collect(word, Box::new(map.query(*query))),
+        ExprKind::Subquery(query) => ExprKind::Subquery(boxed_query(map, *query)),
+        ExprKind::Array(array) => map_array(map, *array),
+        ExprKind::Collect(word, query) => ExprKind::Collect(word, boxed_query(map, *query)),
         ExprKind::Struct(literal) => map_struct(map, *literal),
         ExprKind::Subscript(subscript) => map_subscript(map, *subscript),
         ExprKind::Field(field) => {
@@ -179,9 +159,57 @@ fn map_kind<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, kind: E
         ExprKind::Collate(operand, name) => ExprKind::Collate(boxed(map, *operand), name),
         ExprKind::OuterMark(operand) => ExprKind::OuterMark(boxed(map, *operand)),
         ExprKind::Default => ExprKind::Default,
+        seen_most => map_kind(map, seen_most, span),
     }
 }
 
+#[inline(never)]
+fn map_between<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: Between<A>) -> ExprKind<B> {
+    ExprKind::Between(Box::new(Between {
+        operand: map.expr(test.operand),
+        negated: test.negated,
+        symmetric: test.symmetric,
+        low: map.expr(test.low),
+        high: map.expr(test.high),
+    }))
+}
+
+#[inline(never)]
+fn map_quantified<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: Quantified<A>, span: Span) -> ExprKind<B> {
+    ExprKind::Quantified(Box::new(Quantified {
+        left: map.expr(test.left),
+        operator: map.operator(test.operator, span),
+        quantifier: test.quantifier,
+        set: map.expr(test.set),
+    }))
+}
+
+#[inline(never)]
+fn map_case<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, case: Case<A>) -> ExprKind<B> {
+    ExprKind::Case(Box::new(Case {
+        operand: optional(map, case.operand),
+        branches: case.branches.into_iter().map(|(w, t)| (map.expr(w), map.expr(t))).collect(),
+        otherwise: optional(map, case.otherwise),
+    }))
+}
+
+#[inline(never)]
+fn map_cast<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, cast: Cast<A>) -> ExprKind<B> {
+    ExprKind::Cast(Box::new(Cast {
+        form: cast.form,
+        operand: map.expr(cast.operand),
+        to: map.type_name(cast.to),
+        extra: optional(map, cast.extra),
+    }))
+}
+
+#[inline(never)]
+fn map_array<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, array: ArrayLiteral<A>) -> ExprKind<B> {
+    let element = array.element.map(|t| map.type_name(t));
+    ExprKind::Array(Box::new(ArrayLiteral { form: array.form, element, items: all(map, array.items) }))
+}
+
+#[inline(never)]
 fn map_is<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: IsTest<A>) -> ExprKind<B> {
     let operand = map.expr(test.operand);
     let what = match test.what {
@@ -196,6 +224,7 @@ fn map_is<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: IsT
     ExprKind::Is(Box::new(IsTest { operand, negated: test.negated, what, one_word: test.one_word }))
 }
 
+#[inline(never)]
 fn map_in<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: InTest<A>) -> ExprKind<B> {
     let operand = map.expr(test.operand);
     let set = match test.set {
@@ -206,6 +235,7 @@ fn map_in<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: InT
     ExprKind::In(Box::new(InTest { operand, negated: test.negated, set }))
 }
 
+#[inline(never)]
 fn map_struct<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, literal: StructLiteral<A>) -> ExprKind<B> {
     // A name before a field is a name, not a column; it stays one for printing.
     let fields = literal.fields.into_iter().map(|(n, v)| (n.map(|n| map.expr(n)), map.expr(v))).collect();
@@ -213,6 +243,7 @@ fn map_struct<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, liter
     ExprKind::Struct(Box::new(StructLiteral { form: literal.form, declared, fields }))
 }
 
+#[inline(never)]
 fn map_subscript<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, subscript: Subscript<A>) -> ExprKind<B> {
     let operand = map.expr(subscript.operand);
     let low = optional(map, subscript.low);
@@ -220,6 +251,7 @@ fn map_subscript<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, su
     ExprKind::Subscript(Box::new(Subscript { operand, low, slice }))
 }
 
+#[inline(never)]
 fn map_interval<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, interval: Interval<A>) -> ExprKind<B> {
     ExprKind::Interval(Box::new(Interval {
         value: map.expr(interval.value),
@@ -229,6 +261,7 @@ fn map_interval<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, int
     }))
 }
 
+#[inline(never)]
 fn map_like<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, test: LikeTest<A>) -> ExprKind<B> {
     ExprKind::Like(Box::new(LikeTest {
         operand: map.expr(test.operand),
@@ -324,7 +357,7 @@ pub fn map_common_table<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mu
 /// Maps what makes the rows of a query.
 pub fn map_body<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, body: QueryBody<A>) -> QueryBody<B> {
     match body {
-        QueryBody::Select(select) => QueryBody::Select(Box::new(map.select(*select))),
+        QueryBody::Select(select) => QueryBody::Select(map.select(select)),
         QueryBody::SetOperation(operation) => crate::with_stack(|| {
             let operation = *operation;
             QueryBody::SetOperation(Box::new(SetOperation {
@@ -348,7 +381,7 @@ pub fn map_body<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, bod
 }
 
 /// Maps a select block: FROM first, since the rest sees its columns.
-pub fn map_select<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, select: Select<A>) -> Select<B> {
+pub fn map_select<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, select: Box<Select<A>>) -> Box<Select<B>> {
     let from = select.from.into_iter().map(|t| map.table(t)).collect();
     let lateral_views = select.lateral_views.into_iter().map(|v| map_lateral_view(map, v)).collect();
     let quantifier = select.quantifier.map(|q| match q {
@@ -358,7 +391,7 @@ pub fn map_select<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, s
     });
     let top = map.top(select.top);
     let items = select.items.into_iter().map(|i| map.select_item(i)).collect();
-    Select {
+    Box::new(Select {
         from_first: select.from_first,
         quantifier,
         modifiers: select.modifiers,
@@ -389,7 +422,7 @@ pub fn map_select<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, s
         qualify: optional(map, select.qualify),
         trailing: select.trailing,
         span: select.span,
-    }
+    })
 }
 
 fn map_lateral_view<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, view: LateralView<A>) -> LateralView<B> {

@@ -646,13 +646,12 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         meant
     }
 
-    fn select(&mut self, select: Select<Spelled>) -> Select<Meant> {
+    fn select(&mut self, mut select: Box<Select<Spelled>>) -> Box<Select<Meant>> {
         self.refuse_assignments(&select);
         self.features.qualify |= select.qualify.is_some();
         self.features.groups |= select.group_by.is_some() || select.having.is_some();
         let outer = std::mem::replace(&mut self.sorting, Sorting::No);
         self.frames.push(Frame { super_aggregates: Self::has_super_aggregates(&select), ..Frame::default() });
-        let mut select = select;
         self.features.no_tables |= match select.from.as_slice() {
             [] => true,
             [TableRef { kind: TableKind::Name(name), .. }] => name.last().is_word("dual"),

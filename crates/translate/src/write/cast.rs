@@ -1,7 +1,7 @@
 //! Casts: what one engine does with a fraction or a long text, and another does not.
 
 use meaning::{Constant, Meant, Note};
-use syntax::tree::{Argument, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, Literal, ObjectName, Span, Spelled};
+use syntax::tree::{Argument, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, Literal, ObjectName, Span, Spelled, StageMap};
 use values::DataType;
 
 use super::Writer;
@@ -18,14 +18,18 @@ enum Before {
 
 impl Writer<'_> {
     /// A cast with what the target must do besides to give what the source gives.
-    pub(super) fn said_cast(&mut self, cast: &Cast<Meant>, mut spelled: Cast<Spelled>, span: Span) -> ExprKind<Spelled> {
-        spelled.form = self.cast_form(spelled.form);
-        if let Some(before) = self.before_cast(cast, span) {
-            let operand = std::mem::replace(&mut spelled.operand, Expr::made(ExprKind::Default));
-            spelled.operand = self.done_before(before, operand);
-        }
-        let kind = ExprKind::Cast(Box::new(spelled));
-        match self.cut_to(cast) {
+    pub(super) fn said_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
+        let before = self.before_cast(&cast, span);
+        let cut = self.cut_to(&cast);
+        let operand = self.expr(cast.operand);
+        let operand = match before {
+            Some(before) => self.done_before(before, operand),
+            None => operand,
+        };
+        let to = self.type_name(cast.to);
+        let extra = cast.extra.map(|e| self.expr(e));
+        let kind = ExprKind::Cast(Box::new(Cast { form: self.cast_form(cast.form), operand, to, extra }));
+        match cut {
             Some(length) => call("SUBSTR", vec![Expr::made(kind), number(1), number(length)]),
             None => kind,
         }

@@ -13,7 +13,7 @@ use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign,
 use syntax::tree::{
     AliasForm, Call, Cast, CastForm, CommonTable, Delete, Expr, ExprKind, Ident, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
     QueryBody, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StageMap,
-    Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_insert,
+    Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_expr, map_insert,
     map_query, map_select, map_select_item, map_table, map_update,
 };
 use syntax::{Dialect, DialectName, Spelling, decode_text, write_text};
@@ -49,6 +49,7 @@ impl<'a> Writer<'a> {
     }
 
     pub(crate) fn statement(&mut self, statement: Statement<Meant>) -> Statement<Spelled> {
+        self.next_alias = 0;
         let kind = match statement.kind {
             StatementKind::Query(query) => StatementKind::Query(Box::new(self.query(*query))),
             StatementKind::Insert(insert) => {
@@ -207,18 +208,10 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             ExprKind::Like(test) => self.check_pattern(test, expr.span),
             _ => {}
         }
-        let cast = match &expr.kind {
-            ExprKind::Cast(cast) => Some(cast.clone()),
-            _ => None,
-        };
-        let span = expr.span;
-        let mut spelled = syntax::tree::map_expr(self, expr);
-        if let (Some(cast), ExprKind::Cast(_)) = (cast, &spelled.kind)
-            && let ExprKind::Cast(written) = std::mem::replace(&mut spelled.kind, ExprKind::Default)
-        {
-            spelled.kind = self.said_cast(&cast, *written, span);
+        match expr.kind {
+            ExprKind::Cast(cast) => Expr { kind: syntax::with_stack(|| self.said_cast(*cast, expr.span)), span: expr.span },
+            _ => map_expr(self, expr),
         }
-        spelled
     }
 
     fn parameter(&mut self, text: CompactString, span: Span) -> ExprKind<Spelled> {
@@ -388,7 +381,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         }
     }
 
-    fn select(&mut self, mut select: Select<Meant>) -> Select<Spelled> {
+    fn select(&mut self, mut select: Box<Select<Meant>>) -> Box<Select<Spelled>> {
         self.dropped("a word between SELECT and its list", select.modifiers.take());
         select.from_first = false;
         if select.items.is_empty() && !select.from.is_empty() {
@@ -469,7 +462,8 @@ fn plain_number(text: &str) -> CompactString {
     if text.starts_with("0x") || text.starts_with("0X") {
         return text.into();
     }
-    text.trim_end_matches(|c: char| c.is_ascii_alphabetic() && !matches!(c, 'e' | 'E')).replace('_', "").into()
+    let digits = text.trim_end_matches(|c: char| c.is_ascii_alphabetic() && !matches!(c, 'e' | 'E'));
+    if digits.contains('_') { digits.replace('_', "").into() } else { digits.into() }
 }
 
 fn same_type(said: &TypeName, spelled: &TypeName) -> bool {

@@ -20,6 +20,11 @@ impl Writer<'_> {
 
     /// A table's name with its schema.
     pub(super) fn table_name(&mut self, name: ObjectName) -> ObjectName {
+        if let Some(variable) = name.as_single().filter(|n| n.text.starts_with('@') && self.to.name != DialectName::Tsql) {
+            let message = format!("the table variable {} is kept as written", variable.text);
+            let note = Note::new("variable.type", variable.span(), message);
+            self.note(note.advise("put its rows into a table of that name, and name it here"));
+        }
         let parts = self.without_default_schema(name.parts, 1);
         let parts = parts.into_iter().map(|p| self.temporary(p)).collect();
         ObjectName { parts: self.names(parts) }
