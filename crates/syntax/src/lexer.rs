@@ -15,7 +15,8 @@ mod directive;
 /// Reads all of `source`; the last token is `End`.
 pub fn lex(source: &str, dialect: &Dialect) -> Vec<Token> {
     let mut lexer = Lexer::new(source, dialect);
-    let mut tokens = Vec::with_capacity(source.len() / 4 + 2);
+    // Dense texts have a token every three or four bytes: to grow would copy all of them.
+    let mut tokens = Vec::with_capacity(source.len() / 3 + 2);
     loop {
         let token = lexer.next(&tokens);
         tokens.push(token);

@@ -112,7 +112,7 @@ fn grouped(text: &str, dialect: &Dialect) -> String {
         if token.glue == syntax::Glue::Space && !out.is_empty() && !out.ends_with('(') {
             out.push(' ');
         }
-        out.push_str(&token.text);
+        out.push_str(token.text(text, &tokens));
     }
     out.replace(":: ", "::")
 }

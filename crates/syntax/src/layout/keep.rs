@@ -36,7 +36,7 @@ struct Keep<'a, 'b> {
     clause_leads: Vec<&'a str>,
 }
 
-pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> LaidOut {
+pub(super) fn lay_out(printed: &[Printed], job: &LayoutJob<'_>) -> LaidOut {
     let commented = job.may_hold_comment();
     let moved = if commented { moved_comments(printed, job) } else { Moved::default() };
     let out = String::with_capacity(printed.len() * 8);
@@ -46,7 +46,7 @@ pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> LaidOut {
 }
 
 /// Gathers the comments that don't lie between two tokens that still follow each other.
-pub(super) fn moved_comments<'a>(printed: &[Printed<'_>], job: &LayoutJob<'a>) -> Moved<'a> {
+pub(super) fn moved_comments<'a>(printed: &[Printed], job: &LayoutJob<'a>) -> Moved<'a> {
     let mut moved = Moved::default();
     let (first, end) = (job.span.first as usize, job.span.end as usize);
     let any = (first + 1..end).any(|i| has_comment(job.gap_before(i)));
@@ -106,20 +106,20 @@ fn last_kept_in_line(job: &LayoutJob<'_>, kept: &[bool], index: usize) -> Option
 
 impl<'a> Keep<'a, '_> {
     /// Writes everything; tells where the last token ends.
-    fn run(&mut self, printed: &[Printed<'_>]) -> usize {
+    fn run(&mut self, printed: &[Printed]) -> usize {
         self.lead_of_statement(printed);
         // Nothing between two tokens that followed each other needs a thought.
         let plain = !self.commented && self.dedent == 0;
-        let mut before: Option<&Printed<'_>> = None;
+        let mut before: Option<&Printed> = None;
         for token in printed {
             match before {
-                Some(before) if plain && follows(before, token) && matches!(token.text, Cow::Borrowed(_)) => {
+                Some(before) if plain && follows(before, token) && token.made.is_none() => {
                     self.keep_unchanged(token.source as usize);
                 }
                 _ => {
                     self.write_unchanged();
                     self.part(before, token);
-                    self.out.push_str(&token.text);
+                    self.out.push_str(self.job.text(token));
                 }
             }
             if token.mark != Mark::None {
@@ -154,7 +154,7 @@ impl<'a> Keep<'a, '_> {
     }
 
     /// What stands between two tokens.
-    fn part(&mut self, before: Option<&Printed<'_>>, token: &Printed<'_>) {
+    fn part(&mut self, before: Option<&Printed>, token: &Printed) {
         if let Some(before) = before {
             self.gap(before, token);
         }
@@ -162,13 +162,15 @@ impl<'a> Keep<'a, '_> {
         if self.open_line {
             self.end_line();
         }
-        if before.is_some_and(|b| !follows(b, token) && self.out.ends_with(b.text.as_ref()) && must_part(&b.text, &token.text)) {
+        if before.is_some_and(|b| {
+            !follows(b, token) && self.out.ends_with(self.job.text(b)) && must_part(self.job.text(b), self.job.text(token))
+        }) {
             self.out.push(' ');
         }
     }
 
     /// What the gap before the statement tells of its lines; the gap itself is the caller's.
-    fn lead_of_statement(&mut self, printed: &[Printed<'_>]) {
+    fn lead_of_statement(&mut self, printed: &[Printed]) {
         let first = self.job.span.first as usize;
         // A statement on one line gets no line break of ours.
         let many_lines = self.job.source_of_statement().contains('\n');
@@ -184,7 +186,7 @@ impl<'a> Keep<'a, '_> {
         self.job.source[line..at].chars().count()
     }
 
-    fn gap(&mut self, before: &Printed<'_>, token: &Printed<'_>) {
+    fn gap(&mut self, before: &Printed, token: &Printed) {
         if follows(before, token) {
             let gap = self.job.gap_before(token.source as usize);
             self.adjacent_gap(gap);
@@ -221,8 +223,8 @@ impl<'a> Keep<'a, '_> {
     }
 
     /// The blanks between two tokens that did not follow each other in the source.
-    fn blank(&self, before: &Printed<'_>, token: &Printed<'_>) -> &'a str {
-        let opened = matches!(before.text.as_ref(), "(" | "[" | "{");
+    fn blank(&self, before: &Printed, token: &Printed) -> &'a str {
+        let opened = matches!(self.job.text(before), "(" | "[" | "{");
         if token.source == u32::MAX {
             return match (token.glue, token.mark) {
                 (Glue::Tight, _) => "",
@@ -235,7 +237,7 @@ impl<'a> Keep<'a, '_> {
             return self.after(before);
         }
         let lead = blank_tail(self.job.gap_before(token.source as usize));
-        match token.text.as_ref() {
+        match self.job.text(token) {
             "," | "." => "",
             ")" if lead.contains('\n') => lead,
             ")" => "",
@@ -249,7 +251,7 @@ impl<'a> Keep<'a, '_> {
     }
 
     /// The blanks that stood behind an opening parenthesis.
-    fn after(&self, before: &Printed<'_>) -> &'a str {
+    fn after(&self, before: &Printed) -> &'a str {
         if before.source == u32::MAX || before.source as usize + 1 >= self.job.tokens.len() {
             return "";
         }
@@ -264,7 +266,7 @@ impl<'a> Keep<'a, '_> {
         }
     }
 
-    fn follow_queries(&mut self, token: &Printed<'_>) {
+    fn follow_queries(&mut self, token: &Printed) {
         match token.mark {
             Mark::OpenQuery => self.clause_leads.push(""),
             Mark::CloseQuery if self.clause_leads.len() > 1 => {
@@ -311,7 +313,7 @@ impl<'a> Keep<'a, '_> {
         self.open_line = !text.starts_with("/*");
     }
 
-    fn comments_after(&mut self, token: &Printed<'_>) {
+    fn comments_after(&mut self, token: &Printed) {
         if !self.commented {
             return;
         }
@@ -322,7 +324,7 @@ impl<'a> Keep<'a, '_> {
         }
     }
 
-    fn comments_before(&mut self, token: &Printed<'_>) {
+    fn comments_before(&mut self, token: &Printed) {
         if !self.commented {
             return;
         }
@@ -340,7 +342,7 @@ impl<'a> Keep<'a, '_> {
 }
 
 /// Whether the two tokens stood next to each other in the source.
-fn follows(before: &Printed<'_>, token: &Printed<'_>) -> bool {
+fn follows(before: &Printed, token: &Printed) -> bool {
     before.source != u32::MAX && token.source == before.source + 1
 }
 

@@ -49,7 +49,7 @@ pub struct LaidOut {
 }
 
 /// The text of a statement.
-pub fn layout(printed: &[Printed<'_>], job: &LayoutJob<'_>, style: LayoutStyle) -> LaidOut {
+pub fn layout(printed: &[Printed], job: &LayoutJob<'_>, style: LayoutStyle) -> LaidOut {
     match style {
         LayoutStyle::Keep => keep::lay_out(printed, job),
         LayoutStyle::Tidy => tidy::lay_out(printed, job),
@@ -85,6 +85,13 @@ impl<'a> LayoutJob<'a> {
     fn gap_before(&self, index: usize) -> &'a str {
         let start = if index == 0 { 0 } else { self.tokens[index - 1].end as usize };
         self.source.get(start..self.tokens[index].start as usize).unwrap_or("")
+    }
+
+    fn text<'b>(&self, token: &'b Printed) -> &'b str
+    where
+        'a: 'b,
+    {
+        token.text(self.source, self.tokens)
     }
 
     /// The statement's text, from its first token to its last.

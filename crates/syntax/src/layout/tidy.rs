@@ -9,7 +9,8 @@ use crate::printer::{Glue, Mark, Printed};
 const WIDTH: usize = 100;
 const INDENT: usize = 4;
 
-struct Tidy {
+struct Tidy<'a, 'b> {
+    job: &'b LayoutJob<'a>,
     out: String,
     /// Indentation of each open query.
     queries: Vec<usize>,
@@ -18,11 +19,11 @@ struct Tidy {
     open_line: bool,
 }
 
-pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> LaidOut {
+pub(super) fn lay_out(printed: &[Printed], job: &LayoutJob<'_>) -> LaidOut {
     let style = job.comments;
     let mut moved = moved_comments(printed, job);
-    let mut tidy = Tidy { out: String::new(), queries: vec![0], parens: vec![0], open_line: false };
-    let mut before: Option<&Printed<'_>> = None;
+    let mut tidy = Tidy { job, out: String::new(), queries: vec![0], parens: vec![0], open_line: false };
+    let mut before: Option<&Printed> = None;
     for (i, token) in printed.iter().enumerate() {
         if let Some(before) = before {
             let mut comments = moved.after.remove(&before.source).unwrap_or_default();
@@ -35,7 +36,7 @@ pub(super) fn lay_out(printed: &[Printed<'_>], job: &LayoutJob<'_>) -> LaidOut {
             }
             tidy.part(printed, i, before);
         }
-        tidy.out.push_str(&token.text);
+        tidy.out.push_str(job.text(token));
         tidy.follow(token);
         before = Some(token);
     }
@@ -60,7 +61,7 @@ fn gap_comments<'a>(job: &LayoutJob<'a>, index: usize) -> Vec<&'a str> {
         .collect()
 }
 
-impl Tidy {
+impl Tidy<'_, '_> {
     fn indent(&self) -> usize {
         self.queries[self.queries.len() - 1]
     }
@@ -85,7 +86,7 @@ impl Tidy {
     }
 
     /// Blanks or a line break between `before` and the token at `i`.
-    fn part(&mut self, printed: &[Printed<'_>], i: usize, before: &Printed<'_>) {
+    fn part(&mut self, printed: &[Printed], i: usize, before: &Printed) {
         let token = &printed[i];
         let base = self.indent();
         let in_parens = self.parens[self.parens.len() - 1] > 0;
@@ -98,21 +99,22 @@ impl Tidy {
             }
             Mark::Clause if !in_parens => self.new_line(base),
             Mark::Join if !in_parens => self.new_line(base),
-            Mark::Condition if !in_parens && line_is_long(&self.out, printed, i) => self.new_line(base + 2),
-            Mark::Item if !in_parens && list_is_long(printed, i) => self.new_line(base + INDENT),
+            Mark::Condition if !in_parens && self.line_is_long(printed, i) => self.new_line(base + 2),
+            Mark::Item if !in_parens && self.list_is_long(printed, i) => self.new_line(base + INDENT),
             _ => {
-                let tight = before.text == "(" || before.text == "[" || token.glue == Glue::Tight;
+                let (said, next) = (self.job.text(before), self.job.text(token));
+                let tight = said == "(" || said == "[" || token.glue == Glue::Tight;
                 if self.open_line {
                     self.new_line(base + INDENT);
-                } else if !tight || must_part(&before.text, &token.text) {
+                } else if !tight || must_part(said, next) {
                     self.out.push(' ');
                 }
             }
         }
     }
 
-    fn follow(&mut self, token: &Printed<'_>) {
-        match (token.mark, token.text.as_ref()) {
+    fn follow(&mut self, token: &Printed) {
+        match (token.mark, self.job.text(token)) {
             (Mark::OpenQuery, _) => {
                 let indent = self.indent() + INDENT;
                 self.queries.push(indent);
@@ -135,20 +137,26 @@ impl Tidy {
             _ => {}
         }
     }
-}
 
-/// Whether the list that the item at `i` belongs to is too long for a line.
-fn list_is_long(printed: &[Printed<'_>], i: usize) -> bool {
-    let is_end = |t: &Printed<'_>| matches!(t.mark, Mark::Clause | Mark::CloseQuery);
-    let start = printed[..i].iter().rposition(is_end).map_or(0, |at| at + 1);
-    let end = printed[i..].iter().position(is_end).map_or(printed.len(), |at| i + at);
-    printed[start..end].iter().map(|t| t.text.len() + 1).sum::<usize>() > WIDTH
-}
+    /// Characters of tokens with a blank before each.
+    fn length(&self, tokens: &[Printed]) -> usize {
+        tokens.iter().map(|t| self.job.text(t).len() + 1).sum()
+    }
 
-/// Whether the current line would pass the width before the next clause.
-fn line_is_long(out: &str, printed: &[Printed<'_>], i: usize) -> bool {
-    let so_far = out.len() - out.rfind('\n').map_or(0, |at| at + 1);
-    let rest: usize =
-        printed[i..].iter().take_while(|t| !matches!(t.mark, Mark::Clause | Mark::Join | Mark::CloseQuery)).map(|t| t.text.len() + 1).sum();
-    so_far + rest > WIDTH || out[out.len() - so_far..].trim_start().starts_with("AND")
+    /// Whether the list that the item at `i` belongs to is too long for a line.
+    fn list_is_long(&self, printed: &[Printed], i: usize) -> bool {
+        let is_end = |t: &Printed| matches!(t.mark, Mark::Clause | Mark::CloseQuery);
+        let start = printed[..i].iter().rposition(is_end).map_or(0, |at| at + 1);
+        let end = printed[i..].iter().position(is_end).map_or(printed.len(), |at| i + at);
+        self.length(&printed[start..end]) > WIDTH
+    }
+
+    /// Whether the current line would pass the width before the next clause.
+    fn line_is_long(&self, printed: &[Printed], i: usize) -> bool {
+        let out = self.out.as_str();
+        let so_far = out.len() - out.rfind('\n').map_or(0, |at| at + 1);
+        let ends = |t: &Printed| matches!(t.mark, Mark::Clause | Mark::Join | Mark::CloseQuery);
+        let end = printed[i..].iter().position(ends).map_or(printed.len(), |at| i + at);
+        so_far + self.length(&printed[i..end]) > WIDTH || out[out.len() - so_far..].trim_start().starts_with("AND")
+    }
 }

@@ -389,7 +389,12 @@ impl<'a> Parser<'a> {
 
     /// One or more of what `read` reads, parted by commas.
     pub(crate) fn list<T>(&mut self, read: impl Fn(&mut Self) -> Parse<T>) -> Parse<Vec<T>> {
-        let mut items = vec![read(self)?];
+        let first = read(self)?;
+        if !self.at_symbol(Symbol::Comma) {
+            return Ok(vec![first]);
+        }
+        let mut items = Vec::with_capacity(4);
+        items.push(first);
         while self.take_symbol(Symbol::Comma) {
             items.push(read(self)?);
         }

@@ -103,7 +103,7 @@ impl Printer<'_> {
             if !word.is_empty() {
                 self.word(word);
             }
-            let glue = if word.is_empty() && self.out.last().is_some_and(|t| t.text == "(") { Glue::Tight } else { Glue::Space };
+            let glue = if word.is_empty() && self.ends_with("(") { Glue::Tight } else { Glue::Space };
             self.expr_after(value, precedence::COMPARISON + 6, glue);
         }
     }

@@ -1,7 +1,5 @@
 //! Printing expressions.
 
-use std::borrow::Cow;
-
 use super::{Glue, Mark, Parentheses, Printer};
 use crate::dialect::DialectName;
 use crate::precedence;
@@ -39,7 +37,7 @@ impl Printer<'_> {
 
     /// A sign that stands for nothing in the source.
     pub(super) fn fixed_unmatched(&mut self, text: &'static str, glue: Glue) {
-        self.push(Cow::Borrowed(text), u32::MAX, glue);
+        self.push_made(text, u32::MAX, glue);
     }
 
     /// How tightly the outermost operation of `expr` binds.
@@ -69,7 +67,7 @@ impl Printer<'_> {
             ExprKind::Literal(literal) => self.literal(literal, expr, glue),
             ExprKind::Parameter(text) => {
                 let source = if expr.span.is_read() { expr.span.first } else { u32::MAX };
-                self.push(Cow::Owned(text.to_string()), source, glue);
+                self.push_made(text.to_string(), source, glue);
                 self.cursor += 1;
             }
             ExprKind::Star(qualifier) => {
@@ -285,8 +283,8 @@ impl Printer<'_> {
                 let crate::tree::TypedLiteral { word, text } = &**typed;
                 let letters = self.tokens.get(source as usize).map(|t| t.text(self.source));
                 match letters {
-                    Some(written) if written.eq_ignore_ascii_case(word) => self.push(Cow::Borrowed(written), source, glue),
-                    _ => self.push(Cow::Owned(word.to_string()), source, glue),
+                    Some(written) if written.eq_ignore_ascii_case(word) => self.push_kept(source, glue),
+                    _ => self.push_made(word.to_string(), source, glue),
                 }
                 let token = if source == u32::MAX { source } else { source + 1 };
                 self.value_text(text, token, Glue::Space);
@@ -297,8 +295,8 @@ impl Printer<'_> {
     pub(super) fn value_text(&mut self, text: &str, source: u32, glue: Glue) {
         let written = self.tokens.get(source as usize).map(|t| t.text(self.source));
         match written {
-            Some(written) if written == text => self.push(Cow::Borrowed(written), source, glue),
-            _ => self.push(Cow::Owned(text.to_string()), source, glue),
+            Some(written) if written == text => self.push_kept(source, glue),
+            _ => self.push_made(text.to_string(), source, glue),
         }
         if source != u32::MAX {
             self.cursor = source as usize + 1;
@@ -388,10 +386,10 @@ impl Printer<'_> {
     /// A word that is no fixed one of ours.
     pub(super) fn loose_word(&mut self, word: &str) {
         if self.at_cursor(word) {
-            let text = self.tokens[self.cursor].text(self.source);
-            self.text(Cow::Borrowed(text), self.cursor as u32);
+            self.push_kept(self.cursor as u32, Glue::Space);
+            self.cursor += 1;
         } else {
-            self.push(Cow::Owned(word.to_string()), u32::MAX, Glue::Space);
+            self.push_made(word.to_string(), u32::MAX, Glue::Space);
         }
     }
 
@@ -536,7 +534,7 @@ impl Printer<'_> {
         for _ in 0..type_name.dimensions {
             text.push_str("[]");
         }
-        self.push(Cow::Owned(text), u32::MAX, glue);
+        self.push_made(text, u32::MAX, glue);
     }
 
     pub(super) fn struct_literal(&mut self, literal: &StructLiteral<Spelled>, glue: Glue) {
@@ -584,7 +582,7 @@ impl Printer<'_> {
             if interval.unit_span.is_read() {
                 self.verbatim(interval.unit_span);
             } else {
-                self.push(Cow::Owned(unit.to_string()), u32::MAX, Glue::Space);
+                self.push_made(unit.to_string(), u32::MAX, Glue::Space);
             }
         }
         for (value, unit) in &interval.more {

@@ -22,15 +22,25 @@ use crate::tree::{Expr, Ident, ObjectName, Quote, Span, Spelled, Statement, Stat
 
 /// A token to be written.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Printed<'a> {
-    /// Its text; where it came from a source token and is borrowed, it is that token's.
-    pub text: Cow<'a, str>,
+pub struct Printed {
+    /// Its text; none if it is that of the source token.
+    pub made: Option<Cow<'static, str>>,
     /// The source token it came from, `u32::MAX` if none.
     pub source: u32,
     /// The blank before it, where the source gives none.
     pub glue: Glue,
     /// What begins or ends with it, for formatting.
     pub mark: Mark,
+}
+
+impl Printed {
+    /// Its text, of a statement read from `source` and `tokens`.
+    pub fn text<'b>(&'b self, source: &'b str, tokens: &[Token]) -> &'b str {
+        match &self.made {
+            Some(text) => text,
+            None => tokens.get(self.source as usize).map_or("", |t| t.text(source)),
+        }
+    }
 }
 
 /// The blank before a token that has no place in the source.
@@ -79,7 +89,7 @@ pub fn print<'a>(
     tokens: &'a [Token],
     dialect: &'a Dialect,
     parentheses: Parentheses,
-) -> Vec<Printed<'a>> {
+) -> Vec<Printed> {
     let mut printer = Printer::new(source, tokens, dialect, parentheses);
     printer.out.reserve((statement.span.end.wrapping_sub(statement.span.first) as usize).min(tokens.len()) + 8);
     printer.lower_case = statement.span.is_read() && first_word_is_lower(source, tokens, statement.span);
@@ -94,7 +104,7 @@ pub fn print_expression<'a>(
     tokens: &'a [Token],
     dialect: &'a Dialect,
     parentheses: Parentheses,
-) -> Vec<Printed<'a>> {
+) -> Vec<Printed> {
     let mut printer = Printer::new(source, tokens, dialect, parentheses);
     printer.expr(expr, 0);
     printer.out
@@ -117,7 +127,7 @@ pub(crate) struct Printer<'a> {
     /// Fixed tokens match only before this one.
     end: usize,
     next_mark: Mark,
-    out: Vec<Printed<'a>>,
+    out: Vec<Printed>,
 }
 
 impl<'a> Printer<'a> {
@@ -160,6 +170,11 @@ impl<'a> Printer<'a> {
         self.end = end;
     }
 
+    /// The token printed last is `text`.
+    fn ends_with(&self, text: &str) -> bool {
+        self.out.last().is_some_and(|t| t.text(self.source, self.tokens) == text)
+    }
+
     fn at_cursor(&self, text: &str) -> bool {
         self.cursor < self.end && {
             let token = self.tokens[self.cursor];
@@ -175,22 +190,30 @@ impl<'a> Printer<'a> {
         self.next_mark = mark;
     }
 
-    fn push(&mut self, text: Cow<'a, str>, source: u32, glue: Glue) {
-        debug_assert!(source == u32::MAX || matches!(text, Cow::Owned(_)) || text == self.tokens[source as usize].text(self.source));
+    /// A token with a text of its own; `source` is the one it stands for, if any.
+    fn push_made(&mut self, text: impl Into<Cow<'static, str>>, source: u32, glue: Glue) {
+        self.push(Some(text.into()), source, glue);
+    }
+
+    /// A token as it stands in the source.
+    fn push_kept(&mut self, source: u32, glue: Glue) {
+        self.push(None, source, glue);
+    }
+
+    fn push(&mut self, made: Option<Cow<'static, str>>, source: u32, glue: Glue) {
         let mark = std::mem::replace(&mut self.next_mark, Mark::None);
-        self.out.push(Printed { text, source, glue, mark });
+        self.out.push(Printed { made, source, glue, mark });
     }
 
     /// A keyword or sign; takes its source's letters if it stands at the cursor.
     fn fixed(&mut self, text: &'static str, glue: Glue) {
         if self.at_cursor(text) {
-            let token = self.tokens[self.cursor];
-            self.push(Cow::Borrowed(token.text(self.source)), self.cursor as u32, glue);
+            self.push_kept(self.cursor as u32, glue);
             self.cursor += 1;
         } else if self.lower_case && text.as_bytes()[0].is_ascii_alphabetic() {
-            self.push(Cow::Owned(text.to_ascii_lowercase()), u32::MAX, glue);
+            self.push_made(text.to_ascii_lowercase(), u32::MAX, glue);
         } else {
-            self.push(Cow::Borrowed(text), u32::MAX, glue);
+            self.push_made(text, u32::MAX, glue);
         }
     }
 
@@ -248,19 +271,11 @@ impl<'a> Printer<'a> {
         self.tight(")");
     }
 
-    /// Made text, or a name or literal with its source token.
-    fn text(&mut self, text: Cow<'a, str>, source: u32) {
-        self.push(text, source, Glue::Space);
-        if source != u32::MAX {
-            self.cursor = source as usize + 1;
-        }
-    }
-
     /// The tokens of `span` as they are.
     fn verbatim(&mut self, span: Span) {
         for index in span.first..span.end {
-            let token = self.tokens[index as usize];
-            self.text(Cow::Borrowed(token.text(self.source)), index);
+            self.push_kept(index, Glue::Space);
+            self.cursor = index as usize + 1;
         }
     }
 
@@ -289,28 +304,33 @@ impl<'a> Printer<'a> {
         if ident.text.is_empty() && ident.quote == Quote::None {
             return;
         }
-        let text = self.spell(ident);
-        self.push(text, ident.token, glue);
+        if self.is_kept(ident) {
+            self.push_kept(ident.token, glue);
+        } else {
+            self.push_made(self.spell(ident), ident.token, glue);
+        }
         if ident.token != u32::MAX {
             self.cursor = ident.token as usize + 1;
         }
     }
 
-    /// The name as text: the source's own where that says the same.
-    fn spell(&self, ident: &Ident) -> Cow<'a, str> {
-        let quoted = match ident.quote {
-            Quote::None => Cow::Borrowed(ident.text.as_str()),
-            Quote::Name => Cow::Owned(quote_name(&ident.text, &self.spelling)),
-            Quote::Text => Cow::Owned(crate::literal::write_text(&ident.text, &self.spelling)),
-        };
-        if ident.token != u32::MAX {
-            let token = self.tokens[ident.token as usize];
-            let source = token.text(self.source);
-            if source == quoted || self.means_the_same(token, source, ident) {
-                return Cow::Borrowed(source);
-            }
+    /// The source's own token says this very name.
+    fn is_kept(&self, ident: &Ident) -> bool {
+        let Some(token) = self.tokens.get(ident.token as usize) else { return false };
+        let source = token.text(self.source);
+        match ident.quote {
+            Quote::None => source == ident.text,
+            _ => source == self.spell(ident) || self.means_the_same(*token, source, ident),
         }
-        Cow::Owned(quoted.into_owned())
+    }
+
+    /// The name as text.
+    fn spell(&self, ident: &Ident) -> String {
+        match ident.quote {
+            Quote::None => ident.text.to_string(),
+            Quote::Name => quote_name(&ident.text, &self.spelling),
+            Quote::Text => crate::literal::write_text(&ident.text, &self.spelling),
+        }
     }
 
     /// The source token is this very name in another of the dialect's quotes.
@@ -358,12 +378,12 @@ impl<'a> Printer<'a> {
 
     fn whole_path(&mut self, name: &ObjectName, first: &Ident) {
         if self.dialect.name == DialectName::Bigquery {
-            let text = self.tokens[first.token as usize].text(self.source);
-            self.text(Cow::Borrowed(text), first.token);
-            return;
+            self.push_kept(first.token, Glue::Space);
+        } else {
+            let parts: Vec<String> = name.parts.iter().filter(|p| p.token == first.token).map(|p| self.spell(p)).collect();
+            self.push_made(parts.join("."), first.token, Glue::Space);
         }
-        let parts: Vec<String> = name.parts.iter().filter(|p| p.token == first.token).map(|p| self.spell(p).into_owned()).collect();
-        self.text(Cow::Owned(parts.join(".")), first.token);
+        self.cursor = first.token as usize + 1;
     }
 
     fn name_list(&mut self, names: &[Ident]) {

@@ -95,6 +95,10 @@ pub(crate) struct Reader<'a> {
     common: Vec<(String, Option<Vec<Offered>>)>,
     /// What names mean here, as far as ORDER BY is concerned.
     sorting: Sorting,
+    /// The columns of the query read next are asked for: it is a table to another.
+    offers: bool,
+    /// The columns of the blocks being read are asked for.
+    wants_outputs: bool,
     next_relation: u32,
     /// Values of script variables, by DECLARE and SET.
     variables: HashMap<String, Expr<Spelled>>,
@@ -113,6 +117,8 @@ impl<'a> Reader<'a> {
             finished: None,
             common: Vec::new(),
             sorting: Sorting::No,
+            offers: false,
+            wants_outputs: false,
             next_relation: 0,
             variables: HashMap::new(),
             notes: Vec::new(),
@@ -295,7 +301,7 @@ impl<'a> Reader<'a> {
 
     /// The columns a select list gives, if all are known.
     fn outputs(&self, items: &[SelectItem<Meant>]) -> Option<Vec<Offered>> {
-        let mut outputs = Vec::new();
+        let mut outputs = Vec::with_capacity(items.len());
         for item in items {
             match &item.value {
                 SelectValue::Expr(expr) => {
@@ -338,8 +344,8 @@ impl<'a> Reader<'a> {
     }
 
     /// The columns of a query just read, from the frame it left.
-    fn finished_outputs(&self) -> Option<Vec<Offered>> {
-        self.finished.as_ref().and_then(|f| f.outputs.clone())
+    fn finished_outputs(&mut self) -> Option<Vec<Offered>> {
+        self.finished.as_mut().and_then(|f| f.outputs.take())
     }
 
     // --- FROM ----------------------------------------------------------------------------------
@@ -613,6 +619,8 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let order_by = std::mem::take(&mut query.order_by);
         let limit = std::mem::take(&mut query.limit);
         self.features.row_limit |= top.is_some() || !limit.is_empty();
+        let wanted = std::mem::take(&mut self.offers) || !order_by.is_empty();
+        let outer_wants = std::mem::replace(&mut self.wants_outputs, wanted);
         let mut meant = map_query(self, query);
         let frame = self.finished.take().unwrap_or_default();
         self.frames.push(frame);
@@ -631,6 +639,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let outputs = self.frames.pop().and_then(|f| f.outputs);
         self.finished = Some(Frame { outputs, ..Frame::default() });
         self.common.truncate(common);
+        self.wants_outputs = outer_wants;
         meant
     }
 
@@ -640,9 +649,11 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let names = table.columns.clone();
         // A recursive query sees itself; its columns are not known before it is read.
         self.common.push((name.clone(), Self::renamed(None, &names)));
+        self.offers = true;
         let meant = map_common_table(self, table);
         self.common.pop();
-        self.common.push((name, Self::renamed(self.finished_outputs(), &names)));
+        let columns = Self::renamed(self.finished_outputs(), &names);
+        self.common.push((name, columns));
         meant
     }
 
@@ -663,7 +674,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         self.outer_marks(select.condition.as_ref());
         let mut meant = map_select(self, select);
         meant.from = from;
-        let outputs = self.outputs(&meant.items);
+        let outputs = if self.wants_outputs { self.outputs(&meant.items) } else { None };
         self.sorting = outer;
         let mut frame = self.frames.pop().unwrap_or_default();
         frame.outputs = outputs;
@@ -693,7 +704,10 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 self.finished = Some(Frame { outputs: self.value_outputs(&body, columns), ..Frame::default() });
                 body
             }
-            other => map_body(self, other),
+            other => {
+                self.offers = self.wants_outputs && matches!(other, QueryBody::Nested(..));
+                map_body(self, other)
+            }
         }
     }
 
@@ -728,6 +742,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             }
             TableKind::Derived { .. } => {
                 self.features.derived = true;
+                self.offers = true;
                 let mut meant = map_table(self, table);
                 let columns = Self::renamed(self.finished_outputs(), &alias_columns);
                 meant.relation = self.add_relation(alias_name, columns);

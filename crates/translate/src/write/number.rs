@@ -9,6 +9,10 @@ use super::Writer;
 impl Writer<'_> {
     /// The phrase of an operation on these operands: what it does to a fraction can hang on their types.
     pub(super) fn by_types(&self, id: PhraseId, operands: &[&Expr<Meant>]) -> PhraseId {
+        // Almost every operation is none of these: its operands' types needn't be worked out.
+        if !id.phrase().id.starts_with("number.") {
+            return id;
+        }
         let fraction = operands.iter().any(|e| has_fraction(&Self::known(e).data_type));
         // Where a decimal column holds 41.00 as the integer 41, only a literal shows that it is none.
         let hidden = self.facts.whole_decimals_are_integers && !operands.iter().any(|e| shows_fraction(e));

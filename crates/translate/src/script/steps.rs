@@ -1,0 +1,295 @@
+//! The steps of a translation, each taken by several statements before the next.
+
+use meaning::{Catalog, Facts, Fidelity, Meant, Note};
+use syntax::tree::{Span, Spelled, Statement, StatementKind};
+use syntax::{
+    CommentStyle, Dialect, LaidOut, LayoutJob, LayoutStyle, Parentheses, Parsed, Printed, SyntaxError, is_hint, layout, may_hold_comment,
+    print,
+};
+
+use super::{Text, comment_lines};
+use crate::read::{Features, Reader};
+use crate::rewrite::{Context, rewrite};
+use crate::write::Writer;
+use crate::{Options, StatementClass, constructs, texts};
+
+/// A statement on its way.
+pub(super) struct Job {
+    pub(super) span: Span,
+    pub(super) separator: Option<u32>,
+    pub(super) class: StatementClass,
+    pub(super) notes: Vec<Note>,
+    /// The statement after each rewrite that changed it, with the reason.
+    pub(super) steps: Vec<(String, String)>,
+    /// What became of it; none if it was refused.
+    pub(super) translation: Option<LaidOut>,
+    /// What is to be known of texts.
+    texts: Vec<Note>,
+    stage: Stage,
+}
+
+/// How far a statement has come.
+enum Stage {
+    Meant(Statement<Meant>, Features),
+    Spelled(Statement<Spelled>),
+    Printed(Vec<Printed>, LayoutStyle),
+    /// Nothing is left to do.
+    Done,
+}
+
+/// What the steps work with.
+pub(super) struct Steps<'a> {
+    text: Text<'a>,
+    comments: &'a CommentStyle,
+    from: &'a Dialect,
+    to: &'a Dialect,
+    options: &'a Options,
+    source_facts: Facts,
+    target_facts: Facts,
+    reader: Reader<'a>,
+    writer: Writer<'a>,
+}
+
+impl<'a> Steps<'a> {
+    pub(super) fn new(
+        text: Text<'a>,
+        comments: &'a CommentStyle,
+        from: &'a Dialect,
+        to: &'a Dialect,
+        catalog: &'a Catalog,
+        options: &'a Options,
+    ) -> Self {
+        let (source_facts, target_facts) = (Facts::of(from), Facts::of(to));
+        let reader = Reader::new(from, catalog);
+        let writer = Writer::new(from, to, source_facts, target_facts);
+        Steps { text, comments, from, to, options, source_facts, target_facts, reader, writer }
+    }
+
+    /// All steps for the statements just parsed.
+    pub(super) fn run(&mut self, parsed: Vec<Parsed>) -> Vec<Job> {
+        let mut jobs: Vec<Job> = parsed.into_iter().map(|p| self.read(p)).collect();
+        jobs.iter_mut().for_each(|job| self.note_texts(job));
+        jobs.iter_mut().for_each(|job| self.rewrite(job));
+        jobs.iter_mut().for_each(|job| self.note_unspoken(job));
+        jobs.iter_mut().for_each(|job| self.write(job));
+        jobs.iter_mut().for_each(|job| self.print(job));
+        jobs.iter_mut().for_each(|job| self.lay_out(job));
+        jobs
+    }
+
+    fn same_dialect(&self) -> bool {
+        self.from.name == self.to.name
+    }
+
+    // --- read ----------------------------------------------------------------------------------
+
+    fn read(&mut self, parsed: Parsed) -> Job {
+        let span = parsed.span;
+        let mut job = Job {
+            span,
+            separator: parsed.separator,
+            class: StatementClass::Unreadable,
+            notes: Vec::new(),
+            steps: Vec::new(),
+            translation: None,
+            texts: Vec::new(),
+            stage: Stage::Done,
+        };
+        let tree = match parsed.tree {
+            Ok(tree) => tree,
+            Err(error) => {
+                job.notes.push(unreadable(&error));
+                return job;
+            }
+        };
+        job.class = class_of(&tree.kind);
+        self.reader.learn_variables(&tree.kind);
+        if self.same_dialect() {
+            job.stage = Stage::Spelled(tree);
+            return job;
+        }
+        match &tree.kind {
+            StatementKind::Directive | StatementKind::Declare(_) | StatementKind::SetVariable(..) | StatementKind::Use(_) => {
+                self.carry(&mut job);
+                return job;
+            }
+            StatementKind::Other(words) if is_session_setting(words) => {
+                self.carry(&mut job);
+                return job;
+            }
+            _ => {}
+        }
+        let what = kind_words(&tree.kind);
+        match self.reader.statement(tree) {
+            Some(meant) => job.stage = Stage::Meant(meant, self.reader.features),
+            None => job.notes.push(
+                Note::new("statement.not-a-query", span, format!("{what} is not translated"))
+                    .advise("translate it by hand; it is kept as a comment"),
+            ),
+        }
+        job.notes.append(&mut self.reader.notes);
+        job
+    }
+
+    /// A line for the client, or a variable: kept as a comment.
+    fn carry(&self, job: &mut Job) {
+        let text = self.text.of(job.span);
+        let commented = comment_lines(text);
+        job.notes.push(if limits_session(text) {
+            Note::new("session.row-count", job.span, "every statement after this line stops at so many rows; their translations don't")
+                .advise("give each of them a limit of its own: SELECT TOP (n) ...")
+        } else {
+            Note::new("statement.carried", job.span, "this line is for the source's client or session and was kept as a comment")
+        });
+        job.translation = Some(LaidOut { code_end: commented.len(), text: commented });
+    }
+
+    // --- notes and rewrites --------------------------------------------------------------------
+
+    /// Texts are looked for in what was written, before a rewrite adds to it.
+    fn note_texts(&self, job: &mut Job) {
+        if let Stage::Meant(meant, _) = &job.stage {
+            job.texts = texts::notes(meant, &self.source_facts, &self.target_facts);
+        }
+    }
+
+    fn rewrite(&self, job: &mut Job) {
+        let Stage::Meant(meant, features) = &mut job.stage else { return };
+        let mut cx = Context::new(self.from, self.to, self.target_facts, self.options.null_order);
+        cx.features = *features;
+        job.notes.drain(..).for_each(|n| cx.note(n));
+        let span = job.span;
+        let mut last = if self.options.steps { self.written(meant, span) } else { String::new() };
+        let steps = &mut job.steps;
+        rewrite(meant, &mut cx, &mut |why, statement| {
+            if self.options.steps {
+                let text = self.written(statement, span);
+                if text != last {
+                    steps.push((why.to_string(), text.clone()));
+                }
+                last = text;
+            }
+        });
+        job.notes = cx.notes.take();
+    }
+
+    /// What no rewrite took away and the target doesn't speak.
+    fn note_unspoken(&self, job: &mut Job) {
+        let Stage::Meant(meant, _) = &job.stage else { return };
+        let notes = &mut job.notes;
+        let told = |n: &Note| notes.iter().any(|m| m.fidelity >= Fidelity::Refused && m.span == n.span);
+        let unspoken: Vec<Note> = constructs::unspoken(meant, self.to).into_iter().filter(|n| !told(n)).collect();
+        notes.extend(unspoken);
+        notes.append(&mut job.texts);
+        self.note_hints(job.span, notes);
+    }
+
+    /// The statement as it stands, for those who want to see each step.
+    fn written(&self, statement: &Statement<Meant>, span: Span) -> String {
+        let mut writer = Writer::new(self.from, self.to, self.source_facts, self.target_facts);
+        let (printed, style) = self.printed(&writer.statement(statement.clone()));
+        self.laid_out(&printed, style, span).text
+    }
+
+    fn note_hints(&self, span: Span, notes: &mut Vec<Note>) {
+        if !may_hold_comment(self.text.of(span)) {
+            return;
+        }
+        for index in span.first as usize + 1..span.end as usize {
+            let gap = self.text.gap_before(index);
+            if gap.len() > 3 && is_hint(gap.trim_start()) {
+                let span = Span { first: index as u32, end: index as u32 + 1 };
+                notes.push(Note::new("hint.dropped", span, "a hint to the source's optimizer became a plain comment"));
+                return;
+            }
+        }
+    }
+
+    // --- write ---------------------------------------------------------------------------------
+
+    fn write(&mut self, job: &mut Job) {
+        if !matches!(job.stage, Stage::Meant(..)) {
+            return;
+        }
+        let Stage::Meant(meant, _) = std::mem::replace(&mut job.stage, Stage::Done) else { return };
+        let spelled = self.writer.statement(meant);
+        // What a rewrite has told of is not told again where it is written.
+        let notes = &mut job.notes;
+        let told = |n: &Note| n.fidelity >= Fidelity::Refused && notes.iter().any(|m| m.code == n.code);
+        let written: Vec<Note> = self.writer.notes.take().into_iter().filter(|n| !told(n)).collect();
+        notes.extend(written);
+        if notes.iter().all(|n| n.fidelity < Fidelity::Refused) {
+            job.stage = Stage::Spelled(spelled);
+        }
+    }
+
+    // --- print and lay out -------------------------------------------------------------------------------
+
+    fn print(&self, job: &mut Job) {
+        if let Stage::Spelled(spelled) = &job.stage {
+            let (printed, style) = self.printed(spelled);
+            job.stage = Stage::Printed(printed, style);
+        }
+    }
+
+    fn printed(&self, tree: &Statement<Spelled>) -> (Vec<Printed>, LayoutStyle) {
+        let parentheses = if self.same_dialect() { Parentheses::AsRead } else { Parentheses::Needed };
+        let Text { source, tokens } = self.text;
+        let whole = matches!(tree.kind, StatementKind::Directive | StatementKind::Other(_));
+        let style = if whole { LayoutStyle::Keep } else { self.options.layout };
+        (print(tree, source, tokens, self.to, parentheses), style)
+    }
+
+    fn lay_out(&self, job: &mut Job) {
+        if let Stage::Printed(printed, style) = &job.stage {
+            job.translation = Some(self.laid_out(printed, *style, job.span));
+            job.stage = Stage::Done;
+        }
+    }
+
+    fn laid_out(&self, printed: &[Printed], style: LayoutStyle, span: Span) -> LaidOut {
+        let Text { source, tokens } = self.text;
+        layout(printed, &LayoutJob { source, tokens, span, comments: self.comments }, style)
+    }
+}
+
+fn unreadable(error: &SyntaxError) -> Note {
+    let mut note = Note::new("statement.unreadable", error.span, error.message.clone());
+    note.advice = error.advice.clone().map(Into::into);
+    note
+}
+
+/// SET ROWCOUNT of SQL Server with a count; 0 ends it.
+fn limits_session(text: &str) -> bool {
+    let words: Vec<&str> = text.split_whitespace().collect();
+    matches!(words.as_slice(), [set, row_count, n] if set.eq_ignore_ascii_case("SET") && row_count.eq_ignore_ascii_case("ROWCOUNT") && *n != "0")
+}
+
+fn is_session_setting(words: &str) -> bool {
+    let first = words.split(' ').next().unwrap_or("");
+    matches!(first, "SET" | "ALTER" if words.starts_with("SET ") || words.starts_with("ALTER SESSION"))
+        || matches!(first, "PRINT" | "GO" | "PRAGMA")
+}
+
+fn class_of(kind: &StatementKind<Spelled>) -> StatementClass {
+    match kind {
+        StatementKind::Query(_) => StatementClass::Query,
+        StatementKind::Insert(_) | StatementKind::Update(_) | StatementKind::Delete(_) | StatementKind::Merge(_) => StatementClass::Change,
+        StatementKind::CreateTable(_) | StatementKind::CreateView(_) | StatementKind::CreateType(_) | StatementKind::CreateFunction(_) => {
+            StatementClass::Definition
+        }
+        StatementKind::Declare(_) | StatementKind::SetVariable(..) => StatementClass::Variable,
+        _ => StatementClass::Other,
+    }
+}
+
+fn kind_words(kind: &StatementKind<Spelled>) -> String {
+    match kind {
+        StatementKind::CreateTable(_) => "CREATE TABLE".to_string(),
+        StatementKind::CreateView(_) => "CREATE VIEW".to_string(),
+        StatementKind::CreateType(_) => "CREATE TYPE".to_string(),
+        StatementKind::CreateFunction(_) => "CREATE FUNCTION".to_string(),
+        StatementKind::Other(words) => words.to_string(),
+        _ => "this statement".to_string(),
+    }
+}
