@@ -5,7 +5,7 @@ use std::sync::OnceLock;
 use compact_str::CompactString;
 use rustc_hash::FxHashMap;
 use syntax::tree::Operator;
-use syntax::{DialectName, Symbol};
+use syntax::{DialectName, Symbol, WordTable};
 
 include!(concat!(env!("OUT_DIR"), "/book.rs"));
 
@@ -118,10 +118,9 @@ enum Shape {
 }
 
 /// What one dialect hears.
-#[derive(Default)]
 struct Ear {
-    /// Those without parentheses: few, and asked for every bare column, so a list beats a hash.
-    words: Vec<(CompactString, PhraseId)>,
+    /// Those without parentheses, asked for every bare column.
+    words: WordTable<Option<PhraseId>>,
     /// By the root word in capitals.
     calls: FxHashMap<CompactString, Vec<(Shape, PhraseId)>>,
     operators: FxHashMap<Operator, PhraseId>,
@@ -131,16 +130,29 @@ struct Ear {
 fn ear(dialect: DialectName) -> &'static Ear {
     static EARS: [OnceLock<Ear>; 9] = [const { OnceLock::new() }; 9];
     EARS[dialect as usize].get_or_init(|| {
-        let mut ear = Ear::default();
+        let mut words = Vec::new();
+        let mut ear = Ear {
+            words: WordTable::new(None, std::iter::empty()),
+            calls: FxHashMap::default(),
+            operators: FxHashMap::default(),
+            prefixes: FxHashMap::default(),
+        };
         for (i, phrase) in PHRASES.iter().enumerate() {
             let id = PhraseId(i as u16);
-            if let Say::Sql(sql) = phrase.say[dialect as usize] {
-                ear.learn(sql, id);
-            }
-            for sql in phrase.hear[dialect as usize] {
-                ear.learn(sql, id);
+            let said = match phrase.say[dialect as usize] {
+                Say::Sql(sql) => Some(sql),
+                Say::Refuse(_) => None,
+            };
+            for sql in said.into_iter().chain(phrase.hear[dialect as usize].iter().copied()) {
+                if is_word(sql) {
+                    words.push((sql, Some(id)));
+                } else {
+                    ear.learn(sql, id);
+                }
             }
         }
+        // The table gives the first of equal words, as it was learnt first.
+        ear.words = WordTable::new(None, words.into_iter());
         ear
     })
 }
@@ -165,9 +177,7 @@ impl Ear {
     }
 
     fn learn_call(&mut self, sql: &str, id: PhraseId) {
-        let is_name = |text: &str| text.chars().all(|c| c.is_alphanumeric() || c == '_');
         let (name, shape) = match sql.split_once('(') {
-            None if is_name(sql) => (sql, Shape::Word),
             None => return,
             Some((name, rest)) => {
                 let Some(arguments) = rest.strip_suffix(')') else { return };
@@ -181,25 +191,15 @@ impl Ear {
                 (name.trim(), shape)
             }
         };
-        if shape == Shape::Word {
-            if self.word(name).is_none() {
-                self.words.push((name.into(), id));
-            }
-            return;
-        }
         let heard = self.calls.entry(name.to_uppercase().into()).or_default();
         if !heard.iter().any(|(s, _)| *s == shape) {
             heard.push((shape, id));
         }
     }
 
-    fn word(&self, name: &str) -> Option<PhraseId> {
-        self.words.iter().find(|(word, _)| word.eq_ignore_ascii_case(name)).map(|(_, id)| *id)
-    }
-
     fn call(&self, name: &str, wanted: Shape) -> Option<PhraseId> {
         if wanted == Shape::Word {
-            return self.word(name);
+            return self.words.find(name.as_bytes(), name.len());
         }
         let mut upper = CompactString::from(name);
         upper.make_ascii_uppercase();
@@ -210,6 +210,11 @@ impl Ear {
         };
         heard.iter().find(|(shape, _)| fits(*shape)).map(|(_, id)| *id)
     }
+}
+
+/// A template that is one word, said without parentheses.
+fn is_word(sql: &str) -> bool {
+    sql.chars().all(|c| c.is_alphanumeric() || c == '_')
 }
 
 fn is_argument(word: &str) -> bool {

@@ -30,3 +30,4 @@ pub use printer::{Glue, Mark, Parentheses, Printed, print, print_expression};
 pub use spelling::{Folding, Spelling, is_reserved};
 pub use stack::with_stack;
 pub use token::{Symbol, Token, TokenKind};
+pub use word_table::WordTable;

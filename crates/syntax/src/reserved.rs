@@ -129,6 +129,6 @@ static RESERVED: LazyLock<WordTable<DialectSet>> = LazyLock::new(|| {
 });
 
 /// Whether `dialect` reserves `word`, whatever its case.
-pub(crate) fn is_reserved(dialect: DialectName, word: &str) -> bool {
-    RESERVED.find(word.as_bytes(), word.len()).has(dialect)
+pub(crate) fn is_reserved(dialect: DialectName, word: &[u8]) -> bool {
+    RESERVED.find(word, word.len()).has(dialect)
 }

@@ -91,5 +91,5 @@ impl Spelling {
 
 /// Whether `word` can't be a column or table name without quotes in `dialect`.
 pub fn is_reserved(dialect: DialectName, word: &str) -> bool {
-    crate::reserved::is_reserved(dialect, word)
+    crate::reserved::is_reserved(dialect, word.as_bytes())
 }

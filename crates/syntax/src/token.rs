@@ -53,6 +53,11 @@ impl Token {
     pub fn text(self, source: &str) -> &str {
         source.get(self.start as usize..self.end as usize).unwrap_or("")
     }
+
+    /// The same in bytes, for comparisons: where a character begins needn't be looked at.
+    pub(crate) fn bytes(self, source: &str) -> &[u8] {
+        source.as_bytes().get(self.start as usize..self.end as usize).unwrap_or(&[])
+    }
 }
 
 macro_rules! symbols {

@@ -65,7 +65,7 @@ fn few_bytes(bytes: &[u8]) -> u64 {
 }
 
 /// An open-addressing table, at most a quarter full.
-pub(crate) struct WordTable<T> {
+pub struct WordTable<T> {
     /// One more than the place in `entries`, 0 for none. Small, so that a miss stays in the cache.
     slots: Vec<u16>,
     entries: Vec<(Packed, T)>,
@@ -76,9 +76,9 @@ pub(crate) struct WordTable<T> {
 
 impl<T: Copy> WordTable<T> {
     /// A table of `words`, none longer than 24 bytes; `absent` is said of every other word.
-    pub(crate) fn new<'a>(absent: T, words: impl Iterator<Item = (&'a str, T)>) -> WordTable<T> {
+    pub fn new<'a>(absent: T, words: impl Iterator<Item = (&'a str, T)>) -> WordTable<T> {
         let entries: Vec<(Packed, T)> = words.map(|(word, value)| (packed_word(word.as_bytes()), value)).collect();
-        let size = (entries.len() * 4).next_power_of_two();
+        let size = (entries.len() * 4).next_power_of_two().max(2);
         let mut table = WordTable { slots: vec![0; size], entries, shift: 64 - size.trailing_zeros(), absent };
         for i in 0..table.entries.len() {
             let mut at = table.slot(table.entries[i].0);
@@ -97,7 +97,7 @@ impl<T: Copy> WordTable<T> {
     }
 
     /// What is known of the word of `length` bytes at the start of `rest`.
-    pub(crate) fn find(&self, rest: &[u8], length: usize) -> T {
+    pub fn find(&self, rest: &[u8], length: usize) -> T {
         if length > LONGEST {
             return self.absent;
         }

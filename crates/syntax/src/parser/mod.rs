@@ -122,7 +122,7 @@ impl<'a> Parser<'a> {
     /// The next token is the unquoted word `word`, which is not in the keyword list.
     pub(crate) fn at_word(&self, word: &str) -> bool {
         let token = self.token();
-        token.kind == TokenKind::Word && self.text_of(token).eq_ignore_ascii_case(word)
+        token.kind == TokenKind::Word && token.bytes(self.source).eq_ignore_ascii_case(word.as_bytes())
     }
 
     pub(crate) fn at_end(&self) -> bool {
@@ -304,7 +304,7 @@ impl<'a> Parser<'a> {
     }
 
     pub(crate) fn is_reserved(&self, token: Token) -> bool {
-        reserved::is_reserved(self.dialect.name, self.text_of(token))
+        reserved::is_reserved(self.dialect.name, token.bytes(self.source))
     }
 
     /// A name in a place where only a name can stand; `what` is for the message.

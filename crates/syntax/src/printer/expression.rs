@@ -293,9 +293,8 @@ impl Printer<'_> {
     }
 
     pub(super) fn value_text(&mut self, text: &str, source: u32, glue: Glue) {
-        let written = self.tokens.get(source as usize).map(|t| t.text(self.source));
-        match written {
-            Some(written) if written == text => self.push_kept(source, glue),
+        match self.tokens.get(source as usize) {
+            Some(token) if token.bytes(self.source) == text.as_bytes() => self.push_kept(source, glue),
             _ => self.push_made(text.to_string(), source, glue),
         }
         if source != u32::MAX {

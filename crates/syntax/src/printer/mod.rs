@@ -180,8 +180,7 @@ impl<'a> Printer<'a> {
             let token = self.tokens[self.cursor];
             // Tokens differ in length far more often than in letters, and are short: no call is made.
             (token.end - token.start) as usize == text.len() && {
-                let written = &self.source.as_bytes()[token.start as usize..token.end as usize];
-                written.iter().zip(text.as_bytes()).all(|(a, b)| a == b || a.eq_ignore_ascii_case(b))
+                token.bytes(self.source).iter().zip(text.as_bytes()).all(|(a, b)| a == b || a.eq_ignore_ascii_case(b))
             }
         }
     }
@@ -317,11 +316,11 @@ impl<'a> Printer<'a> {
     /// The source's own token says this very name.
     fn is_kept(&self, ident: &Ident) -> bool {
         let Some(token) = self.tokens.get(ident.token as usize) else { return false };
-        let source = token.text(self.source);
-        match ident.quote {
-            Quote::None => source == ident.text,
-            _ => source == self.spell(ident) || self.means_the_same(*token, source, ident),
+        if ident.quote == Quote::None {
+            return token.bytes(self.source) == ident.text.as_bytes();
         }
+        let source = token.text(self.source);
+        source == self.spell(ident) || self.means_the_same(*token, source, ident)
     }
 
     /// The name as text.

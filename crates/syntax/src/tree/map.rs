@@ -381,6 +381,8 @@ pub fn map_body<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, bod
 }
 
 /// Maps a select block: FROM first, since the rest sees its columns.
+// It is large: parts are moved out of the box where it lies.
+#[allow(clippy::boxed_local)]
 pub fn map_select<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, select: Box<Select<A>>) -> Box<Select<B>> {
     let from = select.from.into_iter().map(|t| map.table(t)).collect();
     let lateral_views = select.lateral_views.into_iter().map(|v| map_lateral_view(map, v)).collect();
