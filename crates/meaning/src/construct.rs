@@ -31,6 +31,7 @@ constructs! {
     Unpivot "UNPIVOT" [];
     TableFunction "a table function in FROM" [];
     LateralView "LATERAL VIEW" [Spark];
+    CorrelatedDerived "a derived table that uses columns of the query around it" [Oracle, Tsql, Mysql, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     Apply "APPLY or LATERAL" [Oracle, Tsql, Mysql, Postgres, Duckdb, Spark];
     DistinctOn "DISTINCT ON" [Postgres, Duckdb];
     Qualify "QUALIFY" [Duckdb, Bigquery];

@@ -156,6 +156,10 @@ pub struct Facts {
     pub recursive_word: bool,
     /// UNION DISTINCT must say its quantifier.
     pub union_says_distinct: bool,
+    /// Names of tables, and their aliases, that differ in case are different.
+    pub table_names_tell_case: bool,
+    /// Behind HAVING an aggregate that isn't shown can't be sorted by.
+    pub having_hides_aggregates: bool,
 }
 
 impl Facts {
@@ -265,6 +269,11 @@ impl Facts {
             truncate_word: if among(&[Mysql, Mariadb]) { "TRUNCATE" } else { "TRUNC" },
             recursive_word: !among(&[Oracle, Tsql]),
             union_says_distinct: name == Bigquery,
+            // MySQL: Identifier Case Sensitivity, on every system but Windows and macOS; observed on MariaDB
+            // 10.11. BigQuery: Lexical structure, Case sensitivity.
+            table_names_tell_case: among(&[Mysql, Mariadb, Bigquery]),
+            // Observed on Spark 4.0: UNRESOLVED_COLUMN.
+            having_hides_aggregates: name == Spark,
         }
     }
 

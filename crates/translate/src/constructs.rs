@@ -8,6 +8,8 @@ use syntax::tree::{
     TableRef, Update, Window, With,
 };
 
+use crate::rewrite::is_correlated;
+
 struct Finder<'a> {
     to: &'a Dialect,
     notes: Vec<Note>,
@@ -206,8 +208,11 @@ impl Finder<'_> {
         syntax::with_stack(|| match &table.kind {
             TableKind::Name(_) => {}
             TableKind::Derived { lateral, query } => {
+                let unseen = !Construct::CorrelatedDerived.spoken_by().has(self.to.name);
                 if *lateral {
                     self.found(Construct::Apply, table.span);
+                } else if unseen && is_correlated(query) {
+                    self.correlated_derived(table, query);
                 }
                 self.query(query);
             }
@@ -236,6 +241,20 @@ impl Finder<'_> {
             TableKind::Pivot(_) => self.found(Construct::Pivot, table.span),
             TableKind::Unpivot(_) => self.found(Construct::Unpivot, table.span),
         });
+    }
+
+    /// A derived table that sees the query around it: the user's, or one that a limit was put into.
+    fn correlated_derived(&mut self, table: &TableRef<Meant>, query: &Query<Meant>) {
+        let limit = match &query.limit {
+            Some(limit) if !table.span.is_read() && limit.span.is_read() => limit.span,
+            _ => return self.found(Construct::CorrelatedDerived, table.span),
+        };
+        let message = format!(
+            "{} can say this limit only in a derived table, and there no derived table sees a column of the query around it",
+            self.to.name.title()
+        );
+        let advice = "number the rows in a view or a common table expression of their own, and join that";
+        self.notes.push(Note::new("row-limit.not-said", limit, message).advise(advice));
     }
 
     /// `as_condition`: the expression stands where a condition is wanted.

@@ -85,6 +85,11 @@ impl Compiler<'_> {
             self.scopes.push(own);
         }
         let plan = plan?;
+        // Observed on MariaDB 10.11: "Unknown column 'v.id' in 'WHERE'".
+        if plan.correlated && !lateral && self.dialect() == DialectName::Mariadb {
+            let message = "a derived table sees no column of the query around it";
+            return Err(Failure::new(FailureKind::UnknownName, message.to_string()).coded(Some("ER_BAD_FIELD_ERROR")));
+        }
         let names = renamed(plan.labels.clone(), alias)?;
         self.check_names(&names)?;
         let shown = alias.and_then(|a| a.name.as_ref()).map(|n| n.text.to_string());

@@ -1,6 +1,7 @@
 //! From a tree as spelled to a tree as meant: names are bound, words become phrases, row limits
 //! become one thing whatever clause they stood in.
 
+mod letters;
 mod limit;
 pub(crate) mod scope;
 mod word;
@@ -95,6 +96,8 @@ pub(crate) struct Reader<'a> {
     common: Vec<(String, Option<Vec<Offered>>)>,
     /// What names mean here, as far as ORDER BY is concerned.
     sorting: Sorting,
+    /// Tables and aliases are written in one case throughout, for a target that tells them apart by it.
+    one_case: bool,
     /// The columns of the query read next are asked for: it is a table to another.
     offers: bool,
     /// The columns of the blocks being read are asked for.
@@ -107,12 +110,14 @@ pub(crate) struct Reader<'a> {
 }
 
 impl<'a> Reader<'a> {
-    pub(crate) fn new(from: &'a Dialect, catalog: &'a Catalog) -> Self {
+    pub(crate) fn new(from: &'a Dialect, catalog: &'a Catalog, target: &Facts) -> Self {
+        let facts = Facts::of(from);
         Reader {
             from,
             spelling: Spelling::of(from),
-            facts: Facts::of(from),
+            facts,
             catalog,
+            one_case: target.table_names_tell_case && !facts.table_names_tell_case,
             frames: Vec::new(),
             finished: None,
             common: Vec::new(),
@@ -465,7 +470,10 @@ impl<'a> Reader<'a> {
 }
 
 impl StageMap<Spelled, Meant> for Reader<'_> {
-    fn column(&mut self, name: ObjectName, _: Span) -> ExprKind<Meant> {
+    fn column(&mut self, mut name: ObjectName, _: Span) -> ExprKind<Meant> {
+        if let Some(at) = name.parts.len().checked_sub(2) {
+            self.in_one_case(&mut name, at);
+        }
         let found = self.resolve(&name);
         // A column the catalog knows is one; of the others some are words or pseudo columns.
         let known = found.as_ref().is_some_and(|f| f.data_type != DataType::Unknown);
@@ -486,7 +494,10 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
     }
 
-    fn assigned(&mut self, name: ObjectName, _: Span) -> Binding {
+    fn assigned(&mut self, mut name: ObjectName, _: Span) -> Binding {
+        if let Some(at) = name.parts.len().checked_sub(2) {
+            self.in_one_case(&mut name, at);
+        }
         let found = self.resolve(&name);
         Binding {
             target: found.as_ref().map_or(BindingTarget::Open, |f| f.target),
@@ -496,7 +507,10 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
     }
 
-    fn star(&mut self, qualifier: Option<ObjectName>, _: Span) -> Star {
+    fn star(&mut self, mut qualifier: Option<ObjectName>, _: Span) -> Star {
+        if let Some(qualifier) = &mut qualifier {
+            self.in_one_case(qualifier, qualifier.parts.len() - 1);
+        }
         let relation = qualifier.as_ref().and_then(|q| self.frames.iter().rev().find_map(|f| f.relation(&q.last().text))).map(|r| r.id);
         let columns = self.frames.last().and_then(|f| f.star_columns(relation));
         Star { qualifier, relation, columns }
@@ -711,7 +725,10 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
     }
 
-    fn table(&mut self, table: TableRef<Spelled>) -> TableRef<Meant> {
+    fn table(&mut self, mut table: TableRef<Spelled>) -> TableRef<Meant> {
+        if let TableKind::Name(name) = &mut table.kind {
+            self.table_in_one_case(name);
+        }
         let alias = table.alias.clone();
         let alias_name = alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.clone());
         let alias_columns = alias.map(|a| a.columns).unwrap_or_default();
@@ -734,8 +751,8 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
         match &table.kind {
             TableKind::Name(name) => {
-                let own = name.last().text.clone();
                 let columns = Self::renamed(self.table_columns(name), &alias_columns);
+                let own = name.last().text.clone();
                 let mut meant = map_table(self, table);
                 meant.relation = self.add_relation(Some(alias_name.unwrap_or(own)), columns);
                 meant

@@ -11,8 +11,11 @@ mod derived_names;
 mod dual;
 mod exists;
 mod group_alias;
+mod hidden_key;
 mod idle_keys;
 mod lateral_top;
+mod membership;
+mod merge_view;
 mod null_order;
 mod paging;
 mod qualify;
@@ -28,7 +31,7 @@ use meaning::{Facts, Meant, Note, RelationId};
 use syntax::Dialect;
 use syntax::tree::{Query, Statement};
 
-pub(crate) use shape::{as_number, number};
+pub(crate) use shape::{as_number, is_correlated, number};
 pub(crate) use walk::{Place, for_each_query};
 
 use crate::read::Features;
@@ -120,6 +123,11 @@ const RULES: &[Listed] = &[
     Listed { why: "a filter on a row number becomes an offset", rule: paging::rewrite, occasion: |f, _| f.row_number },
     Listed { why: "a row limit inside EXISTS has no effect", rule: exists::rewrite, occasion: |f, _| f.exists },
     Listed {
+        why: "IN with the first row of a subquery is a comparison with that row",
+        rule: membership::rewrite,
+        occasion: |f, target| f.subqueries && (f.row_limit || f.row_number) && !target.limit_in_in_subquery && !target.correlated_derived,
+    },
+    Listed {
         why: "rows written out with VALUES become a query",
         rule: value_rows::rewrite,
         occasion: |f, target| f.value_rows || (f.inserts_rows && !target.insert_rows),
@@ -160,6 +168,11 @@ const RULES: &[Listed] = &[
         why: "names in the expressions of ORDER BY mean what they meant",
         rule: sort_alias::rewrite,
         occasion: |f, _| f.sort_expressions,
+    },
+    Listed {
+        why: "aggregates that only sort are shown by a derived table",
+        rule: hidden_key::rewrite,
+        occasion: |f, target| f.groups && f.order && target.having_hides_aggregates,
     },
     Listed { why: "sort keys that say nothing are left out", rule: idle_keys::rewrite, occasion: |f, _| f.order },
     Listed { why: "the row limit in the target's words", rule: row_limit::rewrite, occasion: |f, _| f.row_limit || f.row_number },

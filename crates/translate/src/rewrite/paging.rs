@@ -6,7 +6,7 @@
 //! ) WHERE rn > 10
 //! ```
 //! ```sql after
-//! SELECT name FROM (SELECT name, tons FROM loads) v ORDER BY v.tons LIMIT 10 OFFSET 10
+//! SELECT name FROM loads ORDER BY tons LIMIT 10 OFFSET 10
 //! ```
 //!
 //! Right when
@@ -17,14 +17,13 @@
 //! 4. the list outside can be told with the view's own entries: a star shows the number too, and
 //!    then the number itself is the order, since ties could be numbered one way and kept another.
 
-use meaning::{Amount, Binding, BindingTarget, Meant, RowLimit, Sign};
-use syntax::tree::{
-    AliasForm, ColumnAlias, Expr, ExprKind, Over, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, TableKind,
-};
+use meaning::{Amount, Meant, RowLimit, Sign};
+use syntax::tree::{Expr, ExprKind, Over, Query, QueryBody, Select, SelectValue, SortKey, Span, TableKind};
 
+use super::merge_view::{merge_view, told_items};
 use super::rownum::number_key;
-use super::rownum::{is_our_number, plain_count, unwrap_same_columns};
-use super::shape::{as_number, conjuncts, copy_of, is_row_by_row, is_star_only, number, output_name};
+use super::rownum::{is_our_number, plain_count};
+use super::shape::{as_number, conjuncts, is_row_by_row, is_star_only, number, output_name};
 use super::shape::{key_copy, take_query};
 use super::{Context, Place};
 
@@ -36,7 +35,11 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     }
     let Some((low, high)) = page(query) else { return };
     let QueryBody::Select(outer) = &mut query.body else { return };
-    let Some(items) = told_items(outer.items.clone(), outer) else { return };
+    // A star shows the number too: the view keeps its own list.
+    let items = if is_star_only(outer) { None } else { told_items(&outer.items, outer) };
+    if items.is_none() && !is_star_only(outer) {
+        return;
+    }
     let TableKind::Derived { query: view, .. } = &mut outer.from[0].kind else { return };
     let mut view = take_query(view);
     if let QueryBody::Select(block) = &mut view.body {
@@ -56,7 +59,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
         view.with = query.with.take();
     }
     *query = view;
-    unwrap_same_columns(query);
+    merge_view(query);
 }
 
 /// The order the view's rows are numbered in.
@@ -142,39 +145,4 @@ fn bounds(conjunct: &E, is_number: &dyn Fn(&E) -> bool) -> Option<(Option<i64>, 
         }
         _ => None,
     }
-}
-
-/// The outer list in terms of the view's entries: `Some(None)` keeps the view's own list, `None`
-/// means it can't be told (condition 4).
-#[allow(clippy::option_option)]
-fn told_items(items: Vec<SelectItem<Meant>>, outer: &Select<Meant>) -> Option<Option<Vec<SelectItem<Meant>>>> {
-    if is_star_only(outer) {
-        return Some(None);
-    }
-    let TableKind::Derived { query: view, .. } = &outer.from.first()?.kind else { return None };
-    let QueryBody::Select(block) = &view.body else { return None };
-    let mut told = Vec::new();
-    for item in items {
-        let SelectValue::Expr(expr) = &item.value else { return None };
-        let ExprKind::Column(binding) = &expr.without_parens().kind else { return None };
-        let wanted = binding.name.last();
-        let source = block.items.iter().find(|i| output_name(i).is_some_and(|n| n.text.eq_ignore_ascii_case(&wanted.text)));
-        let value = if let Some(SelectValue::Expr(expr)) = source.map(|i| &i.value) {
-            copy_of(expr)
-        } else {
-            // A column behind the view's star: only its name is known, and only one star fits.
-            let stars = block.items.iter().filter(|i| matches!(i.value, SelectValue::Star(..))).count();
-            if stars != 1 {
-                return None;
-            }
-            let name = syntax::tree::ObjectName::single(wanted.clone());
-            Expr { kind: ExprKind::Column(Binding { name, target: BindingTarget::Open, ..binding.clone() }), span: expr.span }
-        };
-        let renamed = item.alias.clone().or_else(|| match &value.kind {
-            ExprKind::Column(b) if b.name.last().text.eq_ignore_ascii_case(&wanted.text) => None,
-            _ => Some(ColumnAlias { name: super::shape::again(wanted), form: AliasForm::As }),
-        });
-        told.push(SelectItem { value: SelectValue::Expr(value), alias: renamed, span: Span::MADE });
-    }
-    Some(Some(told))
 }

@@ -405,8 +405,16 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
 /// Condition 7: sort keys with a window of their own become columns of a derived table.
 fn lift_window_keys(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     let QueryBody::Select(block) = &query.body else { return };
+    if query.order_by.iter().filter_map(|k| resolved_key(&k.expr, &block.items)).any(|key| key.has_window()) {
+        lift_keys(query, cx);
+    }
+}
+
+/// The sort keys become columns of a derived table, where rows are not told apart by them.
+pub(super) fn lift_keys(query: &mut Query<Meant>, cx: &mut Context<'_>) {
+    let QueryBody::Select(block) = &query.body else { return };
     let keys: Option<Vec<E>> = query.order_by.iter().map(|k| resolved_key(&k.expr, &block.items)).collect();
-    let Some(keys) = keys.filter(|keys| keys.iter().any(Expr::has_window) && is_plain_block(query)) else { return };
+    let Some(keys) = keys.filter(|_| is_plain_block(query)) else { return };
     expand_stars(query);
     let Some(names) = shown_names(query) else { return };
     let (with, limit, order_by) = (query.with.take(), query.limit.take(), std::mem::take(&mut query.order_by));

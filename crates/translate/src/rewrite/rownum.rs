@@ -37,6 +37,7 @@ use syntax::tree::{
     Binary, Expr, ExprKind, Ident, ObjectName, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, TableKind,
 };
 
+use super::merge_view::{merge_view, only_view};
 use super::shape::plain_key;
 use super::shape::{
     again, all_of, as_number, conjuncts, copy_of, derived, expand_stars_of, is_correlated, is_grouped, is_row_by_row, is_star_only,
@@ -106,6 +107,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
         limit_rows(query, count, span, no_others && !listed, order, cx);
     } else if let Some(order) = order {
         query.order_by = order;
+        drop_inner_order(query);
     }
     refuse_elsewhere(query, cx);
 }
@@ -451,7 +453,7 @@ fn limit_rows(query: &mut Query<Meant>, count: E, span: Span, alone: bool, order
             };
             drop_inner_order(query);
             query.limit = Some(limit);
-            unwrap_same_columns(query);
+            merge_view(query);
         }
         (None, true) if row_by_row && view_is_ordered(select) && inner_takes_limit(select) => {
             // The view's keys have no name outside: limit it where they are.
@@ -519,16 +521,6 @@ pub(super) fn is_our_number(expr: &E) -> bool {
     }
 }
 
-fn only_view(select: &mut Select<Meant>) -> Option<&mut Query<Meant>> {
-    match select.from.as_mut_slice() {
-        [one] => match &mut one.kind {
-            TableKind::Derived { lateral: false, query } => Some(query),
-            _ => None,
-        },
-        _ => None,
-    }
-}
-
 fn has_view(select: &mut Select<Meant>) -> bool {
     only_view(select).is_some()
 }
@@ -569,54 +561,11 @@ fn unwrap(query: &mut Query<Meant>, limit: Box<RowLimit>) {
     }
 }
 
-/// `SELECT a, b FROM (SELECT a, b FROM t) ORDER BY a LIMIT n` is its view with order and limit.
-pub(super) fn unwrap_same_columns(query: &mut Query<Meant>) {
-    let QueryBody::Select(select) = &mut query.body else { return };
-    let plain = is_row_by_row(select) && select.condition.is_none() && query.with.is_none();
-    let items = std::mem::take(&mut select.items);
-    let fits =
-        plain && only_view(select).is_some_and(|inner| inner.limit.is_none() && inner.order_by.is_empty() && same_columns(&items, inner));
-    if !fits {
-        if let QueryBody::Select(select) = &mut query.body {
-            select.items = items;
-        }
-        return;
-    }
-    let Some(inner) = only_view(select) else { return };
-    let keys: Option<Vec<SortKey<Meant>>> = query.order_by.iter().map(|k| inner_key(k, inner)).collect();
-    let Some(keys) = keys else {
-        select.items = items;
-        return;
-    };
-    let mut inner = take_query(inner);
-    inner.order_by = keys;
-    inner.limit = query.limit.take();
-    *query = inner;
-}
-
-fn same_columns(items: &[SelectItem<Meant>], inner: &Query<Meant>) -> bool {
-    let QueryBody::Select(select) = &inner.body else { return false };
-    select.items.len() == items.len()
-        && items.iter().zip(&select.items).all(|(outer, inner)| {
-            let column = matches!(&outer.value, SelectValue::Expr(e) if matches!(e.kind, ExprKind::Column(_)));
-            match (output_name(outer), output_name(inner)) {
-                (Some(a), Some(b)) => column && a.text.eq_ignore_ascii_case(&b.text),
-                _ => false,
-            }
-        })
-}
-
-/// A key over a view's column as a key inside the view.
-fn inner_key(key: &SortKey<Meant>, inner: &Query<Meant>) -> Option<SortKey<Meant>> {
-    let QueryBody::Select(select) = &inner.body else { return None };
-    let ExprKind::Column(binding) = &key.expr.kind else { return None };
-    let item = select.items.iter().find(|i| output_name(i).is_some_and(|n| n.text.eq_ignore_ascii_case(&binding.name.last().text)))?;
-    let SelectValue::Expr(expr) = &item.value else { return None };
-    Some(SortKey { expr: copy_of(expr), direction: key.direction, nulls: key.nulls, span: Span::MADE })
-}
-
 /// The block's tables and conditions go into a derived table with the limit (condition 3).
 fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, order: Vec<SortKey<Meant>>, cx: &mut Context<'_>) {
+    if !cx.facts.correlated_derived && is_correlated(query) && count_at_most(query, &limit) {
+        return;
+    }
     let order_from = query.order_by.iter().map(|k| k.expr.clone()).collect::<Vec<_>>();
     let QueryBody::Select(block) = &mut query.body else { return };
     let from = std::mem::take(&mut block.from);
@@ -667,6 +616,22 @@ fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, order: Vec<S
     let rebind = |e: &mut E| rebound(e, &columns, &alias, relation);
     block.exprs_mut(&mut |e| rebind(e));
     query.order_by.iter_mut().for_each(|k| rebound(&mut k.expr, &columns, &alias, relation));
+}
+
+/// A block that does nothing but count its first rows counts all of them, and then no more than the
+/// limit: for targets whose derived tables don't see the query around them.
+fn count_at_most(query: &mut Query<Meant>, limit: &RowLimit) -> bool {
+    let Some(most) = plain_count(limit).map(copy_of) else { return false };
+    let QueryBody::Select(block) = &mut query.body else { return false };
+    let [SelectItem { value: SelectValue::Expr(counted), .. }] = block.items.as_mut_slice() else { return false };
+    let counts = matches!(&counted.kind, ExprKind::Call(call) if !call.is_window() && call.quantifier.is_none()
+        && matches!(&call.function, meaning::Function::Phrase(id, _) if id.phrase().id == "aggregate.count-rows"));
+    if !counts || block.group_by.is_some() || block.having.is_some() || !query.order_by.is_empty() {
+        return false;
+    }
+    let count = std::mem::replace(counted, number(0));
+    *counted = operation_least(count, most);
+    true
 }
 
 type Exposed = Vec<(Binding, Ident)>;

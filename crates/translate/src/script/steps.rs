@@ -60,7 +60,7 @@ impl<'a> Steps<'a> {
         options: &'a Options,
     ) -> Self {
         let (source_facts, target_facts) = (Facts::of(from), Facts::of(to));
-        let reader = Reader::new(from, catalog);
+        let reader = Reader::new(from, catalog, &target_facts);
         let writer = Writer::new(from, to, source_facts, target_facts);
         Steps { text, comments, from, to, options, source_facts, target_facts, reader, writer }
     }

@@ -1,0 +1,183 @@
+//! A view whose columns are only passed on is merged into the query around it.
+//!
+//! Not a rule by itself: those that move a limit or an order out of a view leave such queries, and
+//! tidy up behind themselves.
+//!
+//! `SELECT a AS x FROM (SELECT a, b FROM t) ORDER BY b LIMIT n` is `SELECT a AS x FROM t ORDER BY b LIMIT n`.
+//!
+//! Right when
+//! 1. rows go through the query one by one, and nothing but its order and limit acts on them;
+//! 2. the view is a block without a limit, and an order of its own has no say any more;
+//! 3. its DISTINCT, if there is one, sees the same columns afterwards: the list stays as it is;
+//! 4. every entry outside is a column of the view, or an expression over columns that keep their
+//!    names; a column that is worked out inside is not worked out twice.
+
+use meaning::{Binding, BindingTarget, Meant, RelationId};
+use syntax::tree::{
+    AliasForm, ColumnAlias, Expr, ExprKind, ObjectName, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey, Span,
+    TableKind,
+};
+
+use super::shape::{again, copy_of, is_row_by_row, output_name, take_query};
+
+type E = Expr<Meant>;
+
+/// Merges the view `query` selects from, if that is right.
+pub(super) fn merge_view(query: &mut Query<Meant>) {
+    let QueryBody::Select(outer) = &mut query.body else { return };
+    // Condition 1.
+    if !is_row_by_row(outer) || outer.condition.is_some() || query.with.is_some() {
+        return;
+    }
+    let Some((keys, items)) = merged(outer, &query.order_by) else { return };
+    let Some(view) = only_view(outer) else { return };
+    let mut view = take_query(view);
+    if let (QueryBody::Select(block), Some(items)) = (&mut view.body, items) {
+        block.items = items;
+    }
+    view.order_by = keys;
+    view.limit = query.limit.take();
+    *query = view;
+}
+
+/// The order and the list of the merged query; no list where the view's own stays.
+fn merged(outer: &Select<Meant>, order_by: &[SortKey<Meant>]) -> Option<(Vec<SortKey<Meant>>, Option<Vec<SelectItem<Meant>>>)> {
+    let (view, _) = viewed(outer)?;
+    let QueryBody::Select(block) = &view.body else { return None };
+    // Condition 2.
+    if view.limit.is_some() || !view.order_by.is_empty() {
+        return None;
+    }
+    let keys: Option<Vec<SortKey<Meant>>> = order_by.iter().map(|k| inner_key(k, block)).collect();
+    let keys = keys?;
+    if same_columns(&outer.items, block) {
+        return Some((keys, None));
+    }
+    // Condition 3.
+    if !matches!(block.quantifier, None | Some(SelectQuantifier::All)) {
+        return None;
+    }
+    Some((keys, Some(told_items(&outer.items, outer)?)))
+}
+
+/// The one derived table of a block.
+pub(super) fn only_view(select: &mut Select<Meant>) -> Option<&mut Query<Meant>> {
+    match select.from.as_mut_slice() {
+        [one] => match &mut one.kind {
+            TableKind::Derived { lateral: false, query } => Some(query),
+            _ => None,
+        },
+        _ => None,
+    }
+}
+
+/// The same to look at, with its place among the table references.
+fn viewed(select: &Select<Meant>) -> Option<(&Query<Meant>, RelationId)> {
+    match select.from.as_slice() {
+        [one] => match &one.kind {
+            TableKind::Derived { lateral: false, query } => Some((query, one.relation)),
+            _ => None,
+        },
+        _ => None,
+    }
+}
+
+fn same_columns(items: &[SelectItem<Meant>], block: &Select<Meant>) -> bool {
+    block.items.len() == items.len()
+        && items.iter().zip(&block.items).all(|(outer, inner)| {
+            let column = matches!(&outer.value, SelectValue::Expr(e) if matches!(e.kind, ExprKind::Column(_)));
+            match (output_name(outer), output_name(inner)) {
+                (Some(a), Some(b)) => column && a.text.eq_ignore_ascii_case(&b.text),
+                _ => false,
+            }
+        })
+}
+
+/// The entry of a block's list with a name.
+fn entry_named<'a>(block: &'a Select<Meant>, name: &str) -> Option<&'a E> {
+    block.items.iter().find_map(|item| match &item.value {
+        SelectValue::Expr(expr) if output_name(item).is_some_and(|n| n.text.eq_ignore_ascii_case(name)) => Some(expr),
+        _ => None,
+    })
+}
+
+/// A key over a view's column as a key inside the view.
+fn inner_key(key: &SortKey<Meant>, block: &Select<Meant>) -> Option<SortKey<Meant>> {
+    let ExprKind::Column(binding) = &key.expr.kind else { return None };
+    let expr = copy_of(entry_named(block, &binding.name.last().text)?);
+    Some(SortKey { expr, direction: key.direction, nulls: key.nulls, span: Span::MADE })
+}
+
+/// The entries of the list outside in terms of the view's own; `None` if they can't be told so.
+pub(super) fn told_items(items: &[SelectItem<Meant>], outer: &Select<Meant>) -> Option<Vec<SelectItem<Meant>>> {
+    let (view, relation) = viewed(outer)?;
+    let QueryBody::Select(block) = &view.body else { return None };
+    let mut told: Vec<SelectItem<Meant>> = Vec::new();
+    for item in items {
+        let SelectValue::Expr(expr) = &item.value else { return None };
+        let (value, name) = match &expr.without_parens().kind {
+            ExprKind::Column(binding) => (told_column(binding, expr.span, block)?, Some(binding.name.last())),
+            _ => (told_expression(expr, relation, block)?, None),
+        };
+        // Condition 4.
+        let worked_out = !matches!(value.kind, ExprKind::Column(_) | ExprKind::Literal(_));
+        if worked_out && told.iter().any(|t| matches!(&t.value, SelectValue::Expr(e) if *e == value)) {
+            return None;
+        }
+        let renamed = match (&item.alias, name) {
+            (Some(alias), _) => Some(alias.clone()),
+            (None, Some(name)) if !is_called(&value, &name.text) => Some(ColumnAlias { name: again(name), form: AliasForm::As }),
+            _ => None,
+        };
+        told.push(SelectItem { value: SelectValue::Expr(value), alias: renamed, span: Span::MADE });
+    }
+    Some(told)
+}
+
+fn is_called(value: &E, name: &str) -> bool {
+    matches!(&value.kind, ExprKind::Column(b) if b.name.last().text.eq_ignore_ascii_case(name))
+}
+
+/// What a column of the view is inside it.
+fn told_column(binding: &Binding, span: Span, block: &Select<Meant>) -> Option<E> {
+    let wanted = binding.name.last();
+    if let Some(expr) = entry_named(block, &wanted.text) {
+        return Some(copy_of(expr));
+    }
+    // A column behind the view's star: only its name is known, and only one star fits.
+    let stars = block.items.iter().filter(|i| matches!(i.value, SelectValue::Star(..))).count();
+    if stars != 1 {
+        return None;
+    }
+    let name = ObjectName::single(wanted.clone());
+    Some(Expr { kind: ExprKind::Column(Binding { name, target: BindingTarget::Open, ..binding.clone() }), span })
+}
+
+/// An expression whose columns of the view keep their names inside.
+fn told_expression(expr: &E, relation: RelationId, block: &Select<Meant>) -> Option<E> {
+    let closed = !expr.any(&mut |e| {
+        matches!(e.kind, ExprKind::Subquery(_) | ExprKind::Exists(_) | ExprKind::In(_) | ExprKind::Quantified(_) | ExprKind::Collect(..))
+    });
+    let mut told = expr.clone();
+    (closed && tell_columns(&mut told, relation, block)).then_some(told)
+}
+
+fn tell_columns(expr: &mut E, relation: RelationId, block: &Select<Meant>) -> bool {
+    if let ExprKind::Column(binding) = &expr.kind {
+        match binding.target {
+            BindingTarget::Column(of) if of == relation => {}
+            BindingTarget::Column(_) | BindingTarget::Special => return true,
+            _ => return false,
+        }
+        return match told_column(binding, expr.span, block) {
+            Some(value) if is_called(&value, &binding.name.last().text) => {
+                *expr = value;
+                true
+            }
+            _ => false,
+        };
+    }
+    let mut all = true;
+    expr.exprs_mut(&mut |child| all = all && tell_columns(child, relation, block));
+    all
+}
