@@ -381,7 +381,10 @@ impl<'a> Runner<'a> {
             }
             From::Common(number) => {
                 let mut rows = self.common.borrow().get(number).map(|r| r.as_ref().clone()).unwrap_or_default();
-                self.shuffle(&mut rows);
+                // In Oracle it is an inline view by another name.
+                if self.behaviour.name() != syntax::DialectName::Oracle {
+                    self.shuffle(&mut rows);
+                }
                 Ok(rows)
             }
             From::Query(plan) => {

@@ -17,6 +17,7 @@ mod lateral_top;
 mod membership;
 mod merge_view;
 mod null_order;
+mod ordered_common;
 mod paging;
 mod qualify;
 mod row_limit;
@@ -119,6 +120,11 @@ struct Listed {
 
 /// The rewrites in their order.
 const RULES: &[Listed] = &[
+    Listed {
+        why: "an ordered common table expression under ROWNUM becomes an inline view",
+        rule: ordered_common::rewrite,
+        occasion: |f, _| f.row_number && f.derived,
+    },
     Listed { why: "ROWNUM becomes a row limit or a row number", rule: rownum::rewrite, occasion: |f, _| f.row_number },
     Listed { why: "a filter on a row number becomes an offset", rule: paging::rewrite, occasion: |f, _| f.row_number },
     Listed { why: "a row limit inside EXISTS has no effect", rule: exists::rewrite, occasion: |f, _| f.exists },

@@ -157,7 +157,7 @@ fn is_rownum(expr: &E) -> bool {
     matches!(&expr.without_parens().kind, ExprKind::Column(Binding { target: BindingTarget::RowNumber, .. }))
 }
 
-fn mentions_rownum(expr: &E) -> bool {
+pub(super) fn mentions_rownum(expr: &E) -> bool {
     expr.any(&mut is_rownum)
 }
 

@@ -31,6 +31,11 @@ pub(crate) fn for_each_query(statement: &mut Statement<Meant>, in_exprs: bool, v
     Walk { in_exprs, visit }.statement(statement);
 }
 
+/// The same for the queries of one query, those inside its expressions too.
+pub(crate) fn for_each_query_of(query: &mut Query<Meant>, visit: &mut dyn FnMut(&mut Query<Meant>)) {
+    Walk { in_exprs: true, visit: &mut |inner, _| visit(inner) }.query(query, Place::Statement);
+}
+
 struct Walk<'a> {
     in_exprs: bool,
     visit: &'a mut dyn FnMut(&mut Query<Meant>, Place),
