@@ -39,7 +39,7 @@ struct Keep<'a, 'b> {
 pub(super) fn lay_out(printed: &[Printed], job: &LayoutJob<'_>) -> LaidOut {
     let commented = job.may_hold_comment();
     let moved = if commented { moved_comments(printed, job) } else { Moved::default() };
-    let out = String::with_capacity(printed.len() * 8);
+    let out = String::with_capacity(job.source_of_statement().len() + 16);
     let mut keep = Keep { job, moved, commented, out, unchanged: 0..0, open_line: false, dedent: 0, clause_leads: Vec::new() };
     let code_end = keep.run(printed);
     LaidOut { text: keep.out, code_end }

@@ -7,6 +7,7 @@ pub(crate) mod scope;
 mod word;
 
 use std::collections::HashMap;
+use std::sync::LazyLock;
 
 use compact_str::CompactString;
 use meaning::{
@@ -18,7 +19,7 @@ use syntax::tree::{
     TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge, map_query,
     map_select, map_table, map_update,
 };
-use syntax::{Dialect, DialectName, Spelling, Symbol, decode_text};
+use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable, decode_text};
 use values::DataType;
 
 use scope::{Found, Frame, Offered, Relation, catalog_columns};
@@ -34,6 +35,8 @@ pub(crate) struct Features {
     pub(crate) order: bool,
     /// A sort key of a query that is more than a column.
     pub(crate) sort_expressions: bool,
+    /// More than one sort key in a query.
+    pub(crate) several_keys: bool,
     /// EXISTS.
     pub(crate) exists: bool,
     /// A block without tables, or over DUAL.
@@ -71,6 +74,21 @@ impl Features {
         self.windows || self.row_limit || self.row_number
     }
 }
+
+/// Names that are no columns of a table, and the dialects in which they are not.
+static PSEUDO_COLUMNS: LazyLock<WordTable<Option<(DialectSet, BindingTarget)>>> = LazyLock::new(|| {
+    let words = |dialects: &[DialectName], words: &'static str, target| {
+        let dialects = DialectSet::of(dialects);
+        words.split(' ').map(move |word| (word, Some((dialects, target))))
+    };
+    let oracle = "LEVEL CONNECT_BY_ISLEAF CONNECT_BY_ISCYCLE COLUMN_VALUE ORA_ROWSCN";
+    let rows = [DialectName::Oracle, DialectName::Sqlite, DialectName::Duckdb];
+    let all = words(&[DialectName::Oracle], "ROWNUM", BindingTarget::RowNumber)
+        .chain(words(&[DialectName::Oracle], oracle, BindingTarget::Special))
+        .chain(words(&rows, "ROWID", BindingTarget::Special))
+        .chain(words(&[DialectName::Postgres], "CTID", BindingTarget::Special));
+    WordTable::new(None, all)
+});
 
 /// Where a name stands with regard to ORDER BY.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -253,20 +271,9 @@ impl<'a> Reader<'a> {
 
     /// What a name without parentheses is, if it isn't a column.
     fn special_name(&self, name: &ObjectName) -> Option<BindingTarget> {
-        let word = name.as_single()?;
-        if word.quote != syntax::tree::Quote::None {
-            return None;
-        }
-        let is = |words: &[&str]| words.iter().any(|w| word.text.eq_ignore_ascii_case(w));
-        match self.from.name {
-            DialectName::Oracle if is(&["ROWNUM"]) => Some(BindingTarget::RowNumber),
-            DialectName::Oracle if is(&["LEVEL", "CONNECT_BY_ISLEAF", "CONNECT_BY_ISCYCLE", "COLUMN_VALUE", "ROWID", "ORA_ROWSCN"]) => {
-                Some(BindingTarget::Special)
-            }
-            DialectName::Postgres if is(&["CTID"]) => Some(BindingTarget::Special),
-            DialectName::Sqlite | DialectName::Duckdb if is(&["ROWID"]) => Some(BindingTarget::Special),
-            _ => None,
-        }
+        let word = name.as_single().filter(|w| w.quote == syntax::tree::Quote::None)?;
+        let (dialects, target) = PSEUDO_COLUMNS.find(word.text.as_bytes(), word.text.len())?;
+        dialects.has(self.from.name).then_some(target)
     }
 
     fn add_relation(&mut self, name: Option<CompactString>, columns: Option<Vec<Offered>>) -> RelationId {
@@ -476,7 +483,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
         let found = self.resolve(&name);
         // A column the catalog knows is one; of the others some are words or pseudo columns.
-        let known = found.as_ref().is_some_and(|f| f.data_type != DataType::Unknown);
+        let known = found.as_ref().is_some_and(|f| !matches!(f.data_type, DataType::Unknown));
         if !known && name.parts.len() == 1 {
             if let Some(target) = self.special_name(&name) {
                 let counts = target == BindingTarget::RowNumber;
@@ -639,6 +646,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let frame = self.finished.take().unwrap_or_default();
         self.frames.push(frame);
         let outer = self.sorting;
+        self.features.several_keys |= order_by.len() > 1;
         for key in order_by {
             let bare = matches!(key.expr.without_parens().kind, ExprKind::Column(_));
             self.sorting = if bare { Sorting::Key } else { Sorting::Within };
@@ -729,9 +737,8 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         if let TableKind::Name(name) = &mut table.kind {
             self.table_in_one_case(name);
         }
-        let alias = table.alias.clone();
-        let alias_name = alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.clone());
-        let alias_columns = alias.map(|a| a.columns).unwrap_or_default();
+        let alias_name = table.alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.clone());
+        let alias_columns = table.alias.as_ref().map(|a| a.columns.clone()).unwrap_or_default();
         let start = self.frames.last().map_or(0, |f| f.relations.len());
         self.features.value_rows |= !alias_columns.is_empty();
         if let TableKind::Derived { lateral: true, .. } = &table.kind {

@@ -30,7 +30,7 @@ mod walk;
 
 use meaning::{Facts, Meant, Note, RelationId};
 use syntax::Dialect;
-use syntax::tree::{Query, Statement};
+use syntax::tree::{Direction, Query, Statement};
 
 pub(crate) use shape::{as_number, is_correlated, number};
 pub(crate) use walk::{Place, for_each_query};
@@ -42,6 +42,8 @@ use crate::{Notes, NullOrderPolicy};
 pub(crate) struct Context<'a> {
     pub(crate) from: &'a Dialect,
     pub(crate) to: &'a Dialect,
+    /// What the source can say.
+    pub(crate) source_facts: Facts,
     /// What the target can say.
     pub(crate) facts: Facts,
     pub(crate) null_order: NullOrderPolicy,
@@ -54,10 +56,11 @@ pub(crate) struct Context<'a> {
 }
 
 impl<'a> Context<'a> {
-    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, facts: Facts, null_order: NullOrderPolicy) -> Self {
+    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, source_facts: Facts, facts: Facts, null_order: NullOrderPolicy) -> Self {
         Context {
             from,
             to,
+            source_facts,
             facts,
             null_order,
             notes: Notes::default(),
@@ -93,13 +96,21 @@ impl<'a> Context<'a> {
 
     /// What the source calls a column of VALUES.
     pub(crate) fn source_name_of_value(&self, at: usize) -> String {
-        let (word, first) = Facts::of(self.from).value_names;
+        let (word, first) = self.source_facts.value_names;
         format!("{word}{}", at + first)
     }
 
     /// Whether the target calls the columns of VALUES by other names.
     pub(crate) fn values_are_named_otherwise(&self) -> bool {
-        Facts::of(self.from).value_names != self.facts.value_names
+        self.source_facts.value_names != self.facts.value_names
+    }
+
+    /// Whether every order of NULLs means the same in the target as it stands, and no window needs an
+    /// order for the grammar's sake.
+    fn nulls_stay(&self) -> bool {
+        let alike = |direction| self.source_facts.default_nulls(direction) == self.facts.default_nulls(direction);
+        let ascending = alike(None);
+        ascending && alike(Some(Direction::Descending)) && self.facts.nulls_spoken && self.facts.row_number_without_order
     }
 
     /// Whether source and target are the same dialect, so that nothing needs rewriting.
@@ -115,7 +126,7 @@ type Rule = fn(&mut Query<Meant>, Place, &mut Context<'_>);
 struct Listed {
     why: &'static str,
     rule: Rule,
-    occasion: fn(&Features, &Facts) -> bool,
+    occasion: fn(&Features, &Context<'_>) -> bool,
 }
 
 /// The rewrites in their order.
@@ -131,44 +142,44 @@ const RULES: &[Listed] = &[
     Listed {
         why: "IN with the first row of a subquery is a comparison with that row",
         rule: membership::rewrite,
-        occasion: |f, target| f.subqueries && (f.row_limit || f.row_number) && !target.limit_in_in_subquery && !target.correlated_derived,
+        occasion: |f, cx| f.subqueries && (f.row_limit || f.row_number) && !cx.facts.limit_in_in_subquery && !cx.facts.correlated_derived,
     },
     Listed {
         why: "rows written out with VALUES become a query",
         rule: value_rows::rewrite,
-        occasion: |f, target| f.value_rows || (f.inserts_rows && !target.insert_rows),
+        occasion: |f, cx| f.value_rows || (f.inserts_rows && !cx.facts.insert_rows),
     },
     Listed { why: "APPLY and LATERAL in the target's words", rule: apply::rewrite, occasion: |f, _| f.apply },
     Listed {
         why: "APPLY and LATERAL become joins of numbered rows",
         rule: lateral_top::rewrite,
-        occasion: |f, target| f.apply && !target.lateral && !target.apply,
+        occasion: |f, cx| f.apply && !cx.facts.lateral && !cx.facts.apply,
     },
     Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f, _| f.no_tables },
     Listed {
         why: "TRUE and FALSE as conditions are written out",
         rule: truth_value::rewrite,
-        occasion: |f, target| f.truth_values && !target.boolean_values,
+        occasion: |f, cx| f.truth_values && !cx.facts.boolean_values,
     },
     Listed {
         why: "conditions as values become 1 and 0",
         rule: condition_value::rewrite,
-        occasion: |f, target| f.conditions && !target.conditions_are_values,
+        occasion: |f, cx| f.conditions && !cx.facts.conditions_are_values,
     },
     Listed {
         why: "aliases and places in GROUP BY and HAVING are written out",
         rule: group_alias::rewrite,
-        occasion: |f, target| f.groups && !(target.group_by_sees_aliases && target.having_sees_aliases && target.group_by_ordinals),
+        occasion: |f, cx| f.groups && !(cx.facts.group_by_sees_aliases && cx.facts.having_sees_aliases && cx.facts.group_by_ordinals),
     },
     Listed {
         why: "columns shown are grouped by",
         rule: bare_column::rewrite,
-        occasion: |f, target| f.groups && target.bare_columns == meaning::BareColumns::None,
+        occasion: |f, cx| f.groups && cx.facts.bare_columns == meaning::BareColumns::None,
     },
     Listed {
         why: "QUALIFY becomes a condition on a derived table",
         rule: qualify::rewrite,
-        occasion: |f, target| f.qualify && !target.qualify,
+        occasion: |f, cx| f.qualify && !cx.facts.qualify,
     },
     Listed {
         why: "names in the expressions of ORDER BY mean what they meant",
@@ -178,19 +189,23 @@ const RULES: &[Listed] = &[
     Listed {
         why: "aggregates that only sort are shown by a derived table",
         rule: hidden_key::rewrite,
-        occasion: |f, target| f.groups && f.order && target.having_hides_aggregates,
+        occasion: |f, cx| f.groups && f.order && cx.facts.having_hides_aggregates,
     },
-    Listed { why: "sort keys that say nothing are left out", rule: idle_keys::rewrite, occasion: |f, _| f.order },
+    Listed {
+        why: "sort keys that say nothing are left out",
+        rule: idle_keys::rewrite,
+        occasion: |f, _| f.sort_expressions || f.several_keys || f.row_number,
+    },
     Listed { why: "the row limit in the target's words", rule: row_limit::rewrite, occasion: |f, _| f.row_limit || f.row_number },
     Listed {
         why: "NULLs sort where they sorted in the source",
         rule: null_order::rewrite,
-        occasion: |f, _| f.order || f.row_limit || f.row_number,
+        occasion: |f, cx| (f.order || f.row_limit || f.row_number) && !cx.nulls_stay(),
     },
     Listed {
         why: "the columns of derived tables have names of their own",
         rule: derived_names::rewrite,
-        occasion: |f, _| f.may_have_derived(),
+        occasion: |f, cx| f.may_have_derived() && (cx.facts.derived_columns_named || cx.facts.derived_columns_differ),
     },
 ];
 
@@ -201,7 +216,10 @@ pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, af
     }
     let features = cx.features;
     let target = cx.facts;
-    for listed in RULES.iter().filter(|l| (l.occasion)(&features, &target)) {
+    for listed in RULES {
+        if !(listed.occasion)(&features, cx) {
+            continue;
+        }
         let in_exprs = cx.features.subqueries;
         for_each_query(statement, in_exprs, &mut |query, place| (listed.rule)(query, place, cx));
         after(listed.why, statement);

@@ -46,7 +46,7 @@
 //! 8. a count that the target doesn't take in its clause is compared with the row's number instead,
 //!    if in the source a count that is NULL or negative keeps no row or fails.
 
-use meaning::{Amount, Constant, Facts, LimitWords, Meant, Note, OddCount, Rounding, RowLimit};
+use meaning::{Amount, Constant, LimitWords, Meant, Note, OddCount, Rounding, RowLimit};
 use syntax::tree::{
     CallTail, Expr, ExprKind, Ident, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey, Span, TableKind,
     TableRef, Window,
@@ -106,7 +106,7 @@ fn keeps_every_row(limit: &RowLimit) -> bool {
 
 /// Condition 8.
 fn is_to_compare(limit: &RowLimit, cx: &Context<'_>) -> bool {
-    let source = Facts::of(cx.from);
+    let source = &cx.source_facts;
     let has_subquery = |count: &E| count.any(&mut |e| matches!(e.kind, ExprKind::Subquery(_)));
     let unsaid = |count: &E| {
         let plain = as_number(count).is_some() || matches!(count.kind, ExprKind::Parameter(_));

@@ -155,7 +155,7 @@ impl<'a> Steps<'a> {
 
     fn rewrite(&self, job: &mut Job) {
         let Stage::Meant(meant, features) = &mut job.stage else { return };
-        let mut cx = Context::new(self.from, self.to, self.target_facts, self.options.null_order);
+        let mut cx = Context::new(self.from, self.to, self.source_facts, self.target_facts, self.options.null_order);
         cx.features = *features;
         job.notes.drain(..).for_each(|n| cx.note(n));
         let span = job.span;
