@@ -104,7 +104,7 @@ fn entry_named<'a>(block: &'a Select<Meant>, name: &str) -> Option<&'a E> {
 /// A key over a view's column as a key inside the view.
 fn inner_key(key: &SortKey<Meant>, block: &Select<Meant>) -> Option<SortKey<Meant>> {
     let ExprKind::Column(binding) = &key.expr.kind else { return None };
-    let expr = copy_of(entry_named(block, &binding.name.last().text)?);
+    let expr = told_column(binding, Span::MADE, block)?;
     Some(SortKey { expr, direction: key.direction, nulls: key.nulls, span: Span::MADE })
 }
 
@@ -149,7 +149,7 @@ fn told_column(binding: &Binding, span: Span, block: &Select<Meant>) -> Option<E
     if stars != 1 {
         return None;
     }
-    let name = ObjectName::single(wanted.clone());
+    let name = ObjectName::single(if span.is_read() { wanted.clone() } else { again(wanted) });
     Some(Expr { kind: ExprKind::Column(Binding { name, target: BindingTarget::Open, ..binding.clone() }), span })
 }
 
