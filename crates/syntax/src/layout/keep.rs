@@ -30,7 +30,10 @@ struct Keep<'a, 'b> {
     unchanged: Range<usize>,
     /// A line comment was written and its line not yet ended.
     open_line: bool,
-    /// How much less a line is indented than in the source.
+    /// A query that became the statement from within: its first token, and how much further in it
+    /// stood.
+    moved_out: Option<(u32, usize)>,
+    /// How much less the current line is indented than in the source.
     dedent: usize,
     /// The blanks before the last clause of each open query.
     clause_leads: Vec<&'a str>,
@@ -40,7 +43,8 @@ pub(super) fn lay_out(printed: &[Printed], job: &LayoutJob<'_>) -> LaidOut {
     let commented = job.may_hold_comment();
     let moved = if commented { moved_comments(printed, job) } else { Moved::default() };
     let out = String::with_capacity(job.source_of_statement().len() + 16);
-    let mut keep = Keep { job, moved, commented, out, unchanged: 0..0, open_line: false, dedent: 0, clause_leads: Vec::new() };
+    let mut keep =
+        Keep { job, moved, commented, out, unchanged: 0..0, open_line: false, moved_out: None, dedent: 0, clause_leads: Vec::new() };
     let code_end = keep.run(printed);
     LaidOut { text: keep.out, code_end }
 }
@@ -109,7 +113,7 @@ impl<'a> Keep<'a, '_> {
     fn run(&mut self, printed: &[Printed]) -> usize {
         self.lead_of_statement(printed);
         // Nothing between two tokens that followed each other needs a thought.
-        let plain = !self.commented && self.dedent == 0;
+        let plain = !self.commented && self.moved_out.is_none();
         let mut before: Option<&Printed> = None;
         for token in printed {
             match before {
@@ -118,6 +122,7 @@ impl<'a> Keep<'a, '_> {
                 }
                 _ => {
                     self.write_unchanged();
+                    self.follow_move(token);
                     self.part(before, token);
                     self.out.push_str(self.job.text(token));
                 }
@@ -176,7 +181,15 @@ impl<'a> Keep<'a, '_> {
         let many_lines = self.job.source_of_statement().contains('\n');
         self.clause_leads.push(if many_lines { blank_tail(self.job.gap_before(first)) } else { "" });
         let Some(now) = printed.first().filter(|t| t.source != u32::MAX && t.source as usize != first) else { return };
-        self.dedent = self.column(now.source).saturating_sub(self.column(first as u32));
+        let deeper = self.column(now.source).saturating_sub(self.column(first as u32));
+        self.moved_out = (deeper > 0).then_some((now.source, deeper));
+    }
+
+    /// Only what stood within moves to the left; what stood around it stays.
+    fn follow_move(&mut self, token: &Printed) {
+        if let (Some((from, deeper)), true) = (self.moved_out, token.source != u32::MAX) {
+            self.dedent = if token.source >= from { deeper } else { 0 };
+        }
     }
 
     /// How many characters stand before a token in its line.

@@ -12,13 +12,13 @@
 //! 4. every entry outside is a column of the view, or an expression over columns that keep their
 //!    names; a column that is worked out inside is not worked out twice.
 
-use meaning::{Binding, BindingTarget, Meant, RelationId};
+use meaning::{Binding, BindingTarget, Meant, RelationId, RowLimit};
 use syntax::tree::{
     AliasForm, ColumnAlias, Expr, ExprKind, ObjectName, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey, Span,
     TableKind,
 };
 
-use super::shape::{again, copy_of, is_row_by_row, output_name, take_query};
+use super::shape::{again, copy_of, is_row_by_row, is_star_only, output_name, resolved_key, take_query};
 
 type E = Expr<Meant>;
 
@@ -38,6 +38,55 @@ pub(super) fn merge_view(query: &mut Query<Meant>) {
     view.order_by = keys;
     view.limit = query.limit.take();
     *query = view;
+}
+
+/// Merges the ordered view `query` selects from, with a limit on its rows: the view's order stays as
+/// it is written.
+pub(super) fn merge_ordered(query: &mut Query<Meant>, limit: &RowLimit) -> bool {
+    let QueryBody::Select(outer) = &mut query.body else { return false };
+    let plain = is_row_by_row(outer) && outer.condition.is_none() && !is_star_only(outer);
+    if !plain || query.with.is_some() || !query.order_by.is_empty() || query.limit.is_some() {
+        return false;
+    }
+    let Some((keys, items)) = merged_ordered(outer) else { return false };
+    let Some(view) = only_view(outer) else { return false };
+    let mut view = take_query(view);
+    if let QueryBody::Select(block) = &mut view.body {
+        block.items = items;
+    }
+    view.order_by = keys;
+    view.limit = Some(Box::new(limit.clone()));
+    *query = view;
+    true
+}
+
+fn merged_ordered(outer: &Select<Meant>) -> Option<(Vec<SortKey<Meant>>, Vec<SelectItem<Meant>>)> {
+    let (view, _) = viewed(outer)?;
+    let QueryBody::Select(block) = &view.body else { return None };
+    let distinct = !matches!(block.quantifier, None | Some(SelectQuantifier::All));
+    if view.limit.is_some() || view.order_by.is_empty() || distinct {
+        return None;
+    }
+    let told = |key: &SortKey<Meant>| {
+        // An alias or ordinal is one of the view's list, which goes.
+        match &key.expr.without_parens().kind {
+            ExprKind::Column(binding) if matches!(binding.target, BindingTarget::Output(_)) => {
+                let expr = told_column(binding, key.expr.span, block)?;
+                let read = expr.span.is_read();
+                Some(SortKey { expr, span: if read { key.span } else { Span::MADE }, ..key.clone() })
+            }
+            _ if is_of_list(&key.expr) => Some(SortKey { expr: resolved_key(&key.expr, &block.items)?, span: Span::MADE, ..key.clone() }),
+            _ => Some(key.clone()),
+        }
+    };
+    let keys: Option<Vec<SortKey<Meant>>> = view.order_by.iter().map(told).collect();
+    Some((keys?, told_items(&outer.items, outer)?))
+}
+
+/// A sort key that names entries of the list it stands behind.
+fn is_of_list(key: &E) -> bool {
+    matches!(key.without_parens().kind, ExprKind::Literal(_))
+        || key.any(&mut |e| matches!(&e.kind, ExprKind::Column(Binding { target: BindingTarget::Output(_), .. })))
 }
 
 /// The order and the list of the merged query; no list where the view's own stays.
@@ -101,6 +150,11 @@ fn entry_named<'a>(block: &'a Select<Meant>, name: &str) -> Option<&'a E> {
     })
 }
 
+/// The alias by which a block's list has a name.
+fn alias_of<'a>(block: &'a Select<Meant>, name: &str) -> Option<&'a ColumnAlias> {
+    block.items.iter().filter_map(|i| i.alias.as_ref()).find(|a| a.name.text.eq_ignore_ascii_case(name))
+}
+
 /// A key over a view's column as a key inside the view.
 fn inner_key(key: &SortKey<Meant>, block: &Select<Meant>) -> Option<SortKey<Meant>> {
     let ExprKind::Column(binding) = &key.expr.kind else { return None };
@@ -126,10 +180,13 @@ pub(super) fn told_items(items: &[SelectItem<Meant>], outer: &Select<Meant>) -> 
         }
         let renamed = match (&item.alias, name) {
             (Some(alias), _) => Some(alias.clone()),
-            (None, Some(name)) if !is_called(&value, &name.text) => Some(ColumnAlias { name: again(name), form: AliasForm::As }),
+            (None, Some(name)) if !is_called(&value, &name.text) => {
+                let form = alias_of(block, &name.text).map_or(AliasForm::As, |a| a.form);
+                Some(ColumnAlias { name: again(name), form })
+            }
             _ => None,
         };
-        told.push(SelectItem { value: SelectValue::Expr(value), alias: renamed, span: Span::MADE });
+        told.push(SelectItem { value: SelectValue::Expr(value), alias: renamed, span: item.span });
     }
     Some(told)
 }
@@ -142,7 +199,18 @@ fn is_called(value: &E, name: &str) -> bool {
 fn told_column(binding: &Binding, span: Span, block: &Select<Meant>) -> Option<E> {
     let wanted = binding.name.last();
     if let Some(expr) = entry_named(block, &wanted.text) {
-        return Some(copy_of(expr));
+        return Some(match &expr.kind {
+            // The name stays the one that stands outside.
+            ExprKind::Column(inner) if span.is_read() && is_called(expr, &wanted.text) => {
+                let mut name = inner.name.clone();
+                name.parts.iter_mut().for_each(|p| *p = again(p));
+                if let Some(last) = name.parts.last_mut() {
+                    *last = wanted.clone();
+                }
+                Expr { kind: ExprKind::Column(Binding { name, ..inner.clone() }), span }
+            }
+            _ => copy_of(expr),
+        });
     }
     // A column behind the view's star: only its name is known, and only one star fits.
     let stars = block.items.iter().filter(|i| matches!(i.value, SelectValue::Star(..))).count();

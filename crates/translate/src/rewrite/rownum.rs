@@ -37,7 +37,7 @@ use syntax::tree::{
     Binary, Expr, ExprKind, Ident, ObjectName, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, TableKind,
 };
 
-use super::merge_view::{merge_view, only_view};
+use super::merge_view::{merge_ordered, merge_view, only_view};
 use super::shape::plain_key;
 use super::shape::{
     again, all_of, as_number, conjuncts, copy_of, derived, expand_stars_of, is_correlated, is_grouped, is_row_by_row, is_star_only,
@@ -428,6 +428,9 @@ fn replace_rownum(expr: &mut E, order: Option<&[SortKey<Meant>]>, first: &mut Op
 
 fn limit_rows(query: &mut Query<Meant>, count: E, span: Span, alone: bool, order: Option<Vec<SortKey<Meant>>>, cx: &mut Context<'_>) {
     let limit = limit_of(count, span);
+    if alone && merge_ordered(query, &limit) {
+        return;
+    }
     let QueryBody::Select(select) = &mut query.body else { return };
     let row_by_row = is_row_by_row_but_numbers(select) && query.order_by.is_empty() && query.limit.is_none();
     match (&order, alone) {
