@@ -25,6 +25,10 @@ pub(crate) fn compute(operator: Arithmetic, a: &Value, b: &Value, behaviour: &Be
         return Ok(Value::Null);
     }
     let (a, b) = (number(a, behaviour)?, number(b, behaviour)?);
+    // Observed on DuckDB 1.3 and 2.0: 7.5 // 2 is 3.75, only whole numbers are cut.
+    let whole = matches!((&a, &b), (Value::Integer(_), Value::Integer(_)));
+    let keeps = operator == Arithmetic::DivideWhole && behaviour.name() == DialectName::Duckdb && !whole;
+    let operator = if keeps { Arithmetic::Divide } else { operator };
     if let (Value::Float(_), _) | (_, Value::Float(_)) = (&a, &b) {
         return floats(operator, &a, &b, behaviour);
     }

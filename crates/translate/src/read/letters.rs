@@ -16,7 +16,7 @@ impl Reader<'_> {
         }
         let declared = self.frames.iter().rev().find_map(|f| f.relation(&name.parts[at].text)).and_then(|r| r.name.clone());
         if let Some(declared) = declared {
-            name.parts[at].text = declared;
+            name.parts[at] = Ident { text: declared, quote: Quote::None, token: name.parts[at].token };
         }
     }
 
@@ -32,12 +32,17 @@ impl Reader<'_> {
             None => self.catalog.schema.table(text).map(|t| t.name.as_str()),
         };
         if let (Some(declared), Some(last)) = (declared, name.parts.last_mut()) {
-            last.text = declared.into();
+            *last = Ident { text: declared.into(), quote: Quote::None, token: last.token };
         }
     }
 
     /// The source takes the name in any case, and the target wants it in one.
     fn is_any_case(&self, ident: &Ident) -> bool {
-        self.one_case && (ident.quote == Quote::None || self.spelling.folding == Folding::CaseInsensitive)
+        let quoted_alike = match self.spelling.folding {
+            Folding::Upper => !ident.text.contains(char::is_lowercase),
+            Folding::Lower => !ident.text.contains(char::is_uppercase),
+            Folding::CaseInsensitive => true,
+        };
+        self.one_case && (ident.quote == Quote::None || quoted_alike)
     }
 }

@@ -60,7 +60,14 @@ impl Reader<'_> {
             return ExprKind::Logic(LogicOperator::And, vec![left, right]);
         }
         let sign = match operator {
-            Operator::Symbol(Symbol::Slash) => Sign::Phrase(self.division(&left, &right, span), Some(operator)),
+            Operator::Symbol(Symbol::Slash) => {
+                let drops = matches!(self.from.name, DialectName::Postgres | DialectName::Tsql | DialectName::Sqlite);
+                Sign::Phrase(self.division(&left, &right, drops, span), Some(operator))
+            }
+            // Observed on DuckDB 1.3 and 2.0: it cuts the quotient of whole numbers, no other.
+            Operator::Symbol(Symbol::SlashSlash) if self.from.name == DialectName::Duckdb => {
+                Sign::Phrase(self.division(&left, &right, true, span), Some(operator))
+            }
             Operator::Symbol(Symbol::Plus | Symbol::Minus) => self.plus_or_minus(operator, &left, &right, span),
             _ => match hear_operator(self.from.name, operator) {
                 Some(id) => Sign::Phrase(id, Some(operator)),
@@ -71,9 +78,8 @@ impl Reader<'_> {
         ExprKind::Binary(Box::new(Binary { operator: sign, left, right }))
     }
 
-    /// `/` keeps the fraction or drops it, as the types say.
-    fn division(&mut self, left: &Expr<Meant>, right: &Expr<Meant>, span: Span) -> meaning::PhraseId {
-        let drops = matches!(self.from.name, DialectName::Postgres | DialectName::Tsql | DialectName::Sqlite);
+    /// A division that keeps the fraction, or drops it if both sides are whole numbers.
+    fn division(&mut self, left: &Expr<Meant>, right: &Expr<Meant>, drops: bool, span: Span) -> meaning::PhraseId {
         let (a, b) = (infer(left).data_type, infer(right).data_type);
         let fraction = |t: &DataType| matches!(t, DataType::Decimal(_) | DataType::Float(_));
         if fraction(&a) || fraction(&b) {
