@@ -398,7 +398,13 @@ impl<'a> Runner<'a> {
             From::Join { left, right, kind, condition, lateral, left_width, right_width } => {
                 let left = self.from(left, outer)?;
                 let fixed = if *lateral { None } else { Some(self.from(right, outer)?) };
-                self.joined(&left, right, fixed.as_deref(), *kind, condition.as_ref(), (*left_width, *right_width), outer)
+                let mut rows =
+                    self.joined(&left, right, fixed.as_deref(), *kind, condition.as_ref(), (*left_width, *right_width), outer)?;
+                // Whatever order its sides had, a join has none.
+                if self.behaviour.name() == syntax::DialectName::Oracle {
+                    self.shuffle(&mut rows);
+                }
+                Ok(rows)
             }
         }
     }

@@ -36,6 +36,9 @@ const KEPT: &[(&str, &str, &str, &str)] = &[
     ("oracle", "oracle", "select  *\nfrom( select name from loads )where rownum<=3 -- odd", "select  *\nfrom( select name from loads )where rownum<=3 -- odd"),
     ("tsql", "tsql", "SELECT TOP 3 name  FROM loads ;;\n\nGO\n", "SELECT TOP 3 name  FROM loads ;;\n\nGO\n"),
     ("postgres", "mysql", "SELECT frobnicate FROM FROM t; -- broken\nSELECT 1 AS one;", "-- not read (statement.unreadable): expected a table, a query in parentheses or a table function, found 'FROM'\n-- SELECT frobnicate FROM FROM t -- broken\nSELECT 1 AS one;"),
+    ("oracle", "postgres", "SELECT v.name AS \"Vessel\",   -- its name\n       UPPER(v.kind)\n  FROM (\n        SELECT id, name, kind   /* all of it */\n          FROM vessels\n         ORDER BY tons_max DESC, -- heaviest\n                  id\n       ) v\n WHERE ROWNUM <= 3", "SELECT /* all of it */ name AS \"Vessel\",   -- its name\n       UPPER(kind)\n  FROM vessels\n ORDER BY tons_max DESC, -- heaviest\n          id\n LIMIT 3"),
+    ("oracle", "postgres", "SELECT name\n  FROM (\n        SELECT id, name\n          FROM vessels\n         ORDER BY tons_max DESC,\n                  id\n       ) v\n WHERE ROWNUM <= 3 -- three", "SELECT name\n  FROM vessels\n ORDER BY tons_max DESC,\n          id\n LIMIT 3 -- three"),
+    ("oracle", "mysql", "select name from (select name from vessels order by id) where rownum < 4 -- on one line", "select name from vessels order by case when id is null then 1 else 0 end, id limit 3 -- on one line"),
 ];
 
 /// The same with `tidy`.

@@ -9,8 +9,9 @@
 //! 1. rows go through the query one by one, and nothing but its order and limit acts on them;
 //! 2. the view is a block without a limit, and an order of its own has no say any more;
 //! 3. its DISTINCT, if there is one, sees the same columns afterwards: the list stays as it is;
-//! 4. every entry outside is a column of the view, or an expression over columns that keep their
-//!    names; a column that is worked out inside is not worked out twice.
+//! 4. every entry outside is a column of the view, or an expression over columns that are columns
+//!    inside; one that is worked out inside is not worked out twice, and none without an alias loses
+//!    the words it is called by.
 
 use meaning::{Binding, BindingTarget, Meant, RelationId, RowLimit};
 use syntax::tree::{
@@ -171,7 +172,7 @@ pub(super) fn told_items(items: &[SelectItem<Meant>], outer: &Select<Meant>) -> 
         let SelectValue::Expr(expr) = &item.value else { return None };
         let (value, name) = match &expr.without_parens().kind {
             ExprKind::Column(binding) => (told_column(binding, expr.span, block)?, Some(binding.name.last())),
-            _ => (told_expression(expr, relation, block)?, None),
+            _ => (told_expression(expr, relation, block, item.alias.is_some())?, None),
         };
         // Condition 4.
         let worked_out = !matches!(value.kind, ExprKind::Column(_) | ExprKind::Literal(_));
@@ -221,16 +222,17 @@ fn told_column(binding: &Binding, span: Span, block: &Select<Meant>) -> Option<E
     Some(Expr { kind: ExprKind::Column(Binding { name, target: BindingTarget::Open, ..binding.clone() }), span })
 }
 
-/// An expression whose columns of the view keep their names inside.
-fn told_expression(expr: &E, relation: RelationId, block: &Select<Meant>) -> Option<E> {
+/// An expression whose columns of the view are columns inside; without a name of its own it is called
+/// by its words, so they must keep theirs.
+fn told_expression(expr: &E, relation: RelationId, block: &Select<Meant>, named: bool) -> Option<E> {
     let closed = !expr.any(&mut |e| {
         matches!(e.kind, ExprKind::Subquery(_) | ExprKind::Exists(_) | ExprKind::In(_) | ExprKind::Quantified(_) | ExprKind::Collect(..))
     });
     let mut told = expr.clone();
-    (closed && tell_columns(&mut told, relation, block)).then_some(told)
+    (closed && tell_columns(&mut told, relation, block, named)).then_some(told)
 }
 
-fn tell_columns(expr: &mut E, relation: RelationId, block: &Select<Meant>) -> bool {
+fn tell_columns(expr: &mut E, relation: RelationId, block: &Select<Meant>, named: bool) -> bool {
     if let ExprKind::Column(binding) = &expr.kind {
         match binding.target {
             BindingTarget::Column(of) if of == relation => {}
@@ -238,7 +240,7 @@ fn tell_columns(expr: &mut E, relation: RelationId, block: &Select<Meant>) -> bo
             _ => return false,
         }
         return match told_column(binding, expr.span, block) {
-            Some(value) if is_called(&value, &binding.name.last().text) => {
+            Some(value) if is_called(&value, &binding.name.last().text) || (named && matches!(value.kind, ExprKind::Column(_))) => {
                 *expr = value;
                 true
             }
@@ -246,6 +248,6 @@ fn tell_columns(expr: &mut E, relation: RelationId, block: &Select<Meant>) -> bo
         };
     }
     let mut all = true;
-    expr.exprs_mut(&mut |child| all = all && tell_columns(child, relation, block));
+    expr.exprs_mut(&mut |child| all = all && tell_columns(child, relation, block, named));
     all
 }

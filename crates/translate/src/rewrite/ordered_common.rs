@@ -10,12 +10,14 @@
 //! The expression becomes an inline view there, and the rule for these does the rest. Right when
 //! 1. no other WITH gives its name to another; if it is used elsewhere too, it stays for the others;
 //! 2. the block that uses it uses nothing else, and ROWNUM;
-//! 3. it has no column list, which a view can't have.
+//! 3. if it has a column list, which a view can't have, its own list is as long and without stars:
+//!    the names become aliases there.
 
 use meaning::Meant;
-use syntax::tree::{CommonTable, Query, QueryBody, Select, TableAlias, TableKind, TableRef};
+use syntax::tree::{AliasForm, ColumnAlias, CommonTable, Ident, Query, QueryBody, Select, SelectValue, TableAlias, TableKind, TableRef};
 
 use super::rownum::mentions_rownum;
+use super::shape::again;
 use super::walk::for_each_query_of;
 use super::{Context, Place};
 
@@ -27,9 +29,10 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
         let table = &before[at];
         let mut places: Vec<&mut Query<Meant>> = after.iter_mut().map(|t| &mut t.query).chain([&mut *query]).collect();
         let ordered = !table.query.order_by.is_empty();
-        let uses = if ordered && table.columns.is_empty() { uses(&table.name.text, &mut places) } else { None };
-        match uses {
-            Some(uses) if uses > 0 && put(table, &mut places, cx) == uses => {
+        let view = if ordered { as_view(table) } else { None };
+        let uses = uses(&table.name.text, &mut places).filter(|uses| *uses > 0);
+        match (view, uses) {
+            (Some(view), Some(uses)) if put(&view, &table.name, &mut places, cx) == uses => {
                 with.tables.remove(at);
             }
             _ => at += 1,
@@ -38,6 +41,20 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     if !with.tables.is_empty() {
         query.with = Some(with);
     }
+}
+
+/// The expression as an inline view (condition 3).
+fn as_view(table: &CommonTable<Meant>) -> Option<Query<Meant>> {
+    let mut view = table.query.clone();
+    if table.columns.is_empty() {
+        return Some(view);
+    }
+    let QueryBody::Select(block) = &mut view.body else { return None };
+    let plain = block.items.len() == table.columns.len() && block.items.iter().all(|i| matches!(i.value, SelectValue::Expr(_)));
+    for (item, name) in block.items.iter_mut().zip(&table.columns) {
+        item.alias = Some(ColumnAlias { name: again(name), form: AliasForm::As });
+    }
+    plain.then_some(view)
 }
 
 /// How often a name is used as a table; none if it has a second meaning (condition 1).
@@ -64,18 +81,18 @@ fn uses_in(table: &TableRef<Meant>, name: &str) -> usize {
 }
 
 /// Puts the expression where it is used and condition 2 holds; tells how often.
-fn put(table: &CommonTable<Meant>, places: &mut [&mut Query<Meant>], cx: &Context<'_>) -> usize {
+fn put(view: &Query<Meant>, name: &Ident, places: &mut [&mut Query<Meant>], cx: &Context<'_>) -> usize {
     let mut done = 0;
     for place in places {
         for_each_query_of(place, &mut |inner| {
             if let QueryBody::Select(block) = &mut inner.body
-                && numbers_rows_of(block, &table.name.text)
+                && numbers_rows_of(block, &name.text)
                 && let Some(reference) = block.from.first_mut()
             {
-                reference.kind = TableKind::Derived { lateral: false, query: Box::new(table.query.clone()) };
+                reference.kind = TableKind::Derived { lateral: false, query: Box::new(view.clone()) };
                 reference.alias.get_or_insert_with(|| TableAlias {
                     as_word: cx.facts.table_alias_as,
-                    name: Some(super::shape::again(&table.name)),
+                    name: Some(again(name)),
                     columns: Vec::new(),
                     typed_columns: None,
                 });
