@@ -130,6 +130,10 @@ const CASES: &[(&str, &str, &str, &str)] = &[
     ("mysql", "mariadb", "SELECT v.name FROM vessels v ORDER BY v.id LIMIT 2", "SELECT v.name FROM vessels v ORDER BY v.id LIMIT 2"),
     ("oracle", "postgres", "SELECT V.name FROM vessels v ORDER BY V.id FETCH FIRST 2 ROWS ONLY", "SELECT V.name FROM vessels v ORDER BY V.id LIMIT 2"),
     ("duckdb", "postgres", "SELECT id // 2 AS half FROM vessels ORDER BY id LIMIT 3", "SELECT id / 2 AS half FROM vessels ORDER BY id LIMIT 3"),
+    ("tsql", "mariadb", "SELECT v.name FROM vessels v WHERE v.id IN (SELECT TOP 3 vessel_id FROM crossings GROUP BY vessel_id ORDER BY COUNT(*) DESC, vessel_id)", "SELECT v.name FROM vessels v WHERE v.id IN (SELECT * FROM (SELECT keyed.vessel_id FROM (SELECT vessel_id, COUNT(*) AS sort_key, vessel_id AS sort_key_2 FROM crossings GROUP BY vessel_id) AS keyed ORDER BY keyed.sort_key DESC, keyed.sort_key_2 LIMIT 3) AS limited)"),
+    ("oracle", "mariadb", "SELECT v.name FROM vessels v JOIN (SELECT vessel_id, COUNT(*) AS n FROM crossings GROUP BY vessel_id ORDER BY n DESC, vessel_id FETCH FIRST 3 ROWS ONLY) t ON t.vessel_id = v.id", "SELECT v.name FROM vessels v JOIN (SELECT keyed.vessel_id, keyed.n FROM (SELECT vessel_id, COUNT(*) AS n, COUNT(*) AS sort_key, vessel_id AS sort_key_2 FROM crossings GROUP BY vessel_id) AS keyed ORDER BY keyed.sort_key DESC, CASE WHEN keyed.sort_key_2 IS NULL THEN 1 ELSE 0 END, keyed.sort_key_2 LIMIT 3) t ON t.vessel_id = v.id"),
+    ("postgres", "mariadb", "WITH t AS (SELECT vessel_id FROM crossings GROUP BY vessel_id ORDER BY vessel_id NULLS FIRST LIMIT 3) SELECT v.name FROM vessels v JOIN t ON t.vessel_id = v.id", "WITH t AS (SELECT keyed.vessel_id FROM (SELECT vessel_id, vessel_id AS sort_key FROM crossings GROUP BY vessel_id) AS keyed ORDER BY keyed.sort_key LIMIT 3) SELECT v.name FROM vessels v JOIN t ON t.vessel_id = v.id"),
+    ("mysql", "mariadb", "SELECT vessel_id FROM crossings GROUP BY vessel_id ORDER BY COUNT(*), vessel_id LIMIT 3", "SELECT vessel_id FROM crossings GROUP BY vessel_id ORDER BY COUNT(*), vessel_id LIMIT 3"),
 ];
 
 /// What speaks against a translation on made data; changes of data have no result to compare.

@@ -158,6 +158,8 @@ pub struct Facts {
     pub union_says_distinct: bool,
     /// Names of tables, and their aliases, that differ in case are different.
     pub table_names_tell_case: bool,
+    /// A limit over groups in a derived table is lost when that is joined by what it groups by.
+    pub loses_limit_over_groups: bool,
     /// Behind HAVING an aggregate that isn't shown can't be sorted by.
     pub having_hides_aggregates: bool,
 }
@@ -272,6 +274,8 @@ impl Facts {
             // MySQL: Identifier Case Sensitivity, on every system but Windows and macOS; observed on MariaDB
             // 10.11. BigQuery: Lexical structure, Case sensitivity.
             table_names_tell_case: among(&[Mysql, Mariadb, Bigquery]),
+            // Observed on MariaDB 10.11.14, optimizer_switch split_materialized, on by default.
+            loses_limit_over_groups: name == Mariadb,
             // Observed on Spark 4.0: UNRESOLVED_COLUMN.
             having_hides_aggregates: name == Spark,
         }

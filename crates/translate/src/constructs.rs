@@ -236,7 +236,11 @@ impl Finder<'_> {
                     JoinCondition::None => {}
                 }
                 self.table(&join.left);
-                self.table(&join.right);
+                match &join.right.kind {
+                    // What APPLY sees has been told of.
+                    TableKind::Derived { query, .. } if join.kind.is_apply() => self.query(query),
+                    _ => self.table(&join.right),
+                }
             }
             TableKind::Pivot(_) => self.found(Construct::Pivot, table.span),
             TableKind::Unpivot(_) => self.found(Construct::Unpivot, table.span),

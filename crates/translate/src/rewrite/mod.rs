@@ -11,6 +11,7 @@ mod derived_names;
 mod dual;
 mod exists;
 mod group_alias;
+mod grouped_limit;
 mod hidden_key;
 mod idle_keys;
 mod lateral_top;
@@ -190,6 +191,11 @@ const RULES: &[Listed] = &[
         why: "aggregates that only sort are shown by a derived table",
         rule: hidden_key::rewrite,
         occasion: |f, cx| f.groups && f.order && cx.facts.having_hides_aggregates,
+    },
+    Listed {
+        why: "groups get a derived table of their own below the limit",
+        rule: grouped_limit::rewrite,
+        occasion: |f, cx| f.groups && (f.row_limit || f.row_number) && cx.facts.loses_limit_over_groups,
     },
     Listed {
         why: "sort keys that say nothing are left out",
