@@ -38,6 +38,13 @@ pub(super) fn merge_view(query: &mut Query<Meant>) {
     }
     view.order_by = keys;
     view.limit = query.limit.take();
+    put_in_place(view, query);
+}
+
+/// The view takes the place of the query, and what stood behind that.
+fn put_in_place(mut view: Query<Meant>, query: &mut Query<Meant>) {
+    view.locking = view.locking.or(query.locking);
+    view.options = view.options.or(query.options);
     *query = view;
 }
 
@@ -57,7 +64,7 @@ pub(super) fn merge_ordered(query: &mut Query<Meant>, limit: &RowLimit) -> bool 
     }
     view.order_by = keys;
     view.limit = Some(Box::new(limit.clone()));
-    *query = view;
+    put_in_place(view, query);
     true
 }
 
