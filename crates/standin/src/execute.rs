@@ -370,6 +370,11 @@ impl<'a> Runner<'a> {
 
     // --- FROM ----------------------------------------------------------------------------------
 
+    /// In Oracle the block decides: one that uses ROWNUM keeps the order of its view.
+    fn keeps_order_of_views(&self) -> bool {
+        self.behaviour.name() == syntax::DialectName::Oracle
+    }
+
     fn from(&self, from: &From, outer: Outer<'_>) -> Result<Vec<Row>, Failure> {
         match from {
             From::Nothing => Ok(vec![Vec::new()]),
@@ -381,16 +386,15 @@ impl<'a> Runner<'a> {
             }
             From::Common(number) => {
                 let mut rows = self.common.borrow().get(number).map(|r| r.as_ref().clone()).unwrap_or_default();
-                // In Oracle it is an inline view by another name.
-                if self.behaviour.name() != syntax::DialectName::Oracle {
+                // An inline view by another name.
+                if !self.keeps_order_of_views() {
                     self.shuffle(&mut rows);
                 }
                 Ok(rows)
             }
             From::Query(plan) => {
                 let mut rows = self.query(plan, outer)?;
-                // In Oracle the block decides: one that uses ROWNUM keeps the order of its view.
-                if self.behaviour.name() != syntax::DialectName::Oracle {
+                if !self.keeps_order_of_views() {
                     self.shuffle(&mut rows);
                 }
                 Ok(rows)
@@ -401,7 +405,7 @@ impl<'a> Runner<'a> {
                 let mut rows =
                     self.joined(&left, right, fixed.as_deref(), *kind, condition.as_ref(), (*left_width, *right_width), outer)?;
                 // Whatever order its sides had, a join has none.
-                if self.behaviour.name() == syntax::DialectName::Oracle {
+                if self.keeps_order_of_views() {
                     self.shuffle(&mut rows);
                 }
                 Ok(rows)

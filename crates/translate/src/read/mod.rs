@@ -1,6 +1,7 @@
 //! From a tree as spelled to a tree as meant: names are bound, words become phrases, row limits
 //! become one thing whatever clause they stood in.
 
+mod features;
 mod letters;
 mod limit;
 pub(crate) mod scope;
@@ -22,58 +23,8 @@ use syntax::tree::{
 use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable, decode_text};
 use values::DataType;
 
+pub(crate) use features::Features;
 use scope::{Found, Frame, Offered, Relation, catalog_columns};
-
-/// What a statement has that some rewrite looks for: a rewrite without its occasion isn't run.
-#[derive(Debug, Clone, Copy, Default)]
-pub(crate) struct Features {
-    /// ROWNUM.
-    pub(crate) row_number: bool,
-    /// Any row limit.
-    pub(crate) row_limit: bool,
-    /// ORDER BY, in a query or a window, or a window that may need one.
-    pub(crate) order: bool,
-    /// A sort key of a query that is more than a column.
-    pub(crate) sort_expressions: bool,
-    /// More than one sort key in a query.
-    pub(crate) several_keys: bool,
-    /// EXISTS.
-    pub(crate) exists: bool,
-    /// A block without tables, or over DUAL.
-    pub(crate) no_tables: bool,
-    /// APPLY or LATERAL.
-    pub(crate) apply: bool,
-    /// A query inside an expression.
-    pub(crate) subqueries: bool,
-    /// QUALIFY.
-    pub(crate) qualify: bool,
-    /// TRUE or FALSE.
-    pub(crate) truth_values: bool,
-    /// A comparison or another condition.
-    pub(crate) conditions: bool,
-    /// GROUP BY or HAVING.
-    pub(crate) groups: bool,
-    /// Several rows to insert at once.
-    pub(crate) inserts_rows: bool,
-    /// A derived table or common table expression.
-    pub(crate) derived: bool,
-    /// Rows written out as a query, or a table alias with a column list.
-    pub(crate) value_rows: bool,
-    /// A window behind a call.
-    pub(crate) windows: bool,
-}
-
-impl Features {
-    /// A derived table, or what may become one.
-    pub(crate) fn may_have_derived(self) -> bool {
-        self.derived || self.row_limit || self.row_number || self.qualify
-    }
-
-    /// A window, or a limit or row number that may become one.
-    pub(crate) fn may_have_windows(self) -> bool {
-        self.windows || self.row_limit || self.row_number
-    }
-}
 
 /// Names that are no columns of a table, and the dialects in which they are not.
 static PSEUDO_COLUMNS: LazyLock<WordTable<Option<(DialectSet, BindingTarget)>>> = LazyLock::new(|| {

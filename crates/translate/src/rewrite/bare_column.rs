@@ -12,7 +12,7 @@
 //!    columns grouped by determine it; elsewhere that is an assumption, and noted;
 //! 2. every key is a plain one: in ROLLUP a further key would make further rows.
 
-use meaning::{BareColumns, Binding, BindingTarget, Facts, Function, Meant, Note, PhraseKind, RelationId};
+use meaning::{BareColumns, Binding, BindingTarget, Function, Meant, Note, PhraseKind, RelationId};
 use syntax::tree::{Expr, ExprKind, GroupItem, Query, QueryBody, SelectItem, SelectValue, TableKind, TableRef};
 
 use super::group_alias::entry_named;
@@ -57,7 +57,7 @@ fn value_of(item: &SelectItem<Meant>) -> Option<&E> {
 
 /// Condition 1.
 fn note(column: &E, cx: &mut Context<'_>) {
-    if Facts::of(cx.from).bare_columns != BareColumns::Any {
+    if cx.source_facts.bare_columns != BareColumns::Any {
         return;
     }
     let message = "a column is shown that the rows are not grouped by: the source shows the value of some row, the target groups by it too";

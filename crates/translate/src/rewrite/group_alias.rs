@@ -19,7 +19,7 @@
 //!    where a dialect sees both (MySQL, GROUP BY Modifiers and Aliases);
 //! 2. what the alias stands for is no constant, which would be an ordinal or nothing in GROUP BY.
 
-use meaning::{BindingTarget, Facts, Meant};
+use meaning::{BindingTarget, Meant};
 use syntax::tree::{Expr, ExprKind, GroupItem, Query, QueryBody, SelectItem, SelectValue};
 use values::DataType;
 
@@ -30,7 +30,7 @@ type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     let QueryBody::Select(select) = &mut query.body else { return };
-    if !cx.facts.group_by_ordinals && Facts::of(cx.from).group_by_ordinals {
+    if !cx.facts.group_by_ordinals && cx.source_facts.group_by_ordinals {
         for item in select.group_by.iter_mut().flat_map(|g| &mut g.items) {
             if let GroupItem::Expr(expr) = item
                 && matches!(expr.kind, ExprKind::Literal(_))

@@ -29,10 +29,9 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
         let table = &before[at];
         let mut places: Vec<&mut Query<Meant>> = after.iter_mut().map(|t| &mut t.query).chain([&mut *query]).collect();
         let ordered = !table.query.order_by.is_empty();
-        let view = if ordered { as_view(table) } else { None };
-        let uses = uses(&table.name.text, &mut places).filter(|uses| *uses > 0);
-        match (view, uses) {
-            (Some(view), Some(uses)) if put(&view, &table.name, &mut places, cx) == uses => {
+        let uses = if ordered { uses(&table.name.text, &mut places).filter(|uses| *uses > 0) } else { None };
+        match (uses, uses.and_then(|_| as_view(table))) {
+            (Some(uses), Some(view)) if put(&view, &table.name, &mut places, cx) == uses => {
                 with.tables.remove(at);
             }
             _ => at += 1,

@@ -19,7 +19,7 @@
 //!    finds the entry by the same rule;
 //! 3. a name that means a column, where the target would find an alias first, gets its table's name.
 
-use meaning::{BindingTarget, Facts, Meant, SortNames};
+use meaning::{BindingTarget, Meant, SortNames};
 use syntax::tree::{Expr, ExprKind, Ident, Query, QueryBody, SelectItem, TableKind, TableRef};
 
 use super::shape::{again, table_name, write_out_entries};
@@ -29,7 +29,7 @@ type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     let QueryBody::Select(block) = &query.body else { return };
-    let source = Facts::of(cx.from).sort_names;
+    let source = cx.source_facts.sort_names;
     let finds_it = cx.facts.sort_names == SortNames::AliasesFirst || cx.facts.sort_names == source;
     for key in &mut query.order_by {
         // Condition 1.

@@ -1,5 +1,7 @@
 //! The steps of a translation, each taken by several statements before the next.
 
+use std::borrow::Cow;
+
 use meaning::{Catalog, Facts, Fidelity, Meant, Note};
 use syntax::tree::{Span, Spelled, Statement, StatementKind};
 use syntax::{
@@ -108,16 +110,9 @@ impl<'a> Steps<'a> {
             job.stage = Stage::Spelled(tree);
             return job;
         }
-        match &tree.kind {
-            StatementKind::Directive | StatementKind::Declare(_) | StatementKind::SetVariable(..) | StatementKind::Use(_) => {
-                self.carry(&mut job);
-                return job;
-            }
-            StatementKind::Other(words) if is_session_setting(words) => {
-                self.carry(&mut job);
-                return job;
-            }
-            _ => {}
+        if is_carried(&tree.kind) {
+            self.carry(&mut job);
+            return job;
         }
         let what = kind_words(&tree.kind);
         match self.reader.statement(tree) {
@@ -265,6 +260,15 @@ fn limits_session(text: &str) -> bool {
     matches!(words.as_slice(), [set, row_count, n] if set.eq_ignore_ascii_case("SET") && row_count.eq_ignore_ascii_case("ROWCOUNT") && *n != "0")
 }
 
+/// Lines for the client and what sets the session up: kept as comments.
+fn is_carried(kind: &StatementKind<Spelled>) -> bool {
+    match kind {
+        StatementKind::Directive | StatementKind::Declare(_) | StatementKind::SetVariable(..) | StatementKind::Use(_) => true,
+        StatementKind::Other(words) => is_session_setting(words),
+        _ => false,
+    }
+}
+
 fn is_session_setting(words: &str) -> bool {
     let first = words.split(' ').next().unwrap_or("");
     matches!(first, "SET" | "ALTER" if words.starts_with("SET ") || words.starts_with("ALTER SESSION"))
@@ -283,13 +287,13 @@ fn class_of(kind: &StatementKind<Spelled>) -> StatementClass {
     }
 }
 
-fn kind_words(kind: &StatementKind<Spelled>) -> String {
+fn kind_words(kind: &StatementKind<Spelled>) -> Cow<'static, str> {
     match kind {
-        StatementKind::CreateTable(_) => "CREATE TABLE".to_string(),
-        StatementKind::CreateView(_) => "CREATE VIEW".to_string(),
-        StatementKind::CreateType(_) => "CREATE TYPE".to_string(),
-        StatementKind::CreateFunction(_) => "CREATE FUNCTION".to_string(),
-        StatementKind::Other(words) => words.to_string(),
-        _ => "this statement".to_string(),
+        StatementKind::CreateTable(_) => "CREATE TABLE".into(),
+        StatementKind::CreateView(_) => "CREATE VIEW".into(),
+        StatementKind::CreateType(_) => "CREATE TYPE".into(),
+        StatementKind::CreateFunction(_) => "CREATE FUNCTION".into(),
+        StatementKind::Other(words) => words.to_string().into(),
+        _ => "this statement".into(),
     }
 }

@@ -1,0 +1,52 @@
+//! What a statement has, noticed while it is read.
+
+/// What a statement has that some rewrite looks for: a rewrite without its occasion isn't run.
+#[derive(Debug, Clone, Copy, Default)]
+pub(crate) struct Features {
+    /// ROWNUM.
+    pub(crate) row_number: bool,
+    /// Any row limit.
+    pub(crate) row_limit: bool,
+    /// ORDER BY, in a query or a window, or a window that may need one.
+    pub(crate) order: bool,
+    /// A sort key of a query that is more than a column.
+    pub(crate) sort_expressions: bool,
+    /// More than one sort key in a query.
+    pub(crate) several_keys: bool,
+    /// EXISTS.
+    pub(crate) exists: bool,
+    /// A block without tables, or over DUAL.
+    pub(crate) no_tables: bool,
+    /// APPLY or LATERAL.
+    pub(crate) apply: bool,
+    /// A query inside an expression.
+    pub(crate) subqueries: bool,
+    /// QUALIFY.
+    pub(crate) qualify: bool,
+    /// TRUE or FALSE.
+    pub(crate) truth_values: bool,
+    /// A comparison or another condition.
+    pub(crate) conditions: bool,
+    /// GROUP BY or HAVING.
+    pub(crate) groups: bool,
+    /// Several rows to insert at once.
+    pub(crate) inserts_rows: bool,
+    /// A derived table or common table expression.
+    pub(crate) derived: bool,
+    /// Rows written out as a query, or a table alias with a column list.
+    pub(crate) value_rows: bool,
+    /// A window behind a call.
+    pub(crate) windows: bool,
+}
+
+impl Features {
+    /// A derived table, or what may become one.
+    pub(crate) fn may_have_derived(self) -> bool {
+        self.derived || self.row_limit || self.row_number || self.qualify
+    }
+
+    /// A window, or a limit or row number that may become one.
+    pub(crate) fn may_have_windows(self) -> bool {
+        self.windows || self.row_limit || self.row_number
+    }
+}
