@@ -289,7 +289,7 @@ fn rough_key(row: &Row) -> String {
         match value {
             Value::Null => key.push('~'),
             Value::Text(t) if t.parse::<jiff::civil::DateTime>().is_err() && t.parse::<jiff::civil::Date>().is_err() => key.push_str(t),
-            Value::Text(_) | Value::Date(_) | Value::Timestamp(_) | Value::Instant(_) => key.push('d'),
+            Value::Text(_) | Value::Date(_) | Value::Timestamp(_) | Value::Instant(..) => key.push('d'),
             _ => key.push('n'),
         }
         key.push('|');

@@ -200,7 +200,7 @@ pub fn literal_sql(value: &Value, dialect: &Dialect) -> String {
         Value::Decimal(d) => d.to_plain_string(),
         Value::Float(f) => f.to_string(),
         Value::Date(d) => dated("DATE", &d.to_string(), dialect),
-        Value::Timestamp(t) | Value::Instant(t) => dated("TIMESTAMP", &format!("{} {}", t.date(), t.time()), dialect),
+        Value::Timestamp(t) | Value::Instant(t, _) => dated("TIMESTAMP", &format!("{} {}", t.date(), t.time()), dialect),
         other => write_text(&other.to_string(), &spelling),
     }
 }

@@ -171,7 +171,7 @@ fn value_of(text: &str, type_name: &str) -> Value {
         "date" => text.parse::<Date>().map_or_else(|_| plain(), Value::Date),
         "time" => text.parse::<Time>().map_or_else(|_| plain(), Value::Time),
         "timestamp" => text.parse::<DateTime>().map_or_else(|_| plain(), Value::Timestamp),
-        "timestamptz" => text.trim_end_matches("+00").parse::<DateTime>().map_or_else(|_| plain(), Value::Instant),
+        "timestamptz" => text.trim_end_matches("+00").parse::<DateTime>().map_or_else(|_| plain(), |t| Value::Instant(t, 0)),
         _ => plain(),
     }
 }

@@ -1,14 +1,17 @@
-//! Numbers by a dialect's rules.
+//! Numbers by a dialect's rules: the types of results, and the results.
 
-use bigdecimal::Zero;
+use bigdecimal::num_bigint::BigInt;
+use bigdecimal::{RoundingMode, Signed, ToPrimitive, Zero};
 use syntax::DialectName;
 use values::{Decimal, Value};
 
 use crate::behaviour::{Behaviour, Division};
-use crate::convert::{leading_number, parse_number, simplest, to_decimal, to_float};
-use crate::failure::{Failure, FailureKind};
+use crate::compare::{as_decimal, as_float};
+use crate::convert::{How, convert, fit_decimal, fit_integer, of_value, oracle_digits, rounded, simplest};
+use crate::failure::{Codes, DIVISION_BY_ZERO, Failure, FailureKind, OVERFLOW, Outcome};
+use crate::types::{Family, Type, Whole};
 
-/// The arithmetic operators.
+/// The operators on numbers.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) enum Arithmetic {
     Add,
@@ -18,133 +21,493 @@ pub(crate) enum Arithmetic {
     /// DIV, `//`.
     DivideWhole,
     Remainder,
+    BitAnd,
+    BitOr,
+    BitXor,
+    ShiftLeft,
+    ShiftRight,
+    Power,
 }
 
-pub(crate) fn compute(operator: Arithmetic, a: &Value, b: &Value, behaviour: &Behaviour) -> Result<Value, Failure> {
-    if a.is_null() || b.is_null() {
-        return Ok(Value::Null);
+impl Arithmetic {
+    fn is_bitwise(self) -> bool {
+        matches!(self, Arithmetic::BitAnd | Arithmetic::BitOr | Arithmetic::BitXor | Arithmetic::ShiftLeft | Arithmetic::ShiftRight)
     }
-    let (a, b) = (number(a, behaviour)?, number(b, behaviour)?);
-    // Observed on DuckDB 1.3 and 2.0: 7.5 // 2 is 3.75, only whole numbers are cut.
-    let whole = matches!((&a, &b), (Value::Integer(_), Value::Integer(_)));
-    let keeps = operator == Arithmetic::DivideWhole && behaviour.name() == DialectName::Duckdb && !whole;
-    let operator = if keeps { Arithmetic::Divide } else { operator };
-    if let (Value::Float(_), _) | (_, Value::Float(_)) = (&a, &b) {
-        return floats(operator, &a, &b, behaviour);
+}
+
+// --- types -----------------------------------------------------------------------------------------
+
+/// The type of a result, operands being numbers, texts that are read as numbers, or unknown.
+pub(crate) fn result_type(operator: Arithmetic, a: &Type, b: &Type, behaviour: &Behaviour) -> Outcome<Type> {
+    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+    let approximate = |t: &Type| t.family() == Family::Approximate;
+    match behaviour.name() {
+        Sqlite => return Ok(Type::Any),
+        Oracle => return Ok(if approximate(a) || approximate(b) { Type::Float } else { Type::Number }),
+        Mysql | Mariadb => return Ok(mysql_type(operator, a, b)),
+        Tsql => return tsql_type(operator, a, b),
+        Postgres | Duckdb | Bigquery | Spark => {}
     }
-    if let (Value::Integer(x), Value::Integer(y)) = (&a, &b) {
-        let exact = match operator {
-            Arithmetic::Add => x.checked_add(*y),
-            Arithmetic::Subtract => x.checked_sub(*y),
-            Arithmetic::Multiply => x.checked_mul(*y),
-            _ => return divide(operator, &a, &b, behaviour),
-        };
-        return exact.map(Value::Integer).map_or_else(|| overflow(operator, &a, &b, behaviour), Ok);
+    if a.is_text() || b.is_text() {
+        let (a, b) = (adopted(a, b), adopted(b, a));
+        if a.is_text() || b.is_text() {
+            let codes: Codes = &[(Postgres, "42883")];
+            return Err(Failure::new(FailureKind::Invalid, "a text stands where a number is wanted").coded(behaviour.name(), codes));
+        }
+        return result_type(operator, &a, &b, behaviour);
     }
-    let (Some(x), Some(y)) = (to_decimal(&a), to_decimal(&b)) else {
-        return Err(Failure::unknown("arithmetic on these types"));
-    };
-    Ok(match operator {
-        Arithmetic::Add => Value::decimal(x + y),
-        Arithmetic::Subtract => Value::decimal(x - y),
-        Arithmetic::Multiply => Value::decimal(x * y),
-        _ => return divide(operator, &a, &b, behaviour),
+    if operator.is_bitwise() {
+        return Ok(if let Type::Integer(_) = a { a.clone() } else { Type::BIGINT });
+    }
+    if a.is_open() || b.is_open() {
+        return Ok(if a.is_open() && b.is_open() { Type::Any } else if a.is_open() { b.clone() } else { a.clone() });
+    }
+    if operator == Arithmetic::Power {
+        return Ok(if *a == Type::Number || *b == Type::Number { Type::Number } else { Type::Float });
+    }
+    if approximate(a) || approximate(b) || (operator == Arithmetic::Divide && behaviour.division == Division::Float && !exact_division(a, b, behaviour)) {
+        let both_real = matches!((a, b), (Type::Real, Type::Real));
+        return Ok(if both_real { Type::Real } else { Type::Float });
+    }
+    Ok(match (a, b) {
+        (Type::Integer(x), Type::Integer(y)) => {
+            let bits = if behaviour.name() == Bigquery { 64 } else { x.bits.max(y.bits) };
+            // DuckDB and Spark keep INTEGER; PostgreSQL smallint, too.
+            Type::Integer(Whole { bits, unsigned: x.unsigned && y.unsigned })
+        }
+        _ if behaviour.name() == Spark => spark_decimal(operator, a, b),
+        _ if behaviour.name() == Duckdb => match (decimal_form(a), decimal_form(b)) {
+            (Some((p, s)), Some((q, t))) => match operator {
+                Arithmetic::Multiply => Type::Decimal((p + q).min(38), s + t),
+                _ => Type::Decimal(((p as i16 - s).max(q as i16 - t) + s.max(t) + 1).min(38) as u16, s.max(t)),
+            },
+            _ => Type::Number,
+        },
+        _ => Type::Number,
     })
 }
 
-fn overflow(operator: Arithmetic, a: &Value, b: &Value, behaviour: &Behaviour) -> Result<Value, Failure> {
-    // Oracle's NUMBER has room for more digits; the others have none.
-    let (Some(x), Some(y)) = (to_decimal(a), to_decimal(b)) else { return Ok(Value::Null) };
-    if behaviour.name() == DialectName::Oracle {
-        return Ok(Value::decimal(match operator {
-            Arithmetic::Add => x + y,
-            Arithmetic::Subtract => x - y,
-            _ => x * y,
-        }));
-    }
-    Err(Failure::new(FailureKind::Overflow, "a number is too great for its type"))
+/// Spark and BigQuery divide decimals exactly.
+fn exact_division(a: &Type, b: &Type, behaviour: &Behaviour) -> bool {
+    let decimal = |t: &Type| matches!(t, Type::Decimal(..) | Type::Number);
+    behaviour.is(&[DialectName::Spark, DialectName::Bigquery]) && (decimal(a) || decimal(b))
 }
+
+/// A literal text takes the type of the number beside it.
+fn adopted(a: &Type, beside: &Type) -> Type {
+    match a {
+        Type::Text(text) if text.literal && beside.is_numeric() => beside.clone(),
+        other => other.clone(),
+    }
+}
+
+fn mysql_type(operator: Arithmetic, a: &Type, b: &Type) -> Type {
+    if operator.is_bitwise() {
+        return Type::Integer(Whole { bits: 64, unsigned: true });
+    }
+    let (a, b) = (mysql_operand(a), mysql_operand(b));
+    if operator == Arithmetic::DivideWhole {
+        return Type::BIGINT;
+    }
+    if a.family() == Family::Approximate || b.family() == Family::Approximate || operator == Arithmetic::Power {
+        return Type::Float;
+    }
+    match (operator, &a, &b) {
+        (Arithmetic::Divide, ..) => Type::Number,
+        (_, Type::Integer(x), Type::Integer(y)) => Type::Integer(Whole { bits: 64, unsigned: x.unsigned || y.unsigned }),
+        _ => Type::Number,
+    }
+}
+
+fn mysql_operand(t: &Type) -> Type {
+    match t {
+        Type::Text(_) | Type::Json => Type::Float,
+        Type::Binary { .. } => Type::Integer(Whole { bits: 64, unsigned: true }),
+        Type::Boolean | Type::Bit | Type::Date | Type::Any | Type::Null => Type::BIGINT,
+        Type::DateTime(_) | Type::Time(_) => Type::BIGINT,
+        other => other.clone(),
+    }
+}
+
+/// Digits and scale of an exact type.
+pub(crate) fn decimal_form(t: &Type) -> Option<(u16, i16)> {
+    Some(match t {
+        Type::Decimal(p, s) => (*p, *s),
+        Type::Integer(w) => match w.bits {
+            8 => (3, 0),
+            16 => (5, 0),
+            32 => (10, 0),
+            _ => (19, 0),
+        },
+        Type::Bit | Type::Boolean => (1, 0),
+        Type::Money => (19, 4),
+        _ => return None,
+    })
+}
+
+/// SQL Server: the type of higher rank wins; decimals by the table of "Precision, scale, and length".
+fn tsql_type(operator: Arithmetic, a: &Type, b: &Type) -> Outcome<Type> {
+    let wrong = |code: &str, what: &str| Err(Failure::invalid(format!("this operator takes no value of type {what}")).with_code(code));
+    if a.is_text() && b.is_text() {
+        return wrong("Msg 8117", "varchar");
+    }
+    for t in [a, b] {
+        match t.family() {
+            Family::Date | Family::DateTime | Family::Time => return wrong("Msg 8117", "date"),
+            Family::Uuid => return wrong("Msg 8117", "uniqueidentifier"),
+            _ => {}
+        }
+    }
+    let known = |t: &Type, other: &Type| if t.is_text() || t.is_open() || matches!(t, Type::Binary { .. }) { other.clone() } else { t.clone() };
+    let (x, y) = (known(a, b), known(b, a));
+    if x.is_open() && y.is_open() {
+        return Ok(Type::INT);
+    }
+    if operator.is_bitwise() {
+        return match (&x, &y) {
+            (Type::Integer(p), Type::Integer(q)) => Ok(Type::Integer(if p.bits >= q.bits { *p } else { *q })),
+            (Type::Bit, Type::Bit) => Ok(Type::Bit),
+            (Type::Bit, Type::Integer(w)) | (Type::Integer(w), Type::Bit) => Ok(Type::Integer(*w)),
+            _ => wrong("Msg 402", "decimal"),
+        };
+    }
+    if x.family() == Family::Approximate || y.family() == Family::Approximate {
+        if operator == Arithmetic::Remainder {
+            return wrong("Msg 402", "float");
+        }
+        return Ok(if x == Type::Real && y == Type::Real { Type::Real } else { Type::Float });
+    }
+    if let (Type::Decimal(..), _) | (_, Type::Decimal(..)) = (&x, &y) {
+        let (Some(x), Some(y)) = (decimal_form(&x), decimal_form(&y)) else { return Ok(Type::Number) };
+        return Ok(tsql_decimal(operator, x, y));
+    }
+    if x == Type::Money || y == Type::Money {
+        return Ok(Type::Money);
+    }
+    Ok(match (&x, &y) {
+        (Type::Integer(p), Type::Integer(q)) => Type::Integer(if p.bits >= q.bits { *p } else { *q }),
+        (Type::Bit, Type::Integer(w)) | (Type::Integer(w), Type::Bit) => Type::Integer(*w),
+        _ => Type::INT,
+    })
+}
+
+fn tsql_decimal(operator: Arithmetic, (p1, s1): (u16, i16), (p2, s2): (u16, i16)) -> Type {
+    let (p1, p2) = (p1 as i16, p2 as i16);
+    let (precision, scale) = match operator {
+        Arithmetic::Multiply => (p1 + p2 + 1, s1 + s2),
+        Arithmetic::Divide => (p1 - s1 + s2 + 6.max(s1 + p2 + 1), 6.max(s1 + p2 + 1)),
+        Arithmetic::Remainder => ((p1 - s1).min(p2 - s2) + s1.max(s2), s1.max(s2)),
+        _ => (s1.max(s2) + (p1 - s1).max(p2 - s2) + 1, s1.max(s2)),
+    };
+    capped(precision, scale, operator)
+}
+
+/// At most 38 digits; whole ones are kept before those after the point.
+fn capped(precision: i16, scale: i16, operator: Arithmetic) -> Type {
+    if precision <= 38 {
+        return Type::Decimal(precision as u16, scale);
+    }
+    let whole = precision - scale;
+    let scale = match operator {
+        Arithmetic::Multiply | Arithmetic::Divide if whole < 32 => scale.min(38 - whole),
+        Arithmetic::Multiply | Arithmetic::Divide if scale > 6 => 6,
+        Arithmetic::Multiply | Arithmetic::Divide => scale,
+        _ => (38 - whole).max(0).min(scale),
+    };
+    Type::Decimal(38, scale)
+}
+
+/// Spark: as Hive, with at least six digits after the point kept.
+fn spark_decimal(operator: Arithmetic, a: &Type, b: &Type) -> Type {
+    let (Some((p1, s1)), Some((p2, s2))) = (decimal_form(a), decimal_form(b)) else { return Type::Number };
+    let (p1, p2) = (p1 as i16, p2 as i16);
+    let (precision, scale) = match operator {
+        Arithmetic::Multiply => (p1 + p2 + 1, s1 + s2),
+        Arithmetic::Divide => (p1 - s1 + s2 + 6.max(s1 + p2 + 1), 6.max(s1 + p2 + 1)),
+        Arithmetic::Remainder | Arithmetic::DivideWhole => ((p1 - s1).min(p2 - s2) + s1.max(s2), s1.max(s2)),
+        _ => (s1.max(s2) + (p1 - s1).max(p2 - s2) + 1, s1.max(s2)),
+    };
+    if precision <= 38 {
+        return Type::Decimal(precision as u16, scale);
+    }
+    let whole = precision - scale;
+    Type::Decimal(38, scale.min(6).max(38 - whole))
+}
+
+// --- results ---------------------------------------------------------------------------------------
 
 /// The number a value is in arithmetic.
-fn number(value: &Value, behaviour: &Behaviour) -> Result<Value, Failure> {
+fn operand(value: &Value, from: &Type, result: &Type, behaviour: &Behaviour) -> Outcome<Value> {
+    Ok(match value {
+        Value::Integer(_) | Value::Decimal(_) | Value::Float(_) => value.clone(),
+        Value::Boolean(b) => Value::Integer(i64::from(*b)),
+        other => {
+            let to = match behaviour.name() {
+                DialectName::Mysql | DialectName::Mariadb if matches!(other, Value::Text(_)) => Type::Float,
+                DialectName::Sqlite => return Ok(sqlite_number(other)),
+                DialectName::Oracle => Type::Number,
+                DialectName::Tsql if matches!(result, Type::Decimal(..)) => {
+                    // The text takes the other side's form: digits it has no room for are an error.
+                    Type::Number
+                }
+                _ if result.is_open() => Type::Number,
+                _ => result.clone(),
+            };
+            convert(other.clone(), from, &to, How::IMPLICIT, behaviour)?
+        }
+    })
+}
+
+fn sqlite_number(value: &Value) -> Value {
     match value {
-        Value::Integer(_) | Value::Decimal(_) | Value::Float(_) => Ok(value.clone()),
-        Value::Boolean(b) => Ok(Value::Integer(i64::from(*b))),
-        Value::Text(t) => match behaviour.name() {
-            DialectName::Mysql | DialectName::Mariadb | DialectName::Sqlite => Ok(leading_number(t)),
-            DialectName::Oracle | DialectName::Tsql => parse_number(t).ok_or_else(|| {
-                Failure::new(FailureKind::BadCast, format!("'{t}' is no number")).coded(behaviour.code(FailureKind::BadCast))
-            }),
-            _ => Err(Failure::new(FailureKind::BadCast, format!("'{t}' is a text, not a number"))),
+        Value::Text(text) => match crate::convert::leading_number(text) {
+            Value::Decimal(d) => Value::Float(as_float(&Value::Decimal(d)).unwrap_or(0.0)),
+            other => other,
         },
-        other => Err(Failure::unknown(&format!("arithmetic with {other}"))),
+        _ => Value::Integer(0),
     }
 }
 
-fn by_zero(behaviour: &Behaviour) -> Result<Value, Failure> {
+/// `a operator b`, given the types of all three.
+pub(crate) fn compute(operator: Arithmetic, a: (&Value, &Type), b: (&Value, &Type), result: &Type, behaviour: &Behaviour) -> Outcome<Value> {
+    if a.0.is_null() || b.0.is_null() {
+        return Ok(Value::Null);
+    }
+    let (x, y) = (operand(a.0, a.1, result, behaviour)?, operand(b.0, b.1, result, behaviour)?);
+    if x.is_null() || y.is_null() {
+        return Ok(Value::Null);
+    }
+    if operator.is_bitwise() {
+        return bitwise(operator, &x, &y, result, behaviour);
+    }
+    let floats = result.family() == Family::Approximate || matches!((&x, &y), (Value::Float(_), _) | (_, Value::Float(_)));
+    if floats && operator != Arithmetic::DivideWhole {
+        return approximate(operator, &x, &y, behaviour).and_then(|v| real(v, result));
+    }
+    if let (Value::Integer(p), Value::Integer(q)) = (&x, &y)
+        && let Some(value) = quick(operator, *p, *q, result)
+    {
+        return Ok(value);
+    }
+    exact(operator, &x, &y, result, behaviour)
+}
+
+/// Whole numbers whose result has room, without a detour through decimals.
+fn quick(operator: Arithmetic, a: i64, b: i64, result: &Type) -> Option<Value> {
+    let value = match operator {
+        Arithmetic::Add => a.checked_add(b)?,
+        Arithmetic::Subtract => a.checked_sub(b)?,
+        Arithmetic::Multiply => a.checked_mul(b)?,
+        _ => return None,
+    };
+    match result {
+        Type::Integer(w) if w.unsigned && value < 0 => None,
+        Type::Integer(w) if w.bits < 64 && (value < -(1 << (w.bits - 1)) || value >= 1 << (w.bits - 1)) => None,
+        Type::Integer(_) | Type::Number | Type::Any => Some(Value::Integer(value)),
+        _ => None,
+    }
+}
+
+fn real(value: Value, result: &Type) -> Outcome<Value> {
+    Ok(match value {
+        Value::Float(f) if *result == Type::Real => Value::Float(f64::from(f as f32)),
+        other => other,
+    })
+}
+
+fn by_zero(behaviour: &Behaviour) -> Outcome<Value> {
     if behaviour.zero_gives_null {
         return Ok(Value::Null);
     }
-    Err(Failure::new(FailureKind::DivisionByZero, "division by zero").coded(behaviour.code(FailureKind::DivisionByZero)))
+    Err(Failure::new(FailureKind::DivisionByZero, "division by zero").coded(behaviour.name(), DIVISION_BY_ZERO))
 }
 
-fn floats(operator: Arithmetic, a: &Value, b: &Value, behaviour: &Behaviour) -> Result<Value, Failure> {
-    let (Some(a), Some(b)) = (to_float(a), to_float(b)) else { return Ok(Value::Null) };
-    let divides = matches!(operator, Arithmetic::Divide | Arithmetic::DivideWhole | Arithmetic::Remainder);
-    if divides && b == 0.0 {
-        return if behaviour.name() == DialectName::Duckdb && operator == Arithmetic::Divide {
-            Ok(Value::Float(a / b))
-        } else {
-            by_zero(behaviour)
-        };
+pub(crate) fn too_great(behaviour: &Behaviour) -> Failure {
+    Failure::new(FailureKind::Overflow, "a number is too great for its type").coded(behaviour.name(), OVERFLOW)
+}
+
+fn approximate(operator: Arithmetic, a: &Value, b: &Value, behaviour: &Behaviour) -> Outcome<Value> {
+    let (Some(a), Some(b)) = (as_float(a), as_float(b)) else { return Ok(Value::Null) };
+    if matches!(operator, Arithmetic::Divide | Arithmetic::Remainder) && b == 0.0 {
+        // Observed on DuckDB 1.3: 1 / 0 is infinite.
+        return if behaviour.name() == DialectName::Duckdb && operator == Arithmetic::Divide { Ok(Value::Float(a / b)) } else { by_zero(behaviour) };
     }
-    Ok(Value::Float(match operator {
+    let value = match operator {
         Arithmetic::Add => a + b,
         Arithmetic::Subtract => a - b,
         Arithmetic::Multiply => a * b,
         Arithmetic::Divide => a / b,
-        Arithmetic::DivideWhole => (a / b).trunc(),
-        Arithmetic::Remainder => a % b,
-    }))
+        Arithmetic::Power => a.powf(b),
+        _ => a % b,
+    };
+    if value.is_infinite() && a.is_finite() && b.is_finite() && !behaviour.is(&[DialectName::Duckdb, DialectName::Sqlite, DialectName::Spark]) {
+        return Err(too_great(behaviour));
+    }
+    Ok(Value::Float(value))
 }
 
-fn divide(operator: Arithmetic, a: &Value, b: &Value, behaviour: &Behaviour) -> Result<Value, Failure> {
-    let (Some(x), Some(y)) = (to_decimal(a), to_decimal(b)) else { return Ok(Value::Null) };
-    if y.is_zero() {
+fn exact(operator: Arithmetic, x: &Value, y: &Value, result: &Type, behaviour: &Behaviour) -> Outcome<Value> {
+    let (Some(a), Some(b)) = (as_decimal(x), as_decimal(y)) else { return Err(Failure::unknown("arithmetic on these types")) };
+    let divides = matches!(operator, Arithmetic::Divide | Arithmetic::DivideWhole | Arithmetic::Remainder);
+    if divides && b.is_zero() {
         return match (operator, behaviour.name()) {
             // MOD(x, 0) is x (Oracle, MOD).
-            (Arithmetic::Remainder, DialectName::Oracle) => Ok(a.clone()),
-            (Arithmetic::Divide, DialectName::Duckdb) => floats(operator, &Value::Float(to_float(a).unwrap_or(0.0)), b, behaviour),
+            (Arithmetic::Remainder, DialectName::Oracle) => Ok(x.clone()),
             _ => by_zero(behaviour),
         };
     }
-    let whole = matches!((a, b), (Value::Integer(_), Value::Integer(_)));
-    Ok(match operator {
-        Arithmetic::Remainder => simplest(&x - whole_part(&(&x / &y)) * &y),
-        Arithmetic::DivideWhole => simplest(whole_part(&(&x / &y))),
-        _ if whole && behaviour.division == Division::Whole => simplest(whole_part(&(&x / &y))),
-        _ => match behaviour.division {
-            Division::Float => return floats(operator, &Value::Float(to_float(a).unwrap_or(0.0)), b, behaviour),
-            Division::FourMore => {
-                let scale = x.fractional_digit_count().max(0) + 4;
-                Value::decimal(crate::convert::rounded(&(&x / &y), scale))
-            }
-            Division::Exact => simplest((&x / &y).with_prec(40).normalized()),
-            Division::Whole => Value::decimal(crate::convert::rounded(&(&x / &y), decimal_scale(&x, &y, behaviour))),
-        },
-    })
+    let whole = matches!((x, y), (Value::Integer(_), Value::Integer(_)));
+    let value = match operator {
+        Arithmetic::Add => &a + &b,
+        Arithmetic::Subtract => &a - &b,
+        Arithmetic::Multiply => &a * &b,
+        Arithmetic::Remainder => remainder(&a, &b),
+        Arithmetic::DivideWhole if behaviour.name() == DialectName::Duckdb && !whole => {
+            // Observed on DuckDB 1.3 and 2.0: 7.5 // 2 is 3.75, only whole numbers are cut.
+            return Ok(Value::Float(as_float(x).unwrap_or(0.0) / as_float(y).unwrap_or(1.0)));
+        }
+        Arithmetic::DivideWhole => quotient(&a, &b, 0, RoundingMode::Down),
+        Arithmetic::Power => return Ok(Value::Float(as_float(x).unwrap_or(0.0).powf(as_float(y).unwrap_or(0.0)))),
+        _ if whole && behaviour.division == Division::Whole && !matches!(result, Type::Decimal(..) | Type::Number | Type::Money) => {
+            quotient(&a, &b, 0, RoundingMode::Down)
+        }
+        _ => divided(&a, &b, result, behaviour),
+    };
+    settled(value, result, behaviour)
 }
 
-/// Digits after the point of a decimal quotient: at least 16 significant ones in PostgreSQL; 6 or
-/// more in SQL Server.
-fn decimal_scale(x: &Decimal, y: &Decimal, behaviour: &Behaviour) -> i64 {
-    let scale = x.fractional_digit_count().max(0);
-    match behaviour.name() {
-        DialectName::Tsql => (scale + y.digits() as i64 + 1).max(6),
-        _ => scale.max(y.fractional_digit_count()).max(16),
+/// The remainder with the sign of the dividend.
+fn remainder(a: &Decimal, b: &Decimal) -> Decimal {
+    let scale = a.fractional_digit_count().max(b.fractional_digit_count()).max(0);
+    let (x, y) = (a.with_scale(scale).into_bigint_and_exponent().0, b.with_scale(scale).into_bigint_and_exponent().0);
+    Decimal::new(x % y, scale)
+}
+
+/// A quotient with so many digits after the point.
+pub(crate) fn quotient(a: &Decimal, b: &Decimal, scale: i64, mode: RoundingMode) -> Decimal {
+    let ((x, p), (y, q)) = (a.clone().into_bigint_and_exponent(), b.clone().into_bigint_and_exponent());
+    // One digit more than wanted, and a mark for what is left over, are enough to round by.
+    let shift = scale + 1 + q - p;
+    let (mut x, mut y) = (x, y);
+    if shift >= 0 {
+        x *= BigInt::from(10).pow(shift as u32);
+    } else {
+        y *= BigInt::from(10).pow(-shift as u32);
+    }
+    let (digits, rest) = (&x / &y, &x % &y);
+    let mut precise = digits * 10;
+    if !rest.is_zero() {
+        precise += if x.is_negative() == y.is_negative() { 1 } else { -1 };
+    }
+    Decimal::new(precise, scale + 2).with_scale_round(scale, mode)
+}
+
+fn divided(a: &Decimal, b: &Decimal, result: &Type, behaviour: &Behaviour) -> Decimal {
+    match (behaviour.name(), result) {
+        // SQL Server cuts a decimal quotient to its scale.
+        (DialectName::Tsql, Type::Decimal(_, scale)) => quotient(a, b, i64::from(*scale), RoundingMode::Down),
+        (DialectName::Tsql, _) => quotient(a, b, 4, RoundingMode::HalfUp),
+        (DialectName::Mysql | DialectName::Mariadb, _) => quotient(a, b, a.fractional_digit_count().max(0) + 4, RoundingMode::HalfUp),
+        (DialectName::Postgres, _) => quotient(a, b, postgres_scale(a, b), RoundingMode::HalfUp),
+        (_, Type::Decimal(_, scale)) => quotient(a, b, i64::from(*scale), RoundingMode::HalfUp),
+        (DialectName::Bigquery, _) => quotient(a, b, 9, RoundingMode::HalfUp),
+        _ => oracle_quotient(a, b),
     }
 }
 
-fn whole_part(number: &Decimal) -> Decimal {
-    number.with_scale_round(0, bigdecimal::RoundingMode::Down)
+/// Forty significant digits.
+fn oracle_quotient(a: &Decimal, b: &Decimal) -> Decimal {
+    let whole_digits = (a.digits() as i64 - a.fractional_digit_count()) - (b.digits() as i64 - b.fractional_digit_count());
+    quotient(a, b, 41 - whole_digits, RoundingMode::HalfUp).with_prec(40).normalized()
+}
+
+/// PostgreSQL's choice of scale: sixteen significant digits at least (numeric.c, select_div_scale).
+fn postgres_scale(a: &Decimal, b: &Decimal) -> i64 {
+    // Weight and first digit in base 10,000.
+    let form = |d: &Decimal| {
+        if d.is_zero() {
+            return (0, 0);
+        }
+        let before = d.digits() as i64 - d.fractional_digit_count();
+        let weight = (before + 3).div_euclid(4) - 1;
+        let first_length = before - weight * 4;
+        let digits = d.abs().into_bigint_and_exponent().0.to_string();
+        let first = digits.chars().chain(std::iter::repeat('0')).take(first_length as usize).collect::<String>();
+        (weight, first.parse::<i64>().unwrap_or(0))
+    };
+    let ((w1, f1), (w2, f2)) = (form(a), form(b));
+    let weight = w1 - w2 - i64::from(f1 <= f2);
+    (16 - weight * 4).max(a.fractional_digit_count()).max(b.fractional_digit_count()).clamp(0, 1000)
+}
+
+/// An exact result in the form of its type.
+pub(crate) fn settled(value: Decimal, result: &Type, behaviour: &Behaviour) -> Outcome<Value> {
+    match result {
+        Type::Integer(whole) => fit_integer(&value.with_scale_round(0, RoundingMode::Down), *whole, false, How::IMPLICIT, behaviour),
+        Type::Bit => Ok(Value::Boolean(!value.is_zero())),
+        Type::Decimal(precision, scale) => fit_decimal(&value, *precision, *scale, behaviour).map(Value::decimal),
+        Type::Money => Ok(Value::decimal(rounded(&value, 4))),
+        _ if behaviour.name() == DialectName::Oracle => Ok(simplest(oracle_digits(value))),
+        _ if behaviour.name() == DialectName::Sqlite => {
+            let overflow = value.to_i64().is_none();
+            Ok(if overflow { Value::Float(as_float(&Value::decimal(value)).unwrap_or(0.0)) } else { simplest(value) })
+        }
+        _ => Ok(Value::decimal(value)),
+    }
+}
+
+fn bitwise(operator: Arithmetic, a: &Value, b: &Value, result: &Type, behaviour: &Behaviour) -> Outcome<Value> {
+    let bits = |v: &Value| -> Option<i128> { as_decimal(v)?.with_scale_round(0, RoundingMode::HalfUp).to_i128() };
+    let (Some(a), Some(b)) = (bits(a), bits(b)) else { return Err(too_great(behaviour)) };
+    let unsigned = matches!(result, Type::Integer(w) if w.unsigned && w.bits == 64);
+    let (a, b) = (a as u64, b as u64);
+    let shift = |left: bool| {
+        let amount = b as i64;
+        let (left, amount) = if amount < 0 { (!left, -amount) } else { (left, amount) };
+        match (left, amount) {
+            (_, 64..) => if !left && !unsigned && (a as i64) < 0 { u64::MAX } else { 0 },
+            (true, n) => a << n,
+            (false, n) if unsigned => a >> n,
+            (false, n) => ((a as i64) >> n) as u64,
+        }
+    };
+    let value = match operator {
+        Arithmetic::BitAnd => a & b,
+        Arithmetic::BitOr => a | b,
+        Arithmetic::BitXor => a ^ b,
+        Arithmetic::ShiftLeft => shift(true),
+        _ => shift(false),
+    };
+    if *result == Type::Bit {
+        return Ok(Value::Boolean(value & 1 == 1));
+    }
+    if unsigned {
+        return Ok(i64::try_from(value).map_or_else(|_| Value::decimal(Decimal::from(value)), Value::Integer));
+    }
+    let narrow = match result {
+        Type::Integer(w) if w.bits == 32 => i64::from(value as i32),
+        Type::Integer(w) if w.bits == 16 => i64::from(value as i16),
+        Type::Integer(w) if w.bits == 8 => i64::from(value as u8),
+        _ => value as i64,
+    };
+    Ok(Value::Integer(narrow))
+}
+
+/// `-x`.
+pub(crate) fn negated(value: &Value, ty: &Type, behaviour: &Behaviour) -> Outcome<Value> {
+    match value {
+        Value::Null => Ok(Value::Null),
+        Value::Float(f) => Ok(Value::Float(-f)),
+        Value::Interval(i) => Ok(Value::Interval(Box::new(values::Interval { months: -i.months, days: -i.days, nanoseconds: -i.nanoseconds }))),
+        Value::Integer(i) if *i != i64::MIN => Ok(Value::Integer(-i)),
+        Value::Decimal(d) => {
+            let negative = -(**d).clone();
+            // -9223372036854775808 is a whole number although 9223372036854775808 isn't one.
+            Ok(if matches!(ty, Type::Integer(_)) { simplest(negative) } else { Value::decimal(negative) })
+        }
+        other => {
+            let from = of_value(other);
+            compute(Arithmetic::Subtract, (&Value::Integer(0), &Type::BIGINT), (other, &from), ty, behaviour)
+        }
+    }
 }

@@ -19,12 +19,51 @@ pub(crate) enum Division {
 }
 
 /// How texts are compared.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub(crate) struct Collation {
     pub(crate) case_insensitive: bool,
     pub(crate) accent_insensitive: bool,
     /// Trailing blanks don't count.
     pub(crate) pads: bool,
+}
+
+impl Collation {
+    /// Character by character.
+    pub(crate) const BINARY: Collation = Collation { case_insensitive: false, accent_insensitive: false, pads: false };
+
+    pub(crate) fn is_binary(self) -> bool {
+        self == Collation::BINARY
+    }
+
+    /// The same, blanks at the end left out.
+    pub(crate) fn padded(self) -> Collation {
+        Collation { pads: true, ..self }
+    }
+
+    /// The collation of a name, by the marks the vendors put into it.
+    pub(crate) fn named(name: &str, dialect: DialectName) -> Option<Collation> {
+        let name = name.trim_matches(['"', '`', '[', ']']).to_ascii_uppercase();
+        let has = |mark: &str| name.split('_').any(|part| part == mark);
+        if matches!(name.as_str(), "C" | "POSIX" | "BINARY" | "UCS_BASIC") || has("BIN") || has("BIN2") {
+            // SQL Server pads in every collation; MySQL's old ones do too.
+            let pads = dialect == DialectName::Tsql || (name.ends_with("_BIN") && matches!(dialect, DialectName::Mysql | DialectName::Mariadb));
+            return Some(Collation { pads, ..Collation::BINARY });
+        }
+        match name.as_str() {
+            "NOCASE" if dialect == DialectName::Sqlite => return Some(Collation { case_insensitive: true, ..Collation::BINARY }),
+            "RTRIM" if dialect == DialectName::Sqlite => return Some(Collation { pads: true, ..Collation::BINARY }),
+            "BINARY_CI" => return Some(Collation { case_insensitive: true, ..Collation::BINARY }),
+            "BINARY_AI" => return Some(Collation { case_insensitive: true, accent_insensitive: true, pads: false }),
+            _ => {}
+        }
+        let known = has("CI") || has("CS") || has("AI") || has("AS");
+        known.then(|| Collation {
+            case_insensitive: has("CI") || (has("AI") && !has("CS")),
+            // utf8mb4_general_ci ignores accents although its name doesn't say so.
+            accent_insensitive: has("AI") || (has("CI") && !has("AS") && matches!(dialect, DialectName::Mysql | DialectName::Mariadb)),
+            pads: dialect == DialectName::Tsql || !name.contains("0900") && !name.contains("NOPAD"),
+        })
+    }
 }
 
 /// The facts of one dialect.
@@ -42,8 +81,8 @@ pub(crate) struct Behaviour {
     pub(crate) conditions_are_numbers: bool,
     /// Columns outside GROUP BY take the value of some row of the group.
     pub(crate) loose_grouping: bool,
-    /// AVG of whole numbers is cut.
-    pub(crate) whole_average: bool,
+    /// A column that depends on a primary key grouped by may be named.
+    pub(crate) keys_decide: bool,
     /// LIKE has backslash as its escape by default.
     pub(crate) backslash_in_like: bool,
     /// The rows a limit of NULL keeps; None where that is an error.
@@ -52,6 +91,10 @@ pub(crate) struct Behaviour {
     pub(crate) negative_count: Option<f64>,
     /// A concatenation with NULL leaves it out.
     pub(crate) concat_skips_null: bool,
+    /// CHAR columns keep their blanks when read.
+    pub(crate) char_columns_pad: bool,
+    /// A wrong cast is an error (Spark's ANSI mode; always elsewhere).
+    pub(crate) strict: bool,
 }
 
 impl Behaviour {
@@ -60,7 +103,10 @@ impl Behaviour {
         let name = dialect.name;
         let mysql_family = matches!(name, Mysql | Mariadb);
         let spelling = Spelling::of(&dialect);
-        let ansi_spark = name == Spark && dialect.since(4, 0) && dialect.settings.get("ansi").is_none_or(|v| v != "false");
+        let ansi_spark = match dialect.settings.get("ansi") {
+            Some(value) => value != "false",
+            None => dialect.since(4, 0),
+        };
         Behaviour {
             spelling,
             division: match name {
@@ -77,9 +123,10 @@ impl Behaviour {
                 pads: matches!(name, Tsql | Mariadb),
             },
             conditions_are_numbers: mysql_family || name == Sqlite,
-            loose_grouping: matches!(name, Sqlite | Postgres | Duckdb) || mysql_family,
-            whole_average: name == Tsql,
-            backslash_in_like: matches!(name, Postgres | Mysql | Mariadb | Spark | Bigquery),
+            loose_grouping: matches!(name, Sqlite | Mariadb) || (name == Mysql && dialect.settings.contains_key("sql_mode") && !dialect.sql_mode("ONLY_FULL_GROUP_BY")),
+            keys_decide: matches!(name, Postgres | Mysql),
+            backslash_in_like: matches!(name, Postgres | Spark | Bigquery)
+                || (mysql_family && !dialect.sql_mode("NO_BACKSLASH_ESCAPES")),
             null_count: match name {
                 Postgres | Duckdb => Some(f64::MAX),
                 Oracle => Some(0.0),
@@ -91,12 +138,34 @@ impl Behaviour {
                 _ => None,
             },
             concat_skips_null: name == Oracle,
+            char_columns_pad: !mysql_family || dialect.sql_mode("PAD_CHAR_TO_FULL_LENGTH"),
+            strict: name != Spark || ansi_spark,
             dialect,
         }
     }
 
     pub(crate) fn name(&self) -> DialectName {
         self.dialect.name
+    }
+
+    pub(crate) fn is(&self, names: &[DialectName]) -> bool {
+        names.contains(&self.name())
+    }
+
+    /// MySQL or MariaDB.
+    pub(crate) fn is_mysql(&self) -> bool {
+        matches!(self.name(), DialectName::Mysql | DialectName::Mariadb)
+    }
+
+    /// What DECIMAL means without digits; `None`: as many as there are.
+    pub(crate) fn default_decimal(&self) -> Option<(u16, i16)> {
+        match self.name() {
+            DialectName::Mysql | DialectName::Mariadb | DialectName::Spark => Some((10, 0)),
+            DialectName::Tsql => Some((18, 0)),
+            DialectName::Duckdb => Some((18, 3)),
+            DialectName::Bigquery => Some((38, 9)),
+            DialectName::Oracle | DialectName::Postgres | DialectName::Sqlite => None,
+        }
     }
 
     /// Where NULLs sort when nothing is written.
@@ -107,20 +176,5 @@ impl Behaviour {
             return NullOrder::Last;
         }
         if smallest == descending { NullOrder::Last } else { NullOrder::First }
-    }
-
-    /// The dialect's own error code of a kind of failure, where it is documented.
-    pub(crate) fn code(&self, kind: crate::FailureKind) -> Option<&'static str> {
-        use crate::FailureKind as K;
-        match (self.name(), kind) {
-            (DialectName::Oracle, K::DivisionByZero) => Some("ORA-01476"),
-            (DialectName::Oracle, K::BadCast) => Some("ORA-01722"),
-            (DialectName::Oracle, K::SeveralRows) => Some("ORA-01427"),
-            (DialectName::Tsql, K::DivisionByZero) => Some("Msg 8134"),
-            (DialectName::Tsql, K::BadCast) => Some("Msg 245"),
-            (DialectName::Tsql, K::SeveralRows) => Some("Msg 512"),
-            (DialectName::Mysql | DialectName::Mariadb, K::SeveralRows) => Some("ER_SUBQUERY_NO_1_ROW"),
-            _ => None,
-        }
     }
 }

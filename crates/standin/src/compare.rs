@@ -1,127 +1,191 @@
-//! Comparison, equality and sorting by a dialect's rules.
+//! Comparison, equality and sorting of values.
 
 use std::cmp::Ordering;
 
+use bigdecimal::ToPrimitive;
+use compact_str::CompactString;
 use jiff::civil::DateTime;
-use syntax::DialectName;
-use values::Value;
+use values::{Decimal, Value};
 
-use crate::behaviour::{Behaviour, Collation};
-use crate::convert::{leading_number, parse_number, parse_timestamp, to_decimal};
-use crate::failure::{Failure, FailureKind};
+use crate::behaviour::Collation;
+use crate::failure::{Failure, FailureKind, Outcome};
+use crate::moment::{DAY_NANOS, as_moment};
 
 /// A text in the form its collation compares.
-pub(crate) fn collated(text: &str, collation: Collation) -> String {
+pub(crate) fn collated(text: &str, collation: Collation) -> CompactString {
     let text = if collation.pads { text.trim_end_matches(' ') } else { text };
-    let mut out = if collation.case_insensitive { text.to_lowercase() } else { text.to_string() };
-    if collation.accent_insensitive {
-        out = out.chars().map(without_accent).collect();
+    if collation.is_binary() || (collation.pads && !collation.case_insensitive && !collation.accent_insensitive) {
+        return text.into();
     }
-    out
+    let folded = |c: char| if collation.case_insensitive { c.to_lowercase().next().unwrap_or(c) } else { c };
+    text.chars().map(|c| if collation.accent_insensitive { without_accent(folded(c)) } else { folded(c) }).collect()
 }
 
 /// The letter under an accent, for the Latin letters in common use.
 fn without_accent(c: char) -> char {
-    match c {
-        'à' | 'á' | 'â' | 'ã' | 'ä' | 'å' => 'a',
-        'è' | 'é' | 'ê' | 'ë' => 'e',
-        'ì' | 'í' | 'î' | 'ï' => 'i',
-        'ò' | 'ó' | 'ô' | 'õ' | 'ö' => 'o',
-        'ù' | 'ú' | 'û' | 'ü' => 'u',
-        'ç' => 'c',
-        'ñ' => 'n',
-        'ý' | 'ÿ' => 'y',
-        other => other,
+    const LETTERS: [(&str, char); 14] = [
+        ("àáâãäå", 'a'), ("èéêë", 'e'), ("ìíîï", 'i'), ("òóôõö", 'o'), ("ùúûü", 'u'), ("ç", 'c'), ("ñ", 'n'),
+        ("ÀÁÂÃÄÅ", 'A'), ("ÈÉÊË", 'E'), ("ÌÍÎÏ", 'I'), ("ÒÓÔÕÖ", 'O'), ("ÙÚÛÜ", 'U'), ("Ç", 'C'), ("Ñ", 'N'),
+    ];
+    if c.is_ascii() {
+        return c;
     }
+    LETTERS.iter().find(|(accented, _)| accented.contains(c)).map_or(c, |(_, plain)| *plain)
 }
 
-/// The order of two values; `None` if one is NULL.
-pub(crate) fn order(a: &Value, b: &Value, behaviour: &Behaviour) -> Result<Option<Ordering>, Failure> {
-    use Value::{Boolean, Date, Integer, Null, Text, Timestamp};
+/// The order of two texts.
+pub(crate) fn texts(a: &str, b: &str, collation: Collation) -> Ordering {
+    if collation.is_binary() {
+        return a.cmp(b);
+    }
+    collated(a, collation).cmp(&collated(b, collation))
+}
+
+/// The order of two values of kinds that compare; `None` if one is NULL.
+pub(crate) fn order(a: &Value, b: &Value, collation: Collation) -> Outcome<Option<Ordering>> {
+    use Value::{Array, Binary, Boolean, Integer, Interval, Null, Struct, Text};
     Ok(Some(match (a, b) {
         (Null, _) | (_, Null) => return Ok(None),
         (Integer(a), Integer(b)) => a.cmp(b),
-        (Text(a), Text(b)) => {
-            let collation = behaviour.collation;
-            if collation.case_insensitive || collation.pads { collated(a, collation).cmp(&collated(b, collation)) } else { a.cmp(b) }
-        }
+        (Text(a), Text(b)) => texts(a, b, collation),
         (Boolean(a), Boolean(b)) => a.cmp(b),
-        (Date(_) | Timestamp(_), _) | (_, Date(_) | Timestamp(_)) => match (instant(a), instant(b)) {
-            (Some(a), Some(b)) => a.cmp(&b),
-            _ => return Err(mismatch(a, b)),
-        },
-        (Text(t), number) | (number, Text(t)) => {
-            let parsed = text_as_number(t, behaviour)?;
-            let text_first = matches!(a, Text(_));
-            let Some(parsed) = parsed else {
-                // SQLite: every number comes before every text.
-                return Ok(Some(if text_first { Ordering::Greater } else { Ordering::Less }));
-            };
-            let (x, y) = if text_first { (&parsed, number) } else { (number, &parsed) };
-            numbers(x, y).ok_or_else(|| mismatch(a, b))?
+        (Binary(a), Binary(b)) => a.cmp(b),
+        (Value::Time(a), Value::Time(b)) => a.cmp(b),
+        (Interval(a), Interval(b)) => interval_length(a).cmp(&interval_length(b)),
+        (Array(a), Array(b)) => {
+            for (a, b) in a.iter().zip(b.iter()) {
+                match order(a, b, collation)? {
+                    None => return Ok(None),
+                    Some(Ordering::Equal) => {}
+                    Some(different) => return Ok(Some(different)),
+                }
+            }
+            a.len().cmp(&b.len())
         }
-        _ => numbers(a, b).ok_or_else(|| mismatch(a, b))?,
+        (Struct(a), Struct(b)) => {
+            for ((_, a), (_, b)) in a.iter().zip(b.iter()) {
+                match order(a, b, collation)? {
+                    None => return Ok(None),
+                    Some(Ordering::Equal) => {}
+                    Some(different) => return Ok(Some(different)),
+                }
+            }
+            Ordering::Equal
+        }
+        _ => match (as_moment(a), as_moment(b)) {
+            (Some(a), Some(b)) => a.cmp(&b),
+            _ => numbers(a, b).ok_or_else(|| Failure::new(FailureKind::BadCast, format!("{a} and {b} can't be compared")))?,
+        },
     }))
 }
 
-fn instant(value: &Value) -> Option<DateTime> {
-    match value {
-        Value::Date(d) => Some(d.at(0, 0, 0, 0)),
-        Value::Timestamp(t) | Value::Instant(t) => Some(*t),
-        Value::Text(t) => parse_timestamp(t),
-        _ => None,
-    }
+/// For comparing only: a month counts as 30 days, as in PostgreSQL.
+fn interval_length(interval: &values::Interval) -> i128 {
+    (i128::from(interval.months) * 30 + i128::from(interval.days)) * DAY_NANOS + interval.nanoseconds
 }
 
 fn numbers(a: &Value, b: &Value) -> Option<Ordering> {
     if let (Value::Float(_), _) | (_, Value::Float(_)) = (a, b) {
-        return crate::convert::to_float(a)?.partial_cmp(&crate::convert::to_float(b)?);
+        let (a, b) = (as_float(a)?, as_float(b)?);
+        // NaN is the greatest, and equal to itself, where it exists.
+        return Some(a.partial_cmp(&b).unwrap_or_else(|| a.is_nan().cmp(&b.is_nan())));
     }
-    Some(to_decimal(a)?.cmp(&to_decimal(b)?))
+    Some(as_decimal(a)?.cmp(&as_decimal(b)?))
 }
 
-/// A text beside a number is read as one, by the dialect's rules.
-fn text_as_number(text: &str, behaviour: &Behaviour) -> Result<Option<Value>, Failure> {
-    match behaviour.name() {
-        DialectName::Mysql | DialectName::Mariadb => Ok(Some(leading_number(text))),
-        DialectName::Sqlite => Ok(None),
-        _ => parse_number(text).map(Some).ok_or_else(|| {
-            Failure::new(FailureKind::BadCast, format!("'{text}' can't be compared with a number"))
-                .coded(behaviour.code(FailureKind::BadCast))
-        }),
+/// The exact number a numeric value is.
+pub(crate) fn as_decimal(value: &Value) -> Option<Decimal> {
+    match value {
+        Value::Integer(i) => Some(Decimal::from(*i)),
+        Value::Boolean(b) => Some(Decimal::from(u8::from(*b))),
+        Value::Decimal(d) => Some((**d).clone()),
+        Value::Float(f) => f.to_string().parse().ok(),
+        _ => None,
     }
 }
 
-fn mismatch(a: &Value, b: &Value) -> Failure {
-    Failure::new(FailureKind::BadCast, format!("{a} and {b} can't be compared"))
+/// The floating point number a numeric value is.
+pub(crate) fn as_float(value: &Value) -> Option<f64> {
+    match value {
+        Value::Float(f) => Some(*f),
+        Value::Integer(i) => Some(*i as f64),
+        Value::Boolean(b) => Some(f64::from(u8::from(*b))),
+        // Through text: the nearest float, not a quotient of two.
+        Value::Decimal(d) => d.to_plain_string().parse().ok().or_else(|| d.to_f64()),
+        _ => None,
+    }
+}
+
+/// Where kinds of value stand in SQLite's order, which has room for them side by side.
+fn class(value: &Value) -> u8 {
+    match value {
+        Value::Null => 0,
+        Value::Boolean(_) | Value::Integer(_) | Value::Decimal(_) | Value::Float(_) => 1,
+        Value::Text(_) => 2,
+        Value::Binary(_) => 3,
+        _ => 4,
+    }
+}
+
+/// An order over values of any kind: numbers, then texts, then bytes (SQLite).
+pub(crate) fn loose_order(a: &Value, b: &Value, collation: Collation) -> Option<Ordering> {
+    if a.is_null() || b.is_null() {
+        return None;
+    }
+    let order = class(a).cmp(&class(b));
+    if order.is_ne() {
+        return Some(order);
+    }
+    Some(self::order(a, b, collation).ok().flatten().unwrap_or_else(|| values::sort_order(a, b)))
 }
 
 /// An order over all values for sorting, NULL apart.
-pub(crate) fn sort_order(a: &Value, b: &Value, behaviour: &Behaviour) -> Ordering {
-    match order(a, b, behaviour) {
+pub(crate) fn sort_order(a: &Value, b: &Value, collation: Collation) -> Ordering {
+    match order(a, b, collation) {
         Ok(Some(order)) => order,
         _ => values::sort_order(a, b),
     }
 }
 
 /// What two values must share to be in one group: equal values have equal keys.
-#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash, PartialOrd, Ord)]
 pub(crate) enum GroupKey {
     Null,
-    Text(String),
-    Number(String),
-    Other(String),
+    Integer(i64),
+    Float(u64),
+    Decimal(Decimal),
+    Text(CompactString),
+    Binary(Vec<u8>),
+    Moment(DateTime),
+    Time(jiff::civil::Time),
+    Interval(i128),
+    List(Vec<GroupKey>),
 }
 
-pub(crate) fn group_key(value: &Value, behaviour: &Behaviour) -> GroupKey {
+pub(crate) fn group_key(value: &Value, collation: Collation) -> GroupKey {
     match value {
         Value::Null => GroupKey::Null,
-        Value::Text(t) => GroupKey::Text(collated(t, behaviour.collation)),
-        Value::Integer(i) => GroupKey::Number(i.to_string()),
-        Value::Boolean(b) => GroupKey::Number(u8::from(*b).to_string()),
-        Value::Decimal(d) => GroupKey::Number(d.normalized().to_plain_string()),
-        Value::Float(f) => GroupKey::Number(f.to_string()),
-        Value::Date(d) => GroupKey::Other(d.at(0, 0, 0, 0).to_string()),
-        other => GroupKey::Other(other.to_string()),
+        Value::Text(t) if collation.is_binary() => GroupKey::Text(t.clone()),
+        Value::Text(t) => GroupKey::Text(collated(t, collation)),
+        Value::Integer(i) => GroupKey::Integer(*i),
+        Value::Boolean(b) => GroupKey::Integer(i64::from(*b)),
+        Value::Decimal(d) => decimal_key(d),
+        Value::Float(f) if f.fract() == 0.0 && f.abs() < 9e15 => GroupKey::Integer(*f as i64),
+        Value::Float(f) => GroupKey::Float(f.to_bits()),
+        Value::Binary(bytes) => GroupKey::Binary(bytes.to_vec()),
+        Value::Date(d) => GroupKey::Moment(d.at(0, 0, 0, 0)),
+        Value::Timestamp(t) | Value::Instant(t, _) => GroupKey::Moment(*t),
+        Value::Time(t) => GroupKey::Time(*t),
+        Value::Interval(i) => GroupKey::Interval(interval_length(i)),
+        Value::Array(items) => GroupKey::List(items.iter().map(|v| group_key(v, collation)).collect()),
+        Value::Struct(fields) => GroupKey::List(fields.iter().map(|(_, v)| group_key(v, collation)).collect()),
+    }
+}
+
+fn decimal_key(decimal: &Decimal) -> GroupKey {
+    let plain = decimal.normalized();
+    match plain.to_i64() {
+        Some(whole) if plain.fractional_digit_count() <= 0 => GroupKey::Integer(whole),
+        _ => GroupKey::Decimal(plain),
     }
 }

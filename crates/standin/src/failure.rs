@@ -1,5 +1,7 @@
 //! Why a statement failed.
 
+use syntax::DialectName;
+
 /// Kinds of failure, alike in all dialects.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum FailureKind {
@@ -17,6 +19,8 @@ pub enum FailureKind {
     SeveralRows,
     /// A number is too great for its type.
     Overflow,
+    /// A hierarchy or a recursion comes back to where it was, or goes on without end.
+    Loop,
     /// The rules of the dialect forbid the statement.
     Invalid,
     /// Too many rows.
@@ -37,17 +41,38 @@ pub struct Failure {
     pub place: Option<(usize, usize)>,
 }
 
+/// A result, or why there is none.
+pub(crate) type Outcome<T> = Result<T, Failure>;
+
+/// The dialects' own codes of one failure; a dialect that isn't listed has none that we know.
+pub(crate) type Codes = &'static [(DialectName, &'static str)];
+
 impl Failure {
     pub(crate) fn new(kind: FailureKind, message: impl Into<String>) -> Failure {
         Failure { kind, code: None, message: message.into(), place: None }
     }
 
+    /// What the stand-in doesn't know, by name.
     pub(crate) fn unknown(what: &str) -> Failure {
         Failure::new(FailureKind::NotKnown, format!("the stand-in does not know {what}"))
     }
 
-    pub(crate) fn coded(mut self, code: Option<&str>) -> Failure {
-        self.code = code.map(str::to_string);
+    /// A statement that the dialect's rules forbid.
+    pub(crate) fn invalid(message: impl Into<String>) -> Failure {
+        Failure::new(FailureKind::Invalid, message)
+    }
+
+    /// The code of `dialect`, if it is among `codes` and none is set yet.
+    pub(crate) fn coded(mut self, dialect: DialectName, codes: &[(DialectName, &str)]) -> Failure {
+        if self.code.is_none() {
+            self.code = codes.iter().find(|(d, _)| *d == dialect).map(|(_, code)| (*code).to_string());
+        }
+        self
+    }
+
+    /// A code that only one dialect's rule gives.
+    pub(crate) fn with_code(mut self, code: &str) -> Failure {
+        self.code = Some(code.to_string());
         self
     }
 
@@ -61,3 +86,33 @@ impl Failure {
         self
     }
 }
+
+use DialectName::{Mariadb, Mysql, Oracle, Postgres, Tsql};
+
+pub(crate) const DIVISION_BY_ZERO: Codes = &[(Oracle, "ORA-01476"), (Tsql, "Msg 8134"), (Postgres, "22012")];
+pub(crate) const NOT_A_NUMBER: Codes = &[(Oracle, "ORA-01722"), (Tsql, "Msg 245"), (Postgres, "22P02")];
+pub(crate) const SEVERAL_ROWS: Codes = &[
+    (Oracle, "ORA-01427"),
+    (Tsql, "Msg 512"),
+    (Mysql, "ER_SUBQUERY_NO_1_ROW"),
+    (Mariadb, "ER_SUBQUERY_NO_1_ROW"),
+    (Postgres, "21000"),
+];
+pub(crate) const OVERFLOW: Codes = &[
+    (Oracle, "ORA-01438"),
+    (Tsql, "Msg 8115"),
+    (Mysql, "ER_DATA_OUT_OF_RANGE"),
+    (Mariadb, "ER_DATA_OUT_OF_RANGE"),
+    (Postgres, "22003"),
+];
+pub(crate) const NO_COLUMN: Codes =
+    &[(Oracle, "ORA-00904"), (Tsql, "Msg 207"), (Mysql, "ER_BAD_FIELD_ERROR"), (Mariadb, "ER_BAD_FIELD_ERROR"), (Postgres, "42703")];
+pub(crate) const NO_TABLE: Codes =
+    &[(Oracle, "ORA-00942"), (Tsql, "Msg 208"), (Mysql, "ER_NO_SUCH_TABLE"), (Mariadb, "ER_NO_SUCH_TABLE"), (Postgres, "42P01")];
+pub(crate) const NO_FUNCTION: Codes = &[
+    (Oracle, "ORA-00904"),
+    (Tsql, "Msg 195"),
+    (Mysql, "ER_SP_DOES_NOT_EXIST"),
+    (Mariadb, "ER_SP_DOES_NOT_EXIST"),
+    (Postgres, "42883"),
+];

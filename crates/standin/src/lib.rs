@@ -4,46 +4,71 @@
 //! the parser and the plain data of `values`. What it doesn't know it refuses by name. Every scan of
 //! a table comes in an order drawn from a seed, so that what depends on an order nobody promised
 //! shows.
+//!
+//! The way of a statement: [`compile`] looks names up, settles types and makes a [`plan`];
+//! [`execute`] runs it over the [`store`]. What a dialect does lies in [`behaviour`] (facts),
+//! [`types`], [`convert`], [`arithmetic`], [`compare`], [`aggregate`], [`window`] and the tables of
+//! [`function`].
 
 mod aggregate;
 mod arithmetic;
 mod behaviour;
+mod change;
 mod compare;
 mod compile;
 mod convert;
+mod define;
 mod execute;
 mod failure;
 mod function;
+mod mask;
+mod moment;
 mod plan;
+mod plan_walk;
 mod shuffle;
+mod sqlite_value;
+mod statistics;
 mod store;
+mod table_function;
+mod types;
 mod window;
 
 pub use failure::{Failure, FailureKind};
 
 use std::collections::HashMap;
+use std::rc::Rc;
 
+use jiff::civil::DateTime;
 use syntax::tree::{Expr, Spelled, Statement, StatementKind};
 use syntax::{Dialect, Statements, lex};
 use values::{ResultSet, Row, Table, Value};
 
 use behaviour::Behaviour;
-use store::Store;
+use compile::Variable;
+use execute::Session;
+use failure::Outcome;
+use store::{SourceText, Store};
+use types::Type;
 
 /// A database in memory that speaks one dialect.
 #[derive(Debug, Clone)]
 pub struct StandIn {
     behaviour: Behaviour,
     store: Store,
-    seed: u64,
+    session: Session,
     /// Script variables, by lower-case name with their sign.
-    variables: HashMap<String, Value>,
+    variables: HashMap<String, Variable>,
 }
 
 impl StandIn {
     /// An empty database.
     pub fn new(dialect: Dialect) -> StandIn {
-        StandIn { behaviour: Behaviour::of(dialect), store: Store::default(), seed: 0, variables: HashMap::new() }
+        StandIn {
+            behaviour: Behaviour::of(dialect),
+            store: Store::default(),
+            session: Session { seed: 0, now: now() },
+            variables: HashMap::new(),
+        }
     }
 
     /// The dialect spoken.
@@ -53,7 +78,7 @@ impl StandIn {
 
     /// Sets what every free choice of order is drawn from.
     pub fn set_seed(&mut self, seed: u64) {
-        self.seed = seed;
+        self.session.seed = seed;
     }
 
     /// Makes a table with rows, in place of one of the same name.
@@ -69,16 +94,17 @@ impl StandIn {
     /// Runs every statement of `sql`; gives a result for each query.
     pub fn run(&mut self, sql: &str) -> Result<Vec<ResultSet>, Failure> {
         let dialect = self.behaviour.dialect.clone();
-        let tokens = lex(sql, &dialect);
+        let source = Rc::new(SourceText { sql: sql.to_string(), tokens: lex(sql, &dialect) });
+        let tokens = &source.tokens;
         let mut results = Vec::new();
-        for parsed in Statements::new(sql, &tokens, &dialect) {
+        for parsed in Statements::new(sql, tokens, &dialect) {
             let place = |span: syntax::tree::Span| {
                 let first = tokens.get(span.first as usize).map_or(sql.len(), |t| t.start as usize);
                 let end = tokens.get((span.end as usize).saturating_sub(1)).map_or(sql.len(), |t| t.end as usize);
                 (first, end.max(first))
             };
             let tree = parsed.tree.map_err(|e| Failure::new(FailureKind::Syntax, e.message).at(place(e.span)))?;
-            let source = compile::Source { sql, tokens: &tokens };
+            self.session.now = now();
             match self.statement(&tree, &source) {
                 Ok(Some(result)) => results.push(result),
                 Ok(None) => {}
@@ -93,53 +119,78 @@ impl StandIn {
     }
 
     /// An expression without columns.
-    fn value(&self, expr: &Expr<Spelled>, source: &compile::Source<'_>) -> Result<Value, Failure> {
-        let code = compile::expression(expr, source, &self.surroundings())?;
-        execute::value(&code, &self.store, &self.behaviour)
+    fn value(&self, expr: &Expr<Spelled>, source: &Rc<SourceText>) -> Outcome<Value> {
+        let typed = compile::expression(expr, source, &self.surroundings())?;
+        execute::value(&typed.code, &self.store, &self.behaviour, &self.session)
     }
 
-    fn statement(&mut self, tree: &Statement<Spelled>, source: &compile::Source<'_>) -> Result<Option<ResultSet>, Failure> {
+    fn statement(&mut self, tree: &Statement<Spelled>, source: &Rc<SourceText>) -> Outcome<Option<ResultSet>> {
         match &tree.kind {
             StatementKind::Query(query) => {
                 let plan = compile::query(query, source, &self.surroundings())?;
-                let result = execute::run(&plan, &self.store, &self.behaviour, self.seed)?;
-                Ok(Some(result))
+                return execute::run(&plan, &self.store, &self.behaviour, &self.session).map(Some);
             }
-            StatementKind::CreateTable(create) if create.query.is_none() => {
-                self.store.create(create, &self.behaviour);
-                Ok(None)
-            }
-            StatementKind::Insert(insert) => {
-                let Some(query) = &insert.source else {
-                    return Err(Failure::unknown("INSERT with DEFAULT VALUES"));
-                };
-                let plan = compile::query(query, source, &self.surroundings())?;
-                let result = execute::run(&plan, &self.store, &self.behaviour, self.seed)?;
-                self.store.insert(insert, result.rows, &self.behaviour)?;
-                Ok(None)
-            }
+            StatementKind::Insert(insert) => self.insert(insert, source)?,
+            StatementKind::Update(update) => self.update(update, source)?,
+            StatementKind::Delete(delete) => self.delete(delete, source)?,
+            StatementKind::Merge(merge) => self.merge(merge, source)?,
+            StatementKind::CreateTable(create) => self.create_table(create, source)?,
+            StatementKind::CreateView(view) => self.create_view(view, source),
+            StatementKind::CreateType(created) => self.create_type(created)?,
+            StatementKind::CreateFunction(function) => self.create_function(function, source),
             StatementKind::Declare(declarations) => {
                 for declaration in declarations {
+                    let ty = Type::named(&declaration.type_name, &self.behaviour).unwrap_or(Type::Any);
                     let value = match &declaration.value {
                         Some(value) => self.value(value, source)?,
                         None => Value::Null,
                     };
-                    self.variables.insert(declaration.name.to_lowercase().to_string(), value);
+                    self.declare(&declaration.name, value, ty)?;
                 }
-                Ok(None)
             }
             StatementKind::SetVariable(name, value) => {
                 let value = self.value(value, source)?;
-                self.variables.insert(name.to_lowercase().to_string(), value);
-                Ok(None)
+                let ty = self.variables.get(name.to_lowercase().as_str()).map_or(Type::Any, |v| v.ty.clone());
+                self.declare(name, value, ty)?;
             }
-            StatementKind::Directive | StatementKind::Use(_) => Ok(None),
-            StatementKind::Other(words)
-                if words.starts_with("COMMIT") || words.starts_with("CREATE INDEX") || words.starts_with("CREATE UNIQUE") =>
-            {
-                Ok(None)
-            }
-            _ => Err(Failure::unknown("a statement of this kind")),
+            StatementKind::Directive | StatementKind::Use(_) => {}
+            StatementKind::Other(words) => self.other(words, tree, source)?,
         }
+        Ok(None)
     }
+
+    fn declare(&mut self, name: &str, value: Value, ty: Type) -> Outcome<()> {
+        let from = convert::of_value(&value);
+        let value = convert::convert(value, &from, &ty, convert::How::EXPLICIT, &self.behaviour)?;
+        let ty = if ty == Type::Any { from } else { ty };
+        self.variables.insert(name.to_lowercase(), Variable { value, ty });
+        Ok(())
+    }
+
+    /// Statements without effect on results, and DROP.
+    fn other(&mut self, words: &str, tree: &Statement<Spelled>, source: &Rc<SourceText>) -> Outcome<()> {
+        let upper = words.to_uppercase();
+        let texts: Vec<&str> =
+            source.tokens.get(tree.span.first as usize..tree.span.end as usize).unwrap_or(&[]).iter().map(|t| t.text(&source.sql)).collect();
+        if upper.starts_with("DROP") || upper.starts_with("TRUNCATE") {
+            let Some(name) = texts.iter().skip(2).find(|t| !matches!(t.to_uppercase().as_str(), "IF" | "EXISTS" | "TABLE")) else { return Ok(()) };
+            let name = name.trim_matches(['"', '`', '[', ']']);
+            if upper.starts_with("DROP") {
+                self.store.remove(name);
+            } else if let Some(stored) = self.store.table_mut(name) {
+                stored.rows = Rc::default();
+            }
+            return Ok(());
+        }
+        let harmless = ["COMMIT", "CREATE INDEX", "CREATE UNIQUE", "BEGIN", "ANALYZE", "COMMENT", "ALTER SESSION", "SET ", "GRANT"];
+        if harmless.iter().any(|h| upper.starts_with(h)) {
+            return Ok(());
+        }
+        Err(Failure::unknown(&format!("the statement {}", upper.split_whitespace().take(2).collect::<Vec<_>>().join(" "))))
+    }
+}
+
+/// The clock, in UTC.
+fn now() -> DateTime {
+    jiff::Timestamp::now().to_zoned(jiff::tz::TimeZone::UTC).datetime()
 }

@@ -1,13 +1,15 @@
-//! A query made ready to run: names are slots, words are functions.
+//! A query made ready to run: names are slots, words are functions, types are settled.
 
-use std::rc::Rc;
-
-use syntax::tree::{Direction, NullOrder, SetOperator};
-use values::{DataType, Value};
+use syntax::tree::{Direction, FrameExclusion, FrameUnit, NullOrder, SetOperator};
+use values::Value;
 
 use crate::aggregate::AggregateKind;
 use crate::arithmetic::Arithmetic;
+use crate::behaviour::Collation;
+use crate::convert::How;
 use crate::function::Function;
+use crate::table_function::TableFunction;
+use crate::types::Type;
 use crate::window::WindowKind;
 
 /// The comparison operators.
@@ -24,6 +26,14 @@ pub(crate) enum Comparison {
     NotSame,
 }
 
+/// How two values are compared.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) struct Rule {
+    pub(crate) collation: Collation,
+    /// Values of any kinds have an order (SQLite).
+    pub(crate) loose: bool,
+}
+
 /// An expression ready to be worked out.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) enum Code {
@@ -32,32 +42,101 @@ pub(crate) enum Code {
     Slot(usize, usize),
     /// Oracle's ROWNUM while rows pass WHERE.
     RowNumber,
+    /// An aggregate of the block, by number; a slot once the block is grouped.
+    Aggregate(usize),
+    /// A window function of the block, by number; a slot once windows are placed.
+    Window(usize),
+    /// GROUPING of these group keys, as a number of bits.
+    Grouping(Vec<Code>),
     Not(Box<Code>),
     And(Vec<Code>),
     Or(Vec<Code>),
-    Compare(Comparison, Box<(Code, Code)>),
-    Arithmetic(Arithmetic, Box<(Code, Code)>),
-    Negate(Box<Code>),
-    Concat(Box<(Code, Code)>),
+    /// MySQL's XOR.
+    Xor(Box<(Code, Code)>),
+    Compare(Comparison, Box<(Code, Code)>, Rule),
+    Arithmetic(Box<ArithmeticCode>),
+    Negate(Box<Code>, Type),
+    Concat(Box<(Code, Code)>, Box<(Type, Type)>),
     IsNull(Box<Code>, bool),
     /// IS [NOT] TRUE (Some) or UNKNOWN (None).
     IsTruth(Box<Code>, Option<bool>, bool),
-    InList(Box<Code>, Vec<Code>, bool),
-    InQuery(Box<Code>, Rc<QueryPlan>, bool),
-    Exists(Rc<QueryPlan>),
-    Scalar(Rc<QueryPlan>),
-    Quantified(Comparison, Box<Code>, Rc<QueryPlan>, bool),
-    Like {
-        operand: Box<Code>,
-        pattern: Box<Code>,
-        escape: Option<Box<Code>>,
-        any_case: bool,
-        negated: bool,
-    },
+    InList(Box<Code>, Vec<Code>, Rule, bool),
+    /// IN a query whose rows pass the second plan's conversions already.
+    InQuery(Box<Code>, Box<QueryPlan>, Rule, bool),
+    Exists(Box<QueryPlan>),
+    Scalar(Box<QueryPlan>),
+    /// The rows of a query as one array.
+    Collect(Box<QueryPlan>),
+    Quantified(Comparison, Box<Code>, Box<QueryPlan>, Rule, bool),
+    QuantifiedList(Comparison, Box<Code>, Vec<Code>, Rule, bool),
+    /// The same over the elements of one array.
+    QuantifiedArray(Comparison, Box<(Code, Code)>, Rule, bool),
+    Like(Box<LikeCode>),
     Case(Vec<(Code, Code)>, Option<Box<Code>>),
-    Cast(Box<Code>, DataType, bool),
-    Call(Function, Vec<Code>),
+    /// COALESCE: later ones are worked out only when needed.
+    FirstPresent(Vec<Code>),
+    Convert(Box<Conversion>),
+    Call(Box<CallCode>),
     Row(Vec<Code>),
+    Array(Vec<Code>),
+    Struct(Vec<(String, Code)>),
+    /// A field of a struct.
+    Field(Box<Code>, String),
+}
+
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct ArithmeticCode {
+    pub(crate) operator: Arithmetic,
+    pub(crate) left: Code,
+    pub(crate) right: Code,
+    pub(crate) types: (Type, Type),
+    pub(crate) result: Type,
+}
+
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct LikeCode {
+    pub(crate) operand: Code,
+    pub(crate) pattern: Code,
+    pub(crate) escape: Option<Code>,
+    pub(crate) rule: Rule,
+    /// Blanks at the end of the operand don't count.
+    pub(crate) trims: bool,
+    pub(crate) glob: bool,
+    pub(crate) negated: bool,
+}
+
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct Conversion {
+    pub(crate) code: Code,
+    pub(crate) from: Type,
+    pub(crate) to: Type,
+    pub(crate) how: How,
+    /// A failure gives NULL.
+    pub(crate) safe: bool,
+    /// What a failure gives instead.
+    pub(crate) otherwise: Option<Code>,
+}
+
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct CallCode {
+    pub(crate) function: &'static Function,
+    pub(crate) arguments: Vec<Code>,
+    pub(crate) types: Vec<Type>,
+    pub(crate) result: Type,
+    pub(crate) collation: Collation,
+}
+
+/// An expression and its type.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct Typed {
+    pub(crate) code: Code,
+    pub(crate) ty: Type,
+}
+
+impl Typed {
+    pub(crate) fn new(code: Code, ty: Type) -> Typed {
+        Typed { code, ty }
+    }
 }
 
 /// A sort key.
@@ -66,6 +145,14 @@ pub(crate) struct Key {
     pub(crate) code: Code,
     pub(crate) direction: Option<Direction>,
     pub(crate) nulls: NullOrder,
+    pub(crate) collation: Collation,
+}
+
+/// A key of grouping.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct GroupColumn {
+    pub(crate) code: Code,
+    pub(crate) collation: Collation,
 }
 
 /// A row limit.
@@ -78,36 +165,111 @@ pub(crate) struct Limit {
     pub(crate) offset: Option<Code>,
 }
 
+/// How the rows of a query become one text (SQL Server's FOR JSON and FOR XML).
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct TextOutput {
+    pub(crate) form: TextForm,
+    pub(crate) root: Option<String>,
+    pub(crate) types: Vec<Type>,
+    pub(crate) names: Vec<String>,
+}
+
+/// The forms of such a text.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) enum TextForm {
+    Json {
+        include_nulls: bool,
+        /// Brackets around the rows.
+        wrapped: bool,
+    },
+    /// PATH: an element for each row, unless its name is empty.
+    XmlPath(String),
+    /// RAW: attributes.
+    XmlRaw(String),
+}
+
 /// A query.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct QueryPlan {
     /// Common table expressions, by the number their scans use.
-    pub(crate) common: Vec<(usize, Rc<QueryPlan>)>,
+    pub(crate) common: Vec<CommonPlan>,
     pub(crate) body: Body,
     /// Keys over the body's output rows (set operations); a block sorts itself.
     pub(crate) order: Vec<Key>,
     pub(crate) limit: Limit,
     pub(crate) labels: Vec<String>,
+    pub(crate) types: Vec<Type>,
     /// It uses columns of a query around it. One that doesn't is run once a statement.
     pub(crate) correlated: bool,
+    pub(crate) output: Option<TextOutput>,
+    /// Columns that are converted at the end: place, from, to.
+    pub(crate) conversions: Vec<(usize, Type, Type)>,
+}
+
+/// A common table expression.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct CommonPlan {
+    pub(crate) number: usize,
+    pub(crate) plan: QueryPlan,
 }
 
 /// What makes rows.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) enum Body {
     Select(Box<SelectPlan>),
-    Set { operator: SetOperator, all: bool, left: Box<QueryPlan>, right: Box<QueryPlan> },
+    Set { operator: SetOperator, all: bool, left: Box<QueryPlan>, right: Box<QueryPlan>, rules: Vec<Collation> },
     Nested(Box<QueryPlan>),
     Values(Vec<Vec<Code>>),
+    Recursive(Box<RecursivePlan>),
+}
+
+/// A recursive common table expression.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct RecursivePlan {
+    pub(crate) number: usize,
+    pub(crate) seed: QueryPlan,
+    pub(crate) step: QueryPlan,
+    /// UNION ALL.
+    pub(crate) all: bool,
+    pub(crate) rules: Vec<Collation>,
+    /// The greatest number of steps.
+    pub(crate) most_steps: Option<usize>,
+    /// At that number it stops without an error (MariaDB).
+    pub(crate) stops: bool,
+    /// Each row is followed by itself: its ancestors must be known (Oracle; SEARCH and CYCLE).
+    pub(crate) traced: Option<Trace>,
+}
+
+/// SEARCH and CYCLE.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub(crate) struct Trace {
+    /// DEPTH (true) or BREADTH FIRST, its keys, and it makes a column.
+    pub(crate) search: Option<(bool, Vec<Key>)>,
+    /// The columns whose values tell a cycle, and the marks.
+    pub(crate) cycle: Option<(Vec<usize>, Value, Value)>,
+    /// A cycle that isn't asked for is an error.
+    pub(crate) fails: bool,
+    /// PostgreSQL's columns of sort and path.
+    pub(crate) makes_path: bool,
 }
 
 /// An aggregate to be worked out for each group.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct AggregatePlan {
     pub(crate) kind: AggregateKind,
-    pub(crate) argument: Option<Code>,
+    pub(crate) arguments: Vec<Code>,
+    pub(crate) types: Vec<Type>,
+    pub(crate) result: Type,
     pub(crate) distinct: bool,
     pub(crate) filter: Option<Code>,
+    pub(crate) order: Vec<Key>,
+    /// Between the parts of a list; what a percentile wants; what a hypothetical rank asks for.
+    pub(crate) parameters: Vec<Code>,
+    /// KEEP (DENSE_RANK FIRST or LAST (true) ORDER BY ...).
+    pub(crate) keep: Option<(bool, Vec<Key>)>,
+    pub(crate) limit: Option<Code>,
+    pub(crate) ignore_nulls: bool,
+    pub(crate) collation: Collation,
 }
 
 /// Grouping.
@@ -115,8 +277,33 @@ pub(crate) struct AggregatePlan {
 pub(crate) struct GroupPlan {
     /// How many columns a row has before it is grouped.
     pub(crate) width: usize,
-    pub(crate) keys: Vec<Code>,
+    pub(crate) keys: Vec<GroupColumn>,
+    /// Which keys each grouping set has; one set of all keys for a plain GROUP BY.
+    pub(crate) sets: Vec<Vec<usize>>,
+    /// GROUP BY was written: no rows make no groups.
+    pub(crate) written: bool,
     pub(crate) aggregates: Vec<AggregatePlan>,
+    /// An aggregate of aggregates over all groups (Oracle).
+    pub(crate) outer: Vec<AggregatePlan>,
+}
+
+/// A window's frame.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct FramePlan {
+    pub(crate) unit: FrameUnit,
+    pub(crate) start: Bound,
+    pub(crate) end: Bound,
+    pub(crate) exclude: Option<FrameExclusion>,
+}
+
+/// A bound of a frame.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) enum Bound {
+    UnboundedPreceding,
+    Preceding(Code),
+    CurrentRow,
+    Following(Code),
+    UnboundedFollowing,
 }
 
 /// A window function.
@@ -124,9 +311,38 @@ pub(crate) struct GroupPlan {
 pub(crate) struct WindowPlan {
     pub(crate) kind: WindowKind,
     pub(crate) arguments: Vec<Code>,
-    pub(crate) partition: Vec<Code>,
+    pub(crate) aggregate: Option<AggregatePlan>,
+    pub(crate) partition: Vec<GroupColumn>,
     pub(crate) order: Vec<Key>,
+    pub(crate) frame: Option<FramePlan>,
+    pub(crate) ignore_nulls: bool,
+    pub(crate) from_last: bool,
+    pub(crate) result: Type,
 }
+
+/// START WITH and CONNECT BY.
+///
+/// Rows of the walk carry, behind FROM's columns: LEVEL, leaf, cycle, then the PRIOR values, the
+/// ROOT values and the paths.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct HierarchyPlan {
+    pub(crate) width: usize,
+    pub(crate) start: Option<Code>,
+    pub(crate) condition: Code,
+    /// `PRIOR a = b` of the condition: a code over the parent, one over the child.
+    pub(crate) lookup: Option<(usize, Code)>,
+    pub(crate) no_cycle: bool,
+    pub(crate) siblings: Vec<Key>,
+    pub(crate) priors: Vec<Code>,
+    /// The PRIOR values of the condition: a row that has an ancestor's closes a loop.
+    pub(crate) watched: Vec<usize>,
+    pub(crate) roots: Vec<Code>,
+    /// Value, its type, separator.
+    pub(crate) paths: Vec<(Code, Type, Code)>,
+}
+
+/// Behind FROM's columns: LEVEL, leaf, cycle.
+pub(crate) const HIERARCHY_COLUMNS: usize = 3;
 
 /// A block.
 ///
@@ -135,6 +351,7 @@ pub(crate) struct WindowPlan {
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct SelectPlan {
     pub(crate) from: From,
+    pub(crate) hierarchy: Option<HierarchyPlan>,
     pub(crate) filter: Option<Code>,
     /// Rows carry ROWNUM behind FROM's columns.
     pub(crate) numbers_rows: bool,
@@ -146,11 +363,21 @@ pub(crate) struct SelectPlan {
     pub(crate) windows: Vec<WindowPlan>,
     pub(crate) qualify: Option<Code>,
     pub(crate) items: Vec<Code>,
-    pub(crate) distinct: bool,
+    pub(crate) distinct: Distinct,
+    pub(crate) collations: Vec<Collation>,
     pub(crate) order: Vec<Key>,
 }
 
-/// Where rows come from.
+/// DISTINCT and its kin.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) enum Distinct {
+    No,
+    Yes,
+    /// DISTINCT ON these.
+    On(Vec<GroupColumn>),
+}
+
+/// Where rows come from. Every table fills the places of the block's row from `start` on.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) enum From {
     /// Oracle's table of one row, X.
@@ -159,17 +386,63 @@ pub(crate) enum From {
     Nothing,
     Table(String),
     Common(usize),
-    Query(Rc<QueryPlan>),
-    /// The right side sees the left row as one block out.
-    Join {
-        left: Box<From>,
-        right: Box<From>,
-        kind: Join,
-        condition: Option<Code>,
+    Query {
+        plan: Box<QueryPlan>,
+        /// It sees the tables to its left.
         lateral: bool,
-        left_width: usize,
-        right_width: usize,
     },
+    /// A table function sees the tables to its left.
+    Function {
+        function: TableFunction,
+        arguments: Vec<Typed>,
+        /// A number for each row behind the columns, from this one.
+        numbered: Option<i64>,
+        width: usize,
+    },
+    Unpivot(Box<UnpivotPlan>),
+    Join(Box<JoinPlan>),
+}
+
+/// A join.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct JoinPlan {
+    pub(crate) left: From,
+    pub(crate) right: From,
+    pub(crate) kind: Join,
+    /// Equal sides: a code over the left, one over the right.
+    pub(crate) equal: Vec<EqualSides>,
+    /// What else must hold.
+    pub(crate) condition: Option<Code>,
+    pub(crate) lateral: bool,
+    /// Where the left side's columns start, where the right's, and where they end.
+    pub(crate) start: usize,
+    pub(crate) middle: usize,
+    pub(crate) end: usize,
+    /// USING in a FULL or RIGHT join: the left column takes the right's value where it is NULL.
+    pub(crate) merged: Vec<(usize, usize)>,
+    /// A partitioned outer join (Oracle): each partition of the left side is joined by itself.
+    pub(crate) partition: Vec<Code>,
+}
+
+/// One equality of a join.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct EqualSides {
+    pub(crate) left: Code,
+    pub(crate) right: Code,
+    pub(crate) collation: Collation,
+    /// NULL equals NULL.
+    pub(crate) same: bool,
+}
+
+/// UNPIVOT.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct UnpivotPlan {
+    pub(crate) input: QueryPlan,
+    /// Columns that stay.
+    pub(crate) kept: Vec<usize>,
+    /// The name of each group of columns and the columns.
+    pub(crate) groups: Vec<(Vec<Value>, Vec<usize>)>,
+    pub(crate) include_nulls: bool,
 }
 
 /// The kinds of join.

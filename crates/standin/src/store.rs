@@ -1,26 +1,92 @@
-//! Tables in memory.
+//! Tables in memory, and what else a database keeps: views, types, sequences.
 
 use std::collections::HashMap;
 use std::rc::Rc;
 
-use syntax::tree::{CreateTable, Insert, Spelled};
-use values::{DataType, Row, Table, Value};
+use syntax::tree::{CreateFunction, CreateView, Expr, Ident, Spelled};
+use syntax::{Folding, Token};
+use values::{Row, Table, Value};
 
 use crate::behaviour::Behaviour;
-use crate::convert::{self, column_type};
-use crate::failure::{Failure, FailureKind};
+use crate::convert::{How, convert, of_value};
+use crate::failure::{Codes, Failure, FailureKind, Outcome};
+use crate::types::Type;
+
+/// A column.
+#[derive(Debug, Clone)]
+pub(crate) struct StoredColumn {
+    /// In the letters the dialect keeps.
+    pub(crate) name: String,
+    pub(crate) ty: Type,
+    pub(crate) not_null: bool,
+    /// What stands there when nothing is said.
+    pub(crate) default: Option<(Expr<Spelled>, Rc<SourceText>)>,
+    /// The next number the server gives.
+    pub(crate) identity: Option<i64>,
+}
+
+/// The text a tree was read from.
+#[derive(Debug, Clone)]
+pub(crate) struct SourceText {
+    pub(crate) sql: String,
+    pub(crate) tokens: Vec<Token>,
+}
 
 /// A table and its rows.
 #[derive(Debug, Clone)]
 pub(crate) struct Stored {
-    pub(crate) columns: Vec<(String, DataType)>,
+    pub(crate) columns: Vec<StoredColumn>,
     pub(crate) rows: Rc<Vec<Row>>,
+    /// Places of the primary key's columns, then of other keys.
+    pub(crate) keys: Vec<Vec<usize>>,
 }
 
-/// All tables by lower-case name.
+/// A view.
+#[derive(Debug, Clone)]
+pub(crate) struct View {
+    pub(crate) tree: Rc<CreateView<Spelled>>,
+    pub(crate) source: Rc<SourceText>,
+}
+
+/// A function that is one query.
+#[derive(Debug, Clone)]
+pub(crate) struct StoredFunction {
+    pub(crate) tree: Rc<CreateFunction<Spelled>>,
+    pub(crate) source: Rc<SourceText>,
+}
+
+/// A collection or object type (Oracle).
+#[derive(Debug, Clone)]
+pub(crate) enum StoredType {
+    List(Type),
+    Object(Vec<(String, Type)>),
+}
+
+/// All of a database, by lower-case name.
 #[derive(Debug, Clone, Default)]
 pub(crate) struct Store {
     tables: HashMap<String, Stored>,
+    pub(crate) views: HashMap<String, View>,
+    pub(crate) functions: HashMap<String, StoredFunction>,
+    pub(crate) types: HashMap<String, StoredType>,
+}
+
+/// A name in the letters the dialect keeps.
+pub(crate) fn folded(name: &Ident, behaviour: &Behaviour) -> String {
+    match behaviour.spelling.folding {
+        Folding::Upper if name.quote == syntax::tree::Quote::None => name.text.to_uppercase().to_string(),
+        Folding::Lower if name.quote == syntax::tree::Quote::None => name.text.to_lowercase().to_string(),
+        _ => name.text.to_string(),
+    }
+}
+
+/// A name of the neutral schema, whose quotes are gone: as one written without quotes.
+fn folded_text(name: &str, behaviour: &Behaviour) -> String {
+    match behaviour.spelling.folding {
+        Folding::Upper => name.to_uppercase(),
+        Folding::Lower => name.to_lowercase(),
+        Folding::CaseInsensitive => name.to_string(),
+    }
 }
 
 impl Store {
@@ -28,61 +94,111 @@ impl Store {
         self.tables.get(&name.to_lowercase())
     }
 
+    pub(crate) fn table_mut(&mut self, name: &str) -> Option<&mut Stored> {
+        self.tables.get_mut(&name.to_lowercase())
+    }
+
     pub(crate) fn names(&self) -> Vec<&str> {
-        self.tables.keys().map(String::as_str).collect()
+        self.tables.keys().chain(self.views.keys()).map(String::as_str).collect()
     }
 
     pub(crate) fn load(&mut self, table: &Table, rows: Vec<Row>, behaviour: &Behaviour) {
-        let columns: Vec<(String, DataType)> = table.columns.iter().map(|c| (c.name.clone(), c.data_type.clone())).collect();
-        let rows = rows.into_iter().map(|row| stored_row(row, &columns, behaviour)).collect();
-        self.tables.insert(table.name.to_lowercase(), Stored { columns, rows: Rc::new(rows) });
-    }
-
-    pub(crate) fn create(&mut self, create: &CreateTable<Spelled>, behaviour: &Behaviour) {
-        let columns = create
+        let columns: Vec<StoredColumn> = table
             .columns
             .iter()
-            .map(|c| (c.name.text.to_string(), c.type_name.as_ref().map_or(DataType::Unknown, |t| column_type(t, behaviour))))
+            .map(|c| StoredColumn {
+                name: folded_text(&c.name, behaviour),
+                ty: Type::of_column(&c.data_type, c.case_sensitive, behaviour),
+                not_null: !c.nullable,
+                default: None,
+                identity: None,
+            })
             .collect();
-        self.tables.insert(create.name.last().text.to_lowercase().to_string(), Stored { columns, rows: Rc::default() });
+        let rows = rows.into_iter().map(|row| loaded_row(row, &columns, behaviour)).collect();
+        let places = |names: &Vec<String>| names.iter().filter_map(|n| table.column_index(n)).collect();
+        let mut keys: Vec<Vec<usize>> = Vec::new();
+        if !table.primary_key.is_empty() {
+            keys.push(places(&table.primary_key));
+        }
+        keys.extend(table.unique.iter().map(places));
+        self.tables.insert(table.name.to_lowercase(), Stored { columns, rows: Rc::new(rows), keys });
     }
 
-    pub(crate) fn insert(&mut self, insert: &Insert<Spelled>, rows: Vec<Row>, behaviour: &Behaviour) -> Result<(), Failure> {
-        let name = insert.table.last().text.to_lowercase().to_string();
-        let Some(stored) = self.tables.get_mut(&name) else {
-            return Err(Failure::new(FailureKind::UnknownName, format!("there is no table {}", insert.table.dotted())));
-        };
-        let places: Option<Vec<usize>> = if insert.columns.is_empty() {
-            Some((0..stored.columns.len()).collect())
-        } else {
-            insert.columns.iter().map(|c| stored.columns.iter().position(|(n, _)| n.eq_ignore_ascii_case(&c.text))).collect()
-        };
-        let Some(places) = places else {
-            return Err(Failure::new(FailureKind::UnknownName, format!("INSERT names a column that {name} does not have")));
-        };
-        let columns = stored.columns.clone();
-        let target = Rc::make_mut(&mut stored.rows);
-        for row in rows {
-            if row.len() != places.len() {
-                return Err(Failure::new(FailureKind::Invalid, format!("INSERT gives {} values for {} columns", row.len(), places.len())));
-            }
-            let mut full = vec![Value::Null; columns.len()];
-            for (value, place) in row.into_iter().zip(&places) {
-                full[*place] = value;
-            }
-            target.push(stored_row(full, &columns, behaviour));
-        }
-        Ok(())
+    pub(crate) fn add(&mut self, name: &str, stored: Stored) {
+        self.tables.insert(name.to_lowercase(), stored);
+    }
+
+    /// Whether there was a table of that name.
+    pub(crate) fn remove(&mut self, name: &str) -> bool {
+        let name = name.to_lowercase();
+        self.tables.remove(&name).is_some() || self.views.remove(&name).is_some()
     }
 }
 
-/// A row as the table's types keep it.
-fn stored_row(row: Row, columns: &[(String, DataType)], behaviour: &Behaviour) -> Row {
+/// A row of the user's data as the table's types keep it; a value that doesn't fit stays as it is.
+fn loaded_row(row: Row, columns: &[StoredColumn], behaviour: &Behaviour) -> Row {
     row.into_iter()
         .enumerate()
         .map(|(i, value)| {
-            let data_type = columns.get(i).map_or(&DataType::Unknown, |c| &c.1);
-            convert::stored(value, data_type, behaviour)
+            let Some(column) = columns.get(i) else { return value };
+            kept(value.clone(), &of_value(&value), column, behaviour).unwrap_or(value)
         })
         .collect()
+}
+
+/// A value as a column keeps it.
+pub(crate) fn kept(value: Value, from: &Type, column: &StoredColumn, behaviour: &Behaviour) -> Outcome<Value> {
+    if matches!(&value, Value::Text(t) if t.is_empty()) && behaviour.empty_is_null {
+        return Ok(Value::Null);
+    }
+    let how = How { explicit: behaviour.name() == syntax::DialectName::Sqlite, style: None };
+    match (&column.ty, behaviour.name()) {
+        (Type::Any, _) => Ok(value),
+        // SQLite keeps what doesn't become a number as it is.
+        (ty, syntax::DialectName::Sqlite) => Ok(crate::sqlite_value::with_affinity(value, ty)),
+        (ty, _) => {
+            let kept = convert(value, from, ty, how, behaviour)?;
+            Ok(unpadded(kept, ty, behaviour))
+        }
+    }
+}
+
+/// MySQL reads CHAR columns without their blanks.
+fn unpadded(value: Value, ty: &Type, behaviour: &Behaviour) -> Value {
+    match (value, ty) {
+        (Value::Text(text), Type::Text(t)) if t.fixed && !behaviour.char_columns_pad => Value::text(text.trim_end_matches(' ')),
+        (value, _) => value,
+    }
+}
+
+/// A row that breaks NOT NULL or a key.
+pub(crate) fn check(table: &str, stored: &Stored, row: &Row, others: &[Row], behaviour: &Behaviour) -> Outcome<()> {
+    for (column, value) in stored.columns.iter().zip(row) {
+        if column.not_null && value.is_null() {
+            let codes: Codes = &[
+                (syntax::DialectName::Oracle, "ORA-01400"),
+                (syntax::DialectName::Tsql, "Msg 515"),
+                (syntax::DialectName::Mysql, "ER_BAD_NULL_ERROR"),
+                (syntax::DialectName::Postgres, "23502"),
+            ];
+            return Err(Failure::new(FailureKind::Invalid, format!("{} of {table} must not be NULL", column.name)).coded(behaviour.name(), codes));
+        }
+    }
+    for key in &stored.keys {
+        let own: Vec<_> = key.iter().map(|c| crate::compare::group_key(&row[*c], behaviour.collation)).collect();
+        if own.contains(&crate::compare::GroupKey::Null) {
+            continue;
+        }
+        let same = |other: &Row| key.iter().map(|c| crate::compare::group_key(&other[*c], behaviour.collation)).eq(own.iter().cloned());
+        if others.iter().any(same) {
+            let codes: Codes = &[
+                (syntax::DialectName::Oracle, "ORA-00001"),
+                (syntax::DialectName::Tsql, "Msg 2627"),
+                (syntax::DialectName::Mysql, "ER_DUP_ENTRY"),
+                (syntax::DialectName::Postgres, "23505"),
+            ];
+            return Err(Failure::new(FailureKind::Invalid, format!("{table} has a row with this key already")).coded(behaviour.name(), codes));
+        }
+    }
+    Ok(())
 }

@@ -1,15 +1,18 @@
-//! Window functions: ranking, and aggregates over a window.
+//! Window functions.
 
-use std::collections::HashMap;
-
+use rustc_hash::FxHashMap;
+use syntax::tree::{Direction, FrameExclusion, FrameUnit};
+use syntax::{DialectName, DialectSet};
 use values::{Row, Value};
 
-use crate::aggregate::{AggregateKind, aggregate};
-use crate::behaviour::Behaviour;
-use crate::compare::group_key;
-use crate::execute::{Environment, Runner, compare_keys};
-use crate::failure::Failure;
-use crate::plan::WindowPlan;
+use crate::aggregate::Accumulator;
+use crate::arithmetic::{Arithmetic, compute};
+use crate::compare::{GroupKey, as_float, group_key, sort_order};
+use crate::convert::{of_value, to_decimal, whole};
+use crate::execute::{Environment, NOTHING, Outer, Runner, compare_keys, window_input};
+use crate::failure::{Codes, Failure, Outcome};
+use crate::plan::{Bound, FramePlan, Key, WindowPlan};
+use crate::types::Type;
 
 /// The window functions known.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -17,57 +20,102 @@ pub(crate) enum WindowKind {
     RowNumber,
     Rank,
     DenseRank,
-    /// Over the whole partition, or up to the row's ties where the window has an order.
-    Aggregate(AggregateKind),
+    PercentRank,
+    CumulativeShare,
+    Tile,
+    Lag,
+    Lead,
+    First,
+    Last,
+    Nth,
+    Ratio,
+    Aggregate,
 }
 
+use DialectName::{Duckdb, Oracle, Spark, Sqlite, Tsql};
+const ALL: DialectSet = DialectSet::ALL;
+const BUT_TSQL: DialectSet =
+    DialectSet::of(&[Oracle, DialectName::Mysql, DialectName::Mariadb, DialectName::Postgres, Duckdb, DialectName::Bigquery, Spark, Sqlite]);
+
+/// Names, the dialects that have them, and what they are; arguments at most.
+const NAMES: &[(&str, DialectSet, WindowKind, usize)] = &[
+    ("ROW_NUMBER", ALL, WindowKind::RowNumber, 0),
+    ("RANK", ALL, WindowKind::Rank, 0),
+    ("DENSE_RANK", ALL, WindowKind::DenseRank, 0),
+    ("PERCENT_RANK", ALL, WindowKind::PercentRank, 0),
+    ("CUME_DIST", ALL, WindowKind::CumulativeShare, 0),
+    ("NTILE", ALL, WindowKind::Tile, 1),
+    ("LAG", ALL, WindowKind::Lag, 3),
+    ("LEAD", ALL, WindowKind::Lead, 3),
+    ("FIRST_VALUE", ALL, WindowKind::First, 1),
+    ("FIRST", DialectSet::of(&[Duckdb, Spark]), WindowKind::First, 1),
+    ("LAST_VALUE", ALL, WindowKind::Last, 1),
+    ("LAST", DialectSet::of(&[Duckdb, Spark]), WindowKind::Last, 1),
+    ("NTH_VALUE", BUT_TSQL, WindowKind::Nth, 2),
+    ("RATIO_TO_REPORT", DialectSet::of(&[Oracle]), WindowKind::Ratio, 1),
+];
+
 impl WindowKind {
-    pub(crate) fn named(name: &str, star: bool) -> Option<WindowKind> {
-        Some(match name {
-            "ROW_NUMBER" => WindowKind::RowNumber,
-            "RANK" => WindowKind::Rank,
-            "DENSE_RANK" => WindowKind::DenseRank,
-            other => WindowKind::Aggregate(AggregateKind::named(other, star)?),
-        })
+    /// What an upper-case name is as a window function that is no aggregate.
+    pub(crate) fn named(name: &str, dialect: DialectName) -> Option<(WindowKind, usize)> {
+        NAMES.iter().find(|(n, dialects, ..)| *n == name && dialects.has(dialect)).map(|(.., kind, most)| (*kind, *most))
+    }
+
+    /// Whether the name is one in some dialect, for a better message.
+    pub(crate) fn is_known(name: &str) -> bool {
+        NAMES.iter().any(|(n, ..)| *n == name)
+    }
+
+    /// Whether its value depends on the order of rows, so that an ORDER BY is asked for.
+    pub(crate) fn needs_order(self) -> bool {
+        !matches!(self, WindowKind::Aggregate | WindowKind::Ratio)
+    }
+
+    /// Whether a frame has an effect on it.
+    pub(crate) fn sees_frame(self) -> bool {
+        matches!(self, WindowKind::First | WindowKind::Last | WindowKind::Nth | WindowKind::Aggregate)
+    }
+
+    pub(crate) fn result_type(self, argument: Option<&Type>, dialect: DialectName) -> Type {
+        match self {
+            WindowKind::RowNumber | WindowKind::Rank | WindowKind::DenseRank | WindowKind::Tile if dialect == Oracle => Type::Number,
+            WindowKind::RowNumber | WindowKind::Rank | WindowKind::DenseRank | WindowKind::Tile => Type::BIGINT,
+            WindowKind::PercentRank | WindowKind::CumulativeShare | WindowKind::Ratio if dialect == Oracle => Type::Number,
+            WindowKind::PercentRank | WindowKind::CumulativeShare | WindowKind::Ratio => Type::Float,
+            _ => argument.cloned().unwrap_or(Type::Any).without_literal(),
+        }
     }
 }
 
 /// Adds the window's value to every row.
-pub(crate) fn add(plan: &WindowPlan, rows: &mut [Row], outer: Option<&Environment<'_>>, runner: &Runner<'_>) -> Result<(), Failure> {
-    let behaviour = runner.behaviour;
-    let mut partitions: HashMap<Vec<crate::compare::GroupKey>, Vec<usize>> = HashMap::new();
+pub(crate) fn add(plan: &WindowPlan, rows: &mut [Row], outer: Outer<'_>, runner: &Runner<'_>) -> Outcome<()> {
+    let mut numbers: FxHashMap<Vec<GroupKey>, usize> = FxHashMap::default();
+    // In the order they are met: the seed alone decides.
+    let mut partitions: Vec<Vec<usize>> = Vec::new();
     let mut keys: Vec<Vec<Value>> = Vec::with_capacity(rows.len());
     for (i, row) in rows.iter().enumerate() {
-        let env = Environment { row, outer, row_number: 0 };
-        let partition: Result<Vec<_>, Failure> = plan.partition.iter().map(|c| Ok(group_key(&runner.eval(c, &env)?, behaviour))).collect();
-        partitions.entry(partition?).or_default().push(i);
-        keys.push(plan.order.iter().map(|k| runner.eval(&k.code, &env)).collect::<Result<_, _>>()?);
+        let env = Environment::of(row, outer);
+        let mut partition = Vec::with_capacity(plan.partition.len());
+        for column in &plan.partition {
+            partition.push(group_key(&*runner.look(&column.code, &env)?, column.collation));
+        }
+        let next = partitions.len();
+        let number = *numbers.entry(partition).or_insert(next);
+        if number == next {
+            partitions.push(Vec::new());
+        }
+        partitions[number].push(i);
+        keys.push(runner.keys_of(&plan.order, &env)?);
     }
     let mut values: Vec<Value> = vec![Value::Null; rows.len()];
-    let mut partitions: Vec<Vec<usize>> = partitions.into_values().collect();
-    // The order of a hash table is another at every run; the seed alone must decide.
-    partitions.sort();
     for mut members in partitions {
-        // Ties are numbered in an order nobody chose; without any order the stream's own is kept.
+        // Ties come in an order nobody chose; without any order the stream's own is kept.
         if !plan.order.is_empty() {
             runner.shuffle(&mut members);
+            members.sort_by(|a, b| compare_keys(&keys[*a], &keys[*b], &plan.order));
         }
-        members.sort_by(|a, b| compare_keys(&keys[*a], &keys[*b], &plan.order, behaviour));
-        let ties = |a: usize, b: usize| compare_keys(&keys[a], &keys[b], &plan.order, behaviour).is_eq();
-        match plan.kind {
-            WindowKind::RowNumber => members.iter().enumerate().for_each(|(n, i)| values[*i] = Value::Integer(n as i64 + 1)),
-            WindowKind::Rank | WindowKind::DenseRank => {
-                let (mut rank, mut dense) = (0, 0);
-                for (n, i) in members.iter().enumerate() {
-                    if n == 0 || !ties(members[n - 1], *i) {
-                        rank = n as i64 + 1;
-                        dense += 1;
-                    }
-                    values[*i] = Value::Integer(if plan.kind == WindowKind::Rank { rank } else { dense });
-                }
-            }
-            WindowKind::Aggregate(kind) => aggregates(kind, plan, &members, rows, outer, runner, &ties, &mut values, behaviour)?,
-        }
+        let partition = Partition::new(plan, members, rows, &keys, outer, runner);
+        partition.fill(&mut values)?;
     }
     for (row, value) in rows.iter_mut().zip(values) {
         row.push(value);
@@ -75,38 +123,312 @@ pub(crate) fn add(plan: &WindowPlan, rows: &mut [Row], outer: Option<&Environmen
     Ok(())
 }
 
-#[allow(clippy::too_many_arguments)]
-fn aggregates(
-    kind: AggregateKind,
-    plan: &WindowPlan,
-    members: &[usize],
-    rows: &[Row],
-    outer: Option<&Environment<'_>>,
-    runner: &Runner<'_>,
-    ties: &dyn Fn(usize, usize) -> bool,
-    values: &mut [Value],
-    behaviour: &Behaviour,
-) -> Result<(), Failure> {
-    let mut arguments = Vec::with_capacity(members.len());
-    for i in members {
-        let env = Environment { row: &rows[*i], outer, row_number: 0 };
-        arguments.push(match plan.arguments.first() {
-            Some(code) => runner.eval(code, &env)?,
-            None => Value::Integer(1),
-        });
-    }
-    let mut start = 0;
-    while start < members.len() {
-        // Without an order all rows are ties; with one the frame ends with the row's ties.
-        let mut end = start + 1;
-        while end < members.len() && ties(members[start], members[end]) {
-            end += 1;
+/// One partition, its rows in order.
+struct Partition<'p, 'a> {
+    plan: &'p WindowPlan,
+    members: Vec<usize>,
+    rows: &'p [Row],
+    keys: &'p [Vec<Value>],
+    outer: Outer<'p>,
+    runner: &'p Runner<'a>,
+    /// Where each group of equal rows starts, and the end of the last.
+    peers: Vec<usize>,
+    /// The group of each place.
+    group_of: Vec<usize>,
+}
+
+impl<'p, 'a> Partition<'p, 'a> {
+    fn new(plan: &'p WindowPlan, members: Vec<usize>, rows: &'p [Row], keys: &'p [Vec<Value>], outer: Outer<'p>, runner: &'p Runner<'a>) -> Self {
+        let mut peers = vec![0];
+        let mut group_of = Vec::with_capacity(members.len());
+        for place in 0..members.len() {
+            if place > 0 && compare_keys(&keys[members[place - 1]], &keys[members[place]], &plan.order).is_ne() {
+                peers.push(place);
+            }
+            group_of.push(peers.len() - 1);
         }
-        let value = aggregate(kind, arguments[..end].to_vec(), false, behaviour)?;
-        for i in &members[start..end] {
-            values[*i] = value.clone();
-        }
-        start = end;
+        peers.push(members.len());
+        Partition { plan, members, rows, keys, outer, runner, peers, group_of }
     }
-    Ok(())
+
+    fn env(&self, place: usize) -> Environment<'_> {
+        Environment::of(&self.rows[self.members[place]], self.outer)
+    }
+
+    fn argument(&self, index: usize, place: usize) -> Outcome<Option<Value>> {
+        self.plan.arguments.get(index).map(|code| self.runner.eval(code, &self.env(place))).transpose()
+    }
+
+    fn column(&self) -> Outcome<Vec<Value>> {
+        (0..self.members.len()).map(|place| Ok(self.argument(0, place)?.unwrap_or(Value::Null))).collect()
+    }
+
+    fn fill(&self, values: &mut [Value]) -> Outcome<()> {
+        let count = self.members.len();
+        let mut set = |place: usize, value: Value| values[self.members[place]] = value;
+        let share = |above: usize, below: usize| {
+            let exact = self.plan.result == Type::Number;
+            let value = if below == 0 { 0.0 } else { above as f64 / below as f64 };
+            if exact && below > 0 {
+                let (a, b) = (Value::Integer(above as i64), Value::Integer(below as i64));
+                return compute(Arithmetic::Divide, (&a, &Type::Number), (&b, &Type::Number), &Type::Number, self.runner.behaviour);
+            }
+            Ok(Value::Float(value))
+        };
+        match self.plan.kind {
+            WindowKind::RowNumber => (0..count).for_each(|place| set(place, Value::Integer(place as i64 + 1))),
+            WindowKind::Rank => (0..count).for_each(|place| set(place, Value::Integer(self.peers[self.group_of[place]] as i64 + 1))),
+            WindowKind::DenseRank => (0..count).for_each(|place| set(place, Value::Integer(self.group_of[place] as i64 + 1))),
+            WindowKind::PercentRank => {
+                for place in 0..count {
+                    set(place, share(self.peers[self.group_of[place]], count - 1)?);
+                }
+            }
+            WindowKind::CumulativeShare => {
+                for place in 0..count {
+                    set(place, share(self.peers[self.group_of[place] + 1], count)?);
+                }
+            }
+            WindowKind::Tile => {
+                for place in 0..count {
+                    let tiles = self.argument(0, place)?.and_then(|v| whole(&v));
+                    let Some(tiles) = tiles.filter(|n| *n > 0) else { return Err(Failure::invalid("NTILE wants a number above 0")) };
+                    set(place, Value::Integer(tile(place as i64, count as i64, tiles)));
+                }
+            }
+            WindowKind::Lag | WindowKind::Lead => self.shifted(&mut set)?,
+            WindowKind::Ratio => {
+                let column = self.column()?;
+                let total: Option<bigdecimal::BigDecimal> = column.iter().filter_map(to_decimal).reduce(|a, b| a + b);
+                let total = total.map_or(Value::Null, Value::decimal);
+                for (place, value) in column.iter().enumerate() {
+                    set(place, compute(Arithmetic::Divide, (value, &Type::Number), (&total, &Type::Number), &Type::Number, self.runner.behaviour)?);
+                }
+            }
+            WindowKind::First | WindowKind::Last | WindowKind::Nth => self.at_frame_place(&mut set)?,
+            WindowKind::Aggregate => self.aggregates(&mut set)?,
+        }
+        Ok(())
+    }
+
+    // --- LAG and LEAD --------------------------------------------------------------------------
+
+    fn shifted(&self, set: &mut dyn FnMut(usize, Value)) -> Outcome<()> {
+        let column = self.column()?;
+        for place in 0..column.len() {
+            let by = match self.argument(1, place)? {
+                None => 1,
+                Some(value) => match whole(&value) {
+                    Some(by) if by >= 0 || !matches!(self.runner.behaviour.name(), Oracle | Tsql | DialectName::Mysql) => by,
+                    _ => return Err(Failure::invalid("LAG and LEAD want a number from 0")),
+                },
+            };
+            let by = if self.plan.kind == WindowKind::Lag { -by } else { by };
+            let found = if self.plan.ignore_nulls { step_over_nulls(&column, place, by) } else { usize::try_from(place as i64 + by).ok().filter(|p| *p < column.len()) };
+            let value = match found {
+                Some(at) => column[at].clone(),
+                None => self.argument(2, place)?.unwrap_or(Value::Null),
+            };
+            set(place, value);
+        }
+        Ok(())
+    }
+
+    // --- frames --------------------------------------------------------------------------------
+
+    fn at_frame_place(&self, set: &mut dyn FnMut(usize, Value)) -> Outcome<()> {
+        let column = self.column()?;
+        for place in 0..column.len() {
+            let mut inside: Box<dyn Iterator<Item = usize>> = Box::new(self.frame(place)?.into_iter());
+            if self.plan.ignore_nulls {
+                let column = &column;
+                inside = Box::new(inside.filter(move |p| !column[*p].is_null()));
+            }
+            let found = match self.plan.kind {
+                WindowKind::First => inside.next(),
+                WindowKind::Last => inside.last(),
+                _ => {
+                    let n = self.argument(1, place)?.and_then(|v| whole(&v)).filter(|n| *n > 0);
+                    let Some(n) = n else { return Err(Failure::invalid("NTH_VALUE wants a number above 0")) };
+                    if self.plan.from_last {
+                        let all: Vec<usize> = inside.collect();
+                        all.len().checked_sub(n as usize).map(|i| all[i])
+                    } else {
+                        inside.nth(n as usize - 1)
+                    }
+                }
+            };
+            set(place, found.map_or(Value::Null, |at| column[at].clone()));
+        }
+        Ok(())
+    }
+
+    fn aggregates(&self, set: &mut dyn FnMut(usize, Value)) -> Outcome<()> {
+        let Some(aggregate) = &self.plan.aggregate else { return Ok(()) };
+        let behaviour = self.runner.behaviour;
+        let parameters = self.runner.eval_all(&aggregate.parameters, self.members.first().map_or(NOTHING, |_| self.env(0)).by_ref())?;
+        let inputs: Vec<_> = (0..self.members.len()).map(|place| window_input(aggregate, &self.env(place), self.runner)).collect::<Outcome<_>>()?;
+        // A frame that only grows is gathered as it grows.
+        let mut grown = (Accumulator::default(), 0, None);
+        for place in 0..self.members.len() {
+            let frame = self.frame(place)?;
+            if let Frame::Range(0, end) = frame
+                && end >= grown.1
+            {
+                if end > grown.1 || grown.2.is_none() {
+                    for (arguments, keys) in inputs[grown.1..end].iter().flatten() {
+                        grown.0.add(aggregate, arguments.clone(), keys.clone(), behaviour)?;
+                    }
+                    grown.1 = end;
+                    grown.2 = Some(grown.0.finish(aggregate, &parameters, behaviour)?);
+                }
+                set(place, grown.2.clone().unwrap_or(Value::Null));
+                continue;
+            }
+            let mut accumulator = Accumulator::default();
+            for (arguments, keys) in frame.into_iter().filter_map(|p| inputs[p].as_ref()) {
+                accumulator.add(aggregate, arguments.clone(), keys.clone(), behaviour)?;
+            }
+            set(place, accumulator.finish(aggregate, &parameters, behaviour)?);
+        }
+        Ok(())
+    }
+
+    fn frame(&self, place: usize) -> Outcome<Frame> {
+        let Some(frame) = &self.plan.frame else {
+            // Without an order all rows; with one up to the row's equals.
+            let end = if self.plan.order.is_empty() { self.members.len() } else { self.peers[self.group_of[place] + 1] };
+            return Ok(Frame::Range(0, end));
+        };
+        let start = self.bound(frame, &frame.start, place, true)?;
+        let end = self.bound(frame, &frame.end, place, false)?.max(start);
+        let group = (self.peers[self.group_of[place]], self.peers[self.group_of[place] + 1]);
+        Ok(match frame.exclude {
+            None | Some(FrameExclusion::NoOthers) => Frame::Range(start, end),
+            Some(FrameExclusion::CurrentRow) => Frame::List((start..end).filter(|p| *p != place).collect()),
+            Some(FrameExclusion::Group) => Frame::List((start..end).filter(|p| *p < group.0 || *p >= group.1).collect()),
+            Some(FrameExclusion::Ties) => Frame::List((start..end).filter(|p| *p == place || *p < group.0 || *p >= group.1).collect()),
+        })
+    }
+
+    /// The first place of the frame, or the one after its last.
+    fn bound(&self, frame: &FramePlan, bound: &Bound, place: usize, starts: bool) -> Outcome<usize> {
+        let count = self.members.len();
+        let (code, back) = match bound {
+            Bound::UnboundedPreceding => return Ok(0),
+            Bound::UnboundedFollowing => return Ok(count),
+            Bound::CurrentRow => {
+                return Ok(match (frame.unit, starts) {
+                    (FrameUnit::Rows, true) => place,
+                    (FrameUnit::Rows, false) => place + 1,
+                    (_, true) => self.peers[self.group_of[place]],
+                    (_, false) => self.peers[self.group_of[place] + 1],
+                });
+            }
+            Bound::Preceding(code) => (code, true),
+            Bound::Following(code) => (code, false),
+        };
+        let offset = self.runner.eval(code, &self.env(place))?;
+        if frame.unit == FrameUnit::Range {
+            return self.range_bound(&offset, back, place, starts);
+        }
+        let wrong: Codes = &[(DialectName::Postgres, "22013"), (Oracle, "ORA-30486")];
+        let Some(offset) = whole(&offset).filter(|n| *n >= 0) else {
+            return Err(Failure::invalid("a frame's bound must be a number from 0").coded(self.runner.behaviour.name(), wrong));
+        };
+        let signed = if back { -offset } else { offset };
+        if frame.unit == FrameUnit::Rows {
+            return Ok((place as i64 + signed + i64::from(!starts)).clamp(0, count as i64) as usize);
+        }
+        let group = self.group_of[place] as i64 + signed + i64::from(!starts);
+        Ok(if group < 0 { 0 } else { self.peers[(group as usize).min(self.peers.len() - 1)] })
+    }
+
+    /// RANGE with an offset: by the value of the one sort key.
+    fn range_bound(&self, offset: &Value, back: bool, place: usize, starts: bool) -> Outcome<usize> {
+        let own = &self.keys[self.members[place]][0];
+        let group = self.group_of[place];
+        if own.is_null() {
+            return Ok(if starts { self.peers[group] } else { self.peers[group + 1] });
+        }
+        let key: &Key = &self.plan.order[0];
+        let descending = key.direction == Some(Direction::Descending);
+        // In a descending order what precedes is greater.
+        let limit = self.moved(own, offset, back == descending)?;
+        let inside = |p: usize| {
+            let value = &self.keys[self.members[p]][0];
+            if value.is_null() {
+                return None;
+            }
+            let order = sort_order(value, &limit, key.collation);
+            let order = if descending { order.reverse() } else { order };
+            Some(if starts { order.is_ge() } else { order.is_gt() })
+        };
+        let (mut low, mut high) = (0, self.members.len());
+        // NULLs stand at one end, outside of every bound.
+        while low < high && inside(low).is_none() {
+            low += 1;
+        }
+        while high > low && inside(high - 1).is_none() {
+            high -= 1;
+        }
+        Ok((low..high).find(|p| inside(*p) == Some(true)).unwrap_or(high))
+    }
+
+    /// A sort key's value, further by an offset.
+    fn moved(&self, value: &Value, offset: &Value, forward: bool) -> Outcome<Value> {
+        if let (Some(moment), Value::Interval(interval)) = (crate::moment::as_moment(value), offset) {
+            let moved = crate::moment::moved(moment, interval, if forward { 1 } else { -1 });
+            return Ok(moved.map_or(Value::Null, Value::Timestamp));
+        }
+        if let (Some(moment), Some(days)) = (crate::moment::as_moment(value), as_float(offset)) {
+            let nanos = (days * crate::moment::DAY_NANOS as f64) as i128 * if forward { 1 } else { -1 };
+            return Ok(crate::moment::moment_of(crate::moment::nanos(moment) + nanos).map_or(Value::Null, Value::Timestamp));
+        }
+        let operator = if forward { Arithmetic::Add } else { Arithmetic::Subtract };
+        let (a, b) = (of_value(value), of_value(offset));
+        compute(operator, (value, &a), (offset, &b), &Type::Any, self.runner.behaviour)
+    }
+}
+
+impl Environment<'_> {
+    fn by_ref(&self) -> &Self {
+        self
+    }
+}
+
+/// The places a row's frame has.
+enum Frame {
+    Range(usize, usize),
+    List(Vec<usize>),
+}
+
+impl IntoIterator for Frame {
+    type Item = usize;
+    type IntoIter = std::vec::IntoIter<usize>;
+
+    fn into_iter(self) -> Self::IntoIter {
+        match self {
+            Frame::Range(start, end) => (start..end).collect::<Vec<_>>().into_iter(),
+            Frame::List(places) => places.into_iter(),
+        }
+    }
+}
+
+/// The tile of a place: earlier tiles have one row more where they don't come out even.
+fn tile(place: i64, count: i64, tiles: i64) -> i64 {
+    let (size, longer) = (count / tiles, count % tiles);
+    if place < longer * (size + 1) { place / (size + 1) + 1 } else { longer + (place - longer * (size + 1)) / size.max(1) + 1 }
+}
+
+fn step_over_nulls(column: &[Value], place: usize, by: i64) -> Option<usize> {
+    if by == 0 {
+        return Some(place);
+    }
+    let wanted = by.unsigned_abs() as usize - 1;
+    if by < 0 {
+        (0..place).rev().filter(|p| !column[*p].is_null()).nth(wanted)
+    } else {
+        (place + 1..column.len()).filter(|p| !column[*p].is_null()).nth(wanted)
+    }
 }

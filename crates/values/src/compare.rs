@@ -63,7 +63,7 @@ fn dates_as_text(a: &Value, b: &Value) -> bool {
 fn as_instant(value: &Value) -> Option<DateTime> {
     match value {
         Value::Date(d) => Some(d.at(0, 0, 0, 0)),
-        Value::Timestamp(t) | Value::Instant(t) => Some(*t),
+        Value::Timestamp(t) | Value::Instant(t, _) => Some(*t),
         _ => None,
     }
 }
@@ -127,8 +127,8 @@ pub fn sort_order(a: &Value, b: &Value) -> Ordering {
             Value::Boolean(_) | Value::Integer(_) | Value::Decimal(_) | Value::Float(_) => 1,
             Value::Text(_) => 2,
             Value::Binary(_) => 3,
-            Value::Date(_) | Value::Timestamp(_) | Value::Instant(_) => 4,
-            Value::Time(_) => 5,
+            Value::Date(_) | Value::Timestamp(_) | Value::Instant(..) => 4,
+            Value::Time(_) | Value::Interval(_) => 5,
             Value::Array(_) => 6,
             Value::Struct(_) => 7,
         }

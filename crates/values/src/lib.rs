@@ -9,4 +9,4 @@ mod value;
 pub use compare::{Tolerance, same_value, sort_order};
 pub use schema::{Column, ForeignKey, Schema, Table};
 pub use types::DataType;
-pub use value::{Decimal, ResultSet, Row, Value};
+pub use value::{Decimal, Interval, ResultSet, Row, Value};

@@ -8,6 +8,17 @@ use jiff::civil::{Date, DateTime, Time};
 /// An exact decimal number.
 pub type Decimal = bigdecimal::BigDecimal;
 
+/// A span of time, as SQL keeps it: months, days and seconds don't convert into each other.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Interval {
+    /// Whole months.
+    pub months: i64,
+    /// Whole days.
+    pub days: i64,
+    /// Nanoseconds.
+    pub nanoseconds: i128,
+}
+
 /// One value of any engine.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Value {
@@ -31,8 +42,11 @@ pub enum Value {
     Time(Time),
     /// A day and time without a zone.
     Timestamp(DateTime),
-    /// An instant, as day and time in UTC.
-    Instant(DateTime),
+    /// An instant, as day and time in UTC, and the minutes east of UTC it is shown with. They don't
+    /// count when instants are compared.
+    Instant(DateTime, i16),
+    /// A span of time.
+    Interval(Box<Interval>),
     /// A list.
     Array(Box<Vec<Value>>),
     /// Named fields.
@@ -88,7 +102,14 @@ impl fmt::Display for Value {
             Value::Date(d) => write!(f, "{d}"),
             Value::Time(t) => write!(f, "{t}"),
             Value::Timestamp(t) => write!(f, "{} {}", t.date(), t.time()),
-            Value::Instant(t) => write!(f, "{} {}+00", t.date(), t.time()),
+            Value::Instant(t, offset) => {
+                let local = t.checked_add(jiff::SignedDuration::from_mins(i64::from(*offset))).unwrap_or(*t);
+                let sign = if *offset < 0 { '-' } else { '+' };
+                let (hours, minutes) = (offset.abs() / 60, offset.abs() % 60);
+                write!(f, "{} {}{sign}{hours:02}", local.date(), local.time())?;
+                if minutes == 0 { Ok(()) } else { write!(f, ":{minutes:02}") }
+            }
+            Value::Interval(i) => write!(f, "{i}"),
             Value::Array(items) => {
                 f.write_str("[")?;
                 for (i, item) in items.iter().enumerate() {
@@ -110,6 +131,31 @@ impl fmt::Display for Value {
                 f.write_str("}")
             }
         }
+    }
+}
+
+impl fmt::Display for Interval {
+    /// `1 year 2 mons 3 days 04:05:06`, parts of nothing left out.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        const SECOND: i128 = 1_000_000_000;
+        let mut parts = Vec::new();
+        for (amount, unit) in [(self.months / 12, "year"), (self.months % 12, "mon"), (self.days, "day")] {
+            if amount != 0 {
+                parts.push(format!("{amount} {unit}{}", if amount.abs() == 1 { "" } else { "s" }));
+            }
+        }
+        if self.nanoseconds != 0 || parts.is_empty() {
+            let sign = if self.nanoseconds < 0 { "-" } else { "" };
+            let total = self.nanoseconds.abs();
+            let (seconds, rest) = (total / SECOND, total % SECOND);
+            let mut text = format!("{sign}{:02}:{:02}:{:02}", seconds / 3600, seconds / 60 % 60, seconds % 60);
+            if rest != 0 {
+                text.push('.');
+                text.push_str(format!("{rest:09}").trim_end_matches('0'));
+            }
+            parts.push(text);
+        }
+        f.write_str(&parts.join(" "))
     }
 }
 

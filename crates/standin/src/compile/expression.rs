@@ -1,265 +1,135 @@
-//! Expressions: columns become slots, words become functions.
-
-use std::rc::Rc;
-use std::str::FromStr;
+//! Expressions: columns become slots, words become functions, types are settled.
 
 use syntax::tree::{
-    Call, CastForm, Expr, ExprKind, InSet, IsWhat, LikeWord, Literal, LogicOperator, Operator, Over, QuantifierWord, SetQuantifier, Spelled,
+    Case, Expr, ExprKind, InSet, InTest, IsTest, IsWhat, LikeTest, LikeWord, LogicOperator, ObjectName, Quantified, QuantifierWord, Spelled, Subscript,
 };
-use syntax::{DialectName, Symbol, decode_text};
-use values::{DataType, Decimal, Value};
+use syntax::tree::{CollectWord, Ident, Query};
+use syntax::DialectName;
+use values::Value;
 
-use super::{Compiler, Outcome, WINDOW_BASE, invalid};
-use crate::aggregate::AggregateKind;
-use crate::arithmetic::Arithmetic;
-use crate::convert::{column_type, parse_timestamp};
-use crate::failure::{Failure, FailureKind};
-use crate::function;
-use crate::plan::{AggregatePlan, Code, Comparison, Key, WindowPlan};
-use crate::window::WindowKind;
+use super::{Compiler, Purpose, unify};
+use crate::behaviour::Collation;
+use crate::failure::{Codes, Failure, FailureKind, NO_COLUMN, Outcome};
+use crate::plan::{Code, Comparison, LikeCode, Rule, Typed};
+use crate::types::{TextType, Type};
 
 type E = Expr<Spelled>;
 
-/// Whether an expression has an aggregate of its own block.
-pub(super) fn has_aggregate(expr: &E) -> bool {
-    expr.any(&mut |e| match &e.kind {
-        ExprKind::Call(call) => !call.is_window() && aggregate_kind(call).is_some(),
-        _ => false,
-    })
-}
-
-fn aggregate_kind(call: &Call<Spelled>) -> Option<AggregateKind> {
-    let name = call.function.as_single()?.text.to_uppercase();
-    AggregateKind::named(&name, is_star(call))
-}
-
-fn is_star(call: &Call<Spelled>) -> bool {
-    matches!(call.arguments.as_slice(), [one] if matches!(one.value.kind, ExprKind::Star(None)))
-}
-
-/// Calls `visit` for the codes directly inside, subqueries left out.
-pub(super) fn each_child(code: &mut Code, visit: &mut dyn FnMut(&mut Code)) {
-    match code {
-        Code::Constant(_) | Code::Slot(..) | Code::RowNumber | Code::Exists(_) | Code::Scalar(_) => {}
-        Code::Not(c)
-        | Code::Negate(c)
-        | Code::IsNull(c, _)
-        | Code::IsTruth(c, ..)
-        | Code::Cast(c, ..)
-        | Code::InQuery(c, ..)
-        | Code::Quantified(_, c, ..) => visit(c),
-        Code::And(parts) | Code::Or(parts) | Code::Call(_, parts) | Code::Row(parts) => parts.iter_mut().for_each(visit),
-        Code::Compare(_, sides) | Code::Arithmetic(_, sides) | Code::Concat(sides) => {
-            visit(&mut sides.0);
-            visit(&mut sides.1);
-        }
-        Code::InList(operand, items, _) => {
-            visit(operand);
-            items.iter_mut().for_each(visit);
-        }
-        Code::Like { operand, pattern, escape, .. } => {
-            visit(operand);
-            visit(pattern);
-            escape.iter_mut().for_each(|c| visit(c));
-        }
-        Code::Case(branches, otherwise) => {
-            for (when, then) in branches {
-                visit(when);
-                visit(then);
-            }
-            otherwise.iter_mut().for_each(|c| visit(c));
-        }
-    }
-}
-
-fn pair(a: Code, b: Code) -> Box<(Code, Code)> {
-    Box::new((a, b))
-}
-
 impl Compiler<'_> {
-    pub(super) fn expr(&mut self, expr: &E) -> Outcome<Code> {
-        // In a grouped block what equals a key is that key.
-        if let Some(grouping) = self.grouping.take() {
-            let raw = if has_aggregate(expr) { None } else { self.expr_inner(expr).ok() };
-            let found = raw.and_then(|code| grouping.keys.iter().position(|k| *k == code)).map(|i| Code::Slot(0, grouping.width + i));
-            self.grouping = Some(grouping);
-            if let Some(code) = found {
-                return Ok(code);
-            }
-        }
-        self.expr_inner(expr)
+    pub(super) fn expr(&mut self, expr: &E) -> Outcome<Typed> {
+        syntax::with_stack(|| self.expr_kind(expr)).map_err(|f| self.placed(f, expr.span))
     }
 
-    fn boxed(&mut self, expr: &E) -> Outcome<Box<Code>> {
-        self.expr(expr).map(Box::new)
-    }
-
-    fn all(&mut self, exprs: &[E]) -> Outcome<Vec<Code>> {
+    fn all(&mut self, exprs: &[E]) -> Outcome<Vec<Typed>> {
         exprs.iter().map(|e| self.expr(e)).collect()
     }
 
-    fn expr_inner(&mut self, expr: &E) -> Outcome<Code> {
-        syntax::with_stack(|| self.expr_kind(expr)).map_err(|f| match f.place {
-            Some(_) => f,
-            None => self.placed(f, expr),
-        })
-    }
-
-    fn placed(&self, failure: Failure, expr: &E) -> Failure {
-        let token = |i: u32| self.source.tokens.get(i as usize);
-        match (token(expr.span.first), token(expr.span.end.wrapping_sub(1))) {
-            (Some(first), Some(last)) => failure.at((first.start as usize, last.end as usize)),
-            _ => failure,
-        }
-    }
-
-    fn expr_kind(&mut self, expr: &E) -> Outcome<Code> {
-        Ok(match &expr.kind {
-            ExprKind::Column(name) => {
-                let qualifier = match name.parts.as_slice() {
-                    [.., qualifier, _] => Some(qualifier.text.as_str()),
-                    _ => None,
-                };
-                return self.column(qualifier, &name.last().text);
-            }
-            ExprKind::Literal(literal) => Code::Constant(self.literal(literal)?),
-            ExprKind::Parameter(text) => match self.variables.get(text.to_lowercase().as_str()) {
-                Some(value) => Code::Constant(value.clone()),
-                None => return Err(Failure::unknown(&format!("the value of {text}"))),
-            },
-            ExprKind::Star(_) => return Err(invalid("* can't stand here")),
-            ExprKind::Nested(inner) => return self.expr(inner),
-            ExprKind::Unary(unary) => {
-                let operand = self.boxed(&unary.operand)?;
-                match unary.operator {
-                    Operator::Symbol(Symbol::Minus) => Code::Negate(operand),
-                    Operator::Symbol(Symbol::Plus) => *operand,
-                    Operator::Symbol(Symbol::Bang) => Code::Not(operand),
-                    other => return Err(Failure::unknown(&format!("the operator {other:?}"))),
-                }
-            }
-            ExprKind::Binary(binary) => return self.binary(binary.operator, &binary.left, &binary.right),
+    fn expr_kind(&mut self, expr: &E) -> Outcome<Typed> {
+        let truth = |code| Ok(Typed::new(code, Type::Boolean));
+        match &expr.kind {
+            ExprKind::Column(name) => self.column_or_word(name),
+            ExprKind::Literal(syntax::tree::Literal::Typed(typed)) if self.dialect() == DialectName::Tsql => self.escape_literal(typed, expr.span),
+            ExprKind::Literal(literal) => self.literal(literal),
+            ExprKind::Parameter(text) => self.parameter(text),
+            ExprKind::Star(_) => Err(Failure::invalid("* can't stand here").coded(self.dialect(), &[(DialectName::Oracle, "ORA-00936"), (DialectName::Tsql, "Msg 102")])),
+            ExprKind::Nested(inner) => self.expr(inner),
+            ExprKind::Unary(unary) => self.unary(unary.operator, &unary.operand),
+            ExprKind::Binary(binary) => self.binary(binary.operator, &binary.left, &binary.right),
             ExprKind::Logic(operator, parts) => {
-                let parts = self.all(parts)?;
-                if *operator == LogicOperator::And { Code::And(parts) } else { Code::Or(parts) }
+                let parts: Outcome<Vec<Code>> = parts.iter().map(|p| self.condition(p)).collect();
+                truth(if *operator == LogicOperator::And { Code::And(parts?) } else { Code::Or(parts?) })
             }
-            ExprKind::Not(inner) => Code::Not(self.boxed(inner)?),
-            ExprKind::Is(test) => {
-                let operand = self.boxed(&test.operand)?;
-                match &test.what {
-                    IsWhat::Null => Code::IsNull(operand, test.negated),
-                    IsWhat::True => Code::IsTruth(operand, Some(true), test.negated),
-                    IsWhat::False => Code::IsTruth(operand, Some(false), test.negated),
-                    IsWhat::Unknown => Code::IsTruth(operand, None, test.negated),
-                    IsWhat::DistinctFrom(other) => {
-                        let comparison = if test.negated { Comparison::Same } else { Comparison::NotSame };
-                        Code::Compare(comparison, pair(*operand, self.expr(other)?))
-                    }
-                    IsWhat::Same(other) => {
-                        let comparison = if test.negated { Comparison::NotSame } else { Comparison::Same };
-                        Code::Compare(comparison, pair(*operand, self.expr(other)?))
-                    }
-                    IsWhat::Words(words) => return Err(Failure::unknown(&format!("IS {words}"))),
-                }
-            }
+            ExprKind::Not(inner) => truth(Code::Not(Box::new(self.condition(inner)?))),
+            ExprKind::Is(test) => self.is_test(test),
             ExprKind::Between(test) => {
-                if test.symmetric {
-                    return Err(Failure::unknown("BETWEEN SYMMETRIC"));
-                }
                 let (operand, low, high) = (self.expr(&test.operand)?, self.expr(&test.low)?, self.expr(&test.high)?);
-                let inside = Code::And(vec![
-                    Code::Compare(Comparison::GreaterOrEqual, pair(operand.clone(), low)),
-                    Code::Compare(Comparison::LessOrEqual, pair(operand, high)),
-                ]);
-                if test.negated { Code::Not(Box::new(inside)) } else { inside }
-            }
-            ExprKind::In(test) => {
-                let operand = self.boxed(&test.operand)?;
-                match &test.set {
-                    InSet::List(items) => Code::InList(operand, self.all(items)?, test.negated),
-                    InSet::Query(query) => {
-                        let has_limit = !query.limit.is_empty();
-                        if has_limit && matches!(self.dialect(), DialectName::Mysql | DialectName::Mariadb) {
-                            return Err(Failure::new(FailureKind::Syntax, "LIMIT in a subquery of IN is not supported here")
-                                .coded(Some("ER_NOT_SUPPORTED_YET")));
-                        }
-                        Code::InQuery(operand, Rc::new(self.query(query)?), test.negated)
-                    }
-                    InSet::Value(_) => return Err(Failure::unknown("IN with an array")),
+                let (low, high) = (low, high);
+                let inside = |c: &Self, low: &Typed, high: &Typed| -> Outcome<Code> {
+                    Ok(Code::And(vec![
+                        c.comparison(Comparison::GreaterOrEqual, operand.clone(), low.clone())?,
+                        c.comparison(Comparison::LessOrEqual, operand.clone(), high.clone())?,
+                    ]))
+                };
+                let mut code = inside(self, &low, &high)?;
+                if test.symmetric {
+                    code = Code::Or(vec![code, inside(self, &high, &low)?]);
                 }
+                truth(if test.negated { Code::Not(Box::new(code)) } else { code })
             }
-            ExprKind::Like(test) => {
-                if test.quantifier.is_some() || !matches!(test.word, LikeWord::Like | LikeWord::Ilike) {
-                    return Err(Failure::unknown("this pattern predicate"));
-                }
-                Code::Like {
-                    operand: self.boxed(&test.operand)?,
-                    pattern: self.boxed(&test.pattern)?,
-                    escape: test.escape.as_ref().map(|e| self.boxed(e)).transpose()?,
-                    any_case: test.word == LikeWord::Ilike,
-                    negated: test.negated,
-                }
+            ExprKind::In(test) => self.in_test(test),
+            ExprKind::Like(test) => self.like_test(test),
+            ExprKind::Exists(query) => truth(Code::Exists(Box::new(self.query(query)?))),
+            ExprKind::Subquery(query) => self.scalar_query(query),
+            ExprKind::Quantified(test) => self.quantified(test),
+            ExprKind::Row(items) => {
+                let parts = self.all(items)?;
+                let types = parts.iter().map(|p| (String::new(), p.ty.clone())).collect();
+                Ok(Typed::new(Code::Row(parts.into_iter().map(|p| p.code).collect()), Type::Struct(types)))
             }
-            ExprKind::Exists(query) => Code::Exists(Rc::new(self.query(query)?)),
-            ExprKind::Subquery(query) => {
+            ExprKind::Case(case) => self.case(case),
+            ExprKind::Cast(cast) => self.cast(cast),
+            ExprKind::Call(call) => self.call(call),
+            ExprKind::Interval(interval) => self.interval(interval),
+            ExprKind::Collate(inner, name) => self.collate(inner, name),
+            ExprKind::Array(array) => {
+                let parts = self.all(&array.items)?;
+                let (codes, element) = self.alike(parts, Purpose::Choose)?;
+                let element = match &array.element {
+                    Some(name) => Type::named(name, self.behaviour).unwrap_or(element),
+                    None => element.without_literal(),
+                };
+                Ok(Typed::new(Code::Array(codes), Type::Array(Box::new(element))))
+            }
+            ExprKind::Collect(CollectWord::Cursor, _) => Err(Failure::unknown("CURSOR")),
+            ExprKind::Collect(_, query) => {
                 let plan = self.query(query)?;
-                if plan.labels.len() != 1 {
-                    return Err(invalid(format!("a subquery used as a value gives {} columns", plan.labels.len())));
-                }
-                Code::Scalar(Rc::new(plan))
+                let element = match plan.types.as_slice() {
+                    [one] => one.clone(),
+                    several => Type::Struct(plan.labels.iter().cloned().zip(several.iter().cloned()).collect()),
+                };
+                Ok(Typed::new(Code::Collect(Box::new(plan)), Type::Array(Box::new(element))))
             }
-            ExprKind::Quantified(test) => {
-                let left = self.boxed(&test.left)?;
-                let ExprKind::Subquery(query) = &test.set.kind else { return Err(Failure::unknown("ANY or ALL of a list")) };
-                let Some(comparison) = comparison(test.operator) else { return Err(Failure::unknown("this operator with ANY or ALL")) };
-                Code::Quantified(comparison, left, Rc::new(self.query(query)?), test.quantifier == QuantifierWord::All)
-            }
-            ExprKind::Row(items) => Code::Row(self.all(items)?),
-            ExprKind::Case(case) => {
-                let operand = case.operand.as_ref().map(|e| self.expr(e)).transpose()?;
-                let mut branches = Vec::new();
-                for (when, then) in &case.branches {
-                    let when = self.expr(when)?;
-                    let when = match &operand {
-                        Some(operand) => Code::Compare(Comparison::Equal, pair(operand.clone(), when)),
-                        None => when,
+            ExprKind::Subscript(subscript) => self.subscript(subscript),
+            ExprKind::Struct(literal) => {
+                let (mut fields, mut types) = (Vec::new(), Vec::new());
+                for (at, (name, value)) in literal.fields.iter().enumerate() {
+                    let label = match name.as_ref().map(|n| &n.kind) {
+                        Some(ExprKind::Column(name)) => name.last().text.to_string(),
+                        Some(ExprKind::Literal(syntax::tree::Literal::Text(text))) => syntax::decode_text(text, &self.behaviour.spelling).into(),
+                        Some(_) => return Err(Failure::unknown("this key of a struct")),
+                        None => match &value.kind {
+                            ExprKind::Column(name) => name.last().text.to_string(),
+                            _ => format!("_{at}"),
+                        },
                     };
-                    branches.push((when, self.expr(then)?));
+                    let typed = self.expr(value)?;
+                    types.push((label.clone(), typed.ty));
+                    fields.push((label, typed.code));
                 }
-                Code::Case(branches, case.otherwise.as_ref().map(|e| self.boxed(e)).transpose()?)
+                Ok(Typed::new(Code::Struct(fields), Type::Struct(types.into_boxed_slice())))
             }
-            ExprKind::Cast(cast) => {
-                if cast.extra.is_some() || cast.form == CastForm::ConvertUsing {
-                    return Err(Failure::unknown("a cast with a format, style or character set"));
-                }
-                let data_type = column_type(&cast.to, self.behaviour);
-                if data_type == DataType::Unknown {
-                    return Err(Failure::unknown(&format!("the type {}", cast.to.words)));
-                }
-                let safe = matches!(cast.form, CastForm::TryCast | CastForm::TryConvert | CastForm::SafeCast);
-                Code::Cast(self.boxed(&cast.operand)?, data_type, safe)
+            ExprKind::Field(field) => {
+                let operand = self.expr(&field.operand)?;
+                self.field(operand, &field.name)
             }
-            ExprKind::Call(call) => return self.call(call),
-            ExprKind::Default => return Err(Failure::unknown("DEFAULT as a value")),
-            ExprKind::OuterMark(_) => return Err(Failure::unknown("the outer join sign (+)")),
-            ExprKind::Collate(..) => return Err(Failure::unknown("COLLATE")),
-            ExprKind::Interval(_) => return Err(Failure::unknown("intervals")),
-            ExprKind::AtTimeZone(..) => return Err(Failure::unknown("AT TIME ZONE")),
-            ExprKind::Array(_) | ExprKind::Collect(..) | ExprKind::Subscript(_) => return Err(Failure::unknown("arrays")),
-            ExprKind::Struct(_) | ExprKind::Field(..) => return Err(Failure::unknown("structs")),
-            ExprKind::Lambda(_) => return Err(Failure::unknown("lambdas")),
-        })
+            ExprKind::AtTimeZone(inner, zone) => self.at_time_zone(inner, zone.as_deref()),
+            ExprKind::OuterMark(_) => Err(Failure::invalid("(+) stands only in WHERE, beside a column").coded(self.dialect(), &[(DialectName::Oracle, "ORA-30563")])),
+            ExprKind::Default => Err(Failure::unknown("DEFAULT as a value")),
+            ExprKind::Lambda(_) => Err(Failure::unknown("lambdas")),
+        }
     }
 
     // --- columns -------------------------------------------------------------------------------
 
     /// A column's depth and place.
-    pub(super) fn find(&self, qualifier: Option<&str>, name: &str) -> Option<(usize, usize)> {
+    pub(super) fn find(&self, qualifier: Option<&Ident>, name: &Ident) -> Option<(usize, usize)> {
         self.scopes.iter().rev().enumerate().find_map(|(depth, scope)| {
-            let at = scope.columns.iter().position(|c| {
-                c.name.eq_ignore_ascii_case(name)
+            let first = if depth == 0 { self.block.first_in_sight } else { 0 };
+            let at = scope.columns.iter().enumerate().position(|(i, c)| {
+                i >= first
+                    && self.names(&c.name, name)
                     && match qualifier {
-                        Some(q) => c.relation.as_deref().is_some_and(|r| r.eq_ignore_ascii_case(q)),
+                        Some(q) => c.relation.as_deref().is_some_and(|r| self.names_relation(r, q)),
                         None => !c.merged,
                     }
             })?;
@@ -267,259 +137,493 @@ impl Compiler<'_> {
         })
     }
 
-    fn is_ambiguous(&self, depth: usize, name: &str) -> bool {
+    fn is_ambiguous(&self, depth: usize, qualifier: Option<&Ident>, name: &Ident) -> bool {
         let scope = &self.scopes[self.scopes.len() - 1 - depth];
-        scope.columns.iter().filter(|c| !c.merged && c.name.eq_ignore_ascii_case(name)).count() > 1
+        let same = |c: &&super::InSight| {
+            !c.merged && self.names(&c.name, name) && qualifier.is_none_or(|q| c.relation.as_deref().is_some_and(|r| self.names_relation(r, q)))
+        };
+        scope.columns.iter().filter(same).count() > 1
     }
 
-    fn column(&mut self, qualifier: Option<&str>, name: &str) -> Outcome<Code> {
-        if let Some((depth, at)) = self.find(qualifier, name) {
-            if qualifier.is_none() && self.is_ambiguous(depth, name) {
-                return Err(Failure::new(FailureKind::UnknownName, format!("{name} is a column of more than one table here")));
-            }
-            if depth == 0 {
-                return self.grouped_column(at, name);
-            }
-            self.reach = self.reach.min(self.scopes.len() - 1 - depth);
-            return Ok(Code::Slot(depth, at));
+    /// A column by its name; an error says what is near.
+    pub(super) fn column(&mut self, qualifier: Option<&Ident>, name: &Ident) -> Outcome<Typed> {
+        let Some((depth, at)) = self.find(qualifier, name) else { return Err(self.no_column(qualifier, name)) };
+        if self.is_ambiguous(depth, qualifier, name) && self.dialect() != DialectName::Sqlite {
+            let codes: Codes = &[
+                (DialectName::Oracle, "ORA-00918"),
+                (DialectName::Tsql, "Msg 209"),
+                (DialectName::Mysql, "ER_NON_UNIQ_ERROR"),
+                (DialectName::Mariadb, "ER_NON_UNIQ_ERROR"),
+                (DialectName::Postgres, "42702"),
+            ];
+            let message = format!("{} is a column of more than one table here", name.text);
+            return Err(Failure::new(FailureKind::UnknownName, message).coded(self.dialect(), codes));
         }
-        if qualifier.is_none() && self.dialect() == DialectName::Oracle && name.eq_ignore_ascii_case("ROWNUM") {
-            let width = self.scopes.last().map_or(0, |s| s.columns.len());
-            self.uses_row_number = true;
-            return Ok(if self.in_where { Code::RowNumber } else { Code::Slot(0, width) });
+        let scope = self.scopes.len() - 1 - depth;
+        let column = &self.scopes[scope].columns[at];
+        if let (Some(code), Some(_)) = (&column.shared, qualifier) {
+            return Err(Failure::invalid(format!("{} is shared by both sides: it takes no qualifier", name.text)).with_code(code));
         }
+        if depth > 0 {
+            self.reach = self.reach.min(scope);
+        }
+        Ok(Typed::new(Code::Slot(depth, at), column.ty.clone()))
+    }
+
+    pub(super) fn no_column(&self, qualifier: Option<&Ident>, name: &Ident) -> Failure {
         let columns = self.scopes.iter().flat_map(|s| s.columns.iter().map(|c| c.name.as_str()));
-        let near = syntax::nearest(name, columns).map_or(String::new(), |n| format!(" (did you mean {n}?)"));
-        let code = match self.dialect() {
-            DialectName::Oracle => Some("ORA-00904"),
-            DialectName::Tsql => Some("Msg 207"),
-            DialectName::Mysql | DialectName::Mariadb => Some("ER_BAD_FIELD_ERROR"),
+        let near = syntax::nearest(&name.text, columns).map_or(String::new(), |n| format!(" (did you mean {n}?)"));
+        let shown = qualifier.map_or_else(|| name.text.to_string(), |q| format!("{}.{}", q.text, name.text));
+        let failure = Failure::new(FailureKind::UnknownName, format!("there is no column {shown}{near}"));
+        let unbound = self.dialect() == DialectName::Tsql && qualifier.is_some();
+        if unbound { failure.with_code("Msg 4104") } else { failure.coded(self.dialect(), NO_COLUMN) }
+    }
+
+    fn column_or_word(&mut self, name: &ObjectName) -> Outcome<Typed> {
+        let last = name.last();
+        let qualifier = match name.parts.as_slice() {
+            [.., qualifier, _] => Some(qualifier),
             _ => None,
         };
-        let shown = qualifier.map_or_else(|| name.to_string(), |q| format!("{q}.{name}"));
-        Err(Failure::new(FailureKind::UnknownName, format!("there is no column {shown}{near}")).coded(code))
-    }
-
-    /// A column of this block: in a grouped one it must be a key, unless the dialect is loose.
-    pub(super) fn grouped_column(&self, at: usize, name: &str) -> Outcome<Code> {
-        if let Some(grouping) = &self.grouping {
-            if let Some(i) = grouping.keys.iter().position(|k| *k == Code::Slot(0, at)) {
-                return Ok(Code::Slot(0, grouping.width + i));
-            }
-            if !self.behaviour.loose_grouping {
-                let code = match self.dialect() {
-                    DialectName::Oracle => Some("ORA-00979"),
-                    DialectName::Tsql => Some("Msg 8120"),
-                    _ => None,
-                };
-                return Err(invalid(format!("{name} is neither grouped by nor in an aggregate")).coded(code));
-            }
+        if self.find(qualifier, last).is_some() {
+            return self.column(qualifier, last);
         }
-        Ok(Code::Slot(0, at))
-    }
-
-    // --- constants -----------------------------------------------------------------------------
-
-    fn literal(&self, literal: &Literal) -> Outcome<Value> {
-        Ok(match literal {
-            Literal::Null => Value::Null,
-            Literal::Boolean(value) => Value::Boolean(*value),
-            Literal::Number(text) => {
-                let text = text.trim_end_matches(|c: char| c.is_ascii_alphabetic() && !matches!(c, 'e' | 'E'));
-                match text.parse::<i64>() {
-                    Ok(whole) => Value::Integer(whole),
-                    Err(_) if text.contains(['e', 'E']) && self.dialect() != DialectName::Oracle => {
-                        Value::Float(text.parse().map_err(|_| invalid(format!("{text} is no number")))?)
-                    }
-                    Err(_) => Value::decimal(Decimal::from_str(text).map_err(|_| invalid(format!("{text} is no number")))?),
+        if let Some(typed) = self.struct_path(name)? {
+            return Ok(typed);
+        }
+        if qualifier.is_none() {
+            if let Some(typed) = self.bound_parameter(&last.text) {
+                return Ok(typed);
+            }
+            if let Some((_, typed)) = self.scopes.last().and_then(|s| s.aliases.iter().rev().find(|(n, _)| self.names(n, last))) {
+                return Ok(typed.clone());
+            }
+            if last.quote == syntax::tree::Quote::None {
+                let upper = last.text.to_uppercase();
+                if let Some(typed) = self.pseudo_column(&upper)? {
+                    return Ok(typed);
+                }
+                if let Some(typed) = self.word_function(&upper)? {
+                    return Ok(typed);
                 }
             }
-            Literal::Text(text) => function::finished(decode_text(text, &self.behaviour.spelling).into(), self.behaviour),
-            Literal::Texts(parts) => {
-                let text: String = parts.iter().map(|p| decode_text(p, &self.behaviour.spelling)).collect();
-                function::finished(text, self.behaviour)
-            }
-            Literal::Typed(typed) => {
-                let syntax::tree::TypedLiteral { word, text } = &**typed;
-                let text = decode_text(text, &self.behaviour.spelling);
-                let moment = parse_timestamp(&text).ok_or_else(|| Failure::new(FailureKind::BadCast, format!("'{text}' is no date")))?;
-                match (word.as_str(), self.dialect()) {
-                    ("DATE", DialectName::Oracle) => Value::Timestamp(moment),
-                    ("DATE", _) => Value::Date(moment.date()),
-                    ("TIMESTAMP" | "DATETIME", _) => Value::Timestamp(moment),
-                    _ => return Err(Failure::unknown(&format!("literals of type {word}"))),
-                }
-            }
-        })
+        }
+        // Sequences: s.NEXTVAL.
+        Err(self.no_column(qualifier, last))
     }
 
-    // --- operators -----------------------------------------------------------------------------
-
-    fn binary(&mut self, operator: Operator, left: &E, right: &E) -> Outcome<Code> {
-        let bars_mean_or = self.behaviour.spelling.bars_mean_or;
-        let (a, b) = (self.expr(left)?, self.expr(right)?);
-        if let Some(comparison) = comparison(operator) {
-            return Ok(Code::Compare(comparison, pair(a, b)));
+    /// `column.field`, `table.column.field`.
+    fn struct_path(&mut self, name: &ObjectName) -> Outcome<Option<Typed>> {
+        for start in 1..name.parts.len() {
+            let (head, fields) = name.parts.split_at(start);
+            let (qualifier, column) = match head {
+                [column] => (None, column),
+                [qualifier, column] => (Some(qualifier), column),
+                _ => return Ok(None),
+            };
+            if self.find(qualifier, column).is_none() {
+                continue;
+            }
+            let mut typed = self.column(qualifier, column)?;
+            if !matches!(typed.ty, Type::Struct(_) | Type::Any) {
+                return Ok(None);
+            }
+            for field in fields {
+                typed = self.field(typed, field)?;
+            }
+            return Ok(Some(typed));
         }
-        let arithmetic = match operator {
-            Operator::Symbol(Symbol::Concat) if bars_mean_or => return Ok(Code::Or(vec![a, b])),
-            Operator::Symbol(Symbol::AndAnd) if bars_mean_or => return Ok(Code::And(vec![a, b])),
-            Operator::Symbol(Symbol::Concat) if self.dialect() != DialectName::Tsql => {
-                return Ok(Code::Concat(pair(self.unpadded(a), self.unpadded(b))));
-            }
-            Operator::Symbol(Symbol::Plus) if self.dialect() == DialectName::Tsql && (self.is_text(left) || self.is_text(right)) => {
-                return Ok(Code::Concat(pair(a, b)));
-            }
-            Operator::Symbol(Symbol::Plus) => Arithmetic::Add,
-            Operator::Symbol(Symbol::Minus) => Arithmetic::Subtract,
-            Operator::Symbol(Symbol::Star) => Arithmetic::Multiply,
-            Operator::Symbol(Symbol::Slash) => Arithmetic::Divide,
-            Operator::Symbol(Symbol::SlashSlash) | Operator::Div => Arithmetic::DivideWhole,
-            Operator::Symbol(Symbol::Percent) if self.dialect() != DialectName::Oracle => Arithmetic::Remainder,
-            Operator::Mod => Arithmetic::Remainder,
-            other => return Err(Failure::unknown(&format!("the operator {}", operator_text(other)))),
+        Ok(None)
+    }
+
+    fn field(&self, operand: Typed, name: &Ident) -> Outcome<Typed> {
+        let ty = match &operand.ty {
+            Type::Struct(fields) => match fields.iter().find(|(n, _)| self.names(n, name) || n.eq_ignore_ascii_case(&name.text)) {
+                Some((_, ty)) => ty.clone(),
+                None => return Err(self.no_column(None, name)),
+            },
+            _ => Type::Any,
         };
-        Ok(Code::Arithmetic(arithmetic, pair(a, b)))
+        Ok(Typed::new(Code::Field(Box::new(operand.code), name.text.to_string()), ty))
     }
 
-    /// PostgreSQL joins CHAR values without their padding.
-    fn unpadded(&self, code: Code) -> Code {
-        let padded = matches!(&code, Code::Cast(_, DataType::Text { fixed: true, .. }, _));
-        if padded && self.dialect() == DialectName::Postgres { Code::Call(function::Function::TrimRight, vec![code]) } else { code }
-    }
-
-    /// Whether `+` has a text at this side (SQL Server joins texts with it).
-    fn is_text(&self, expr: &E) -> bool {
-        match &expr.without_parens().kind {
-            ExprKind::Literal(Literal::Text(_) | Literal::Texts(_)) => true,
-            ExprKind::Column(name) => {
-                let table = self.store.names().into_iter().filter_map(|n| self.store.table(n));
-                table.into_iter().any(|t| t.columns.iter().any(|(n, ty)| n.eq_ignore_ascii_case(&name.last().text) && ty.is_text()))
+    fn bound_parameter(&mut self, name: &str) -> Option<Typed> {
+        let lower = name.to_lowercase();
+        let (_, typed, depth) = self.parameters.iter().find(|(n, ..)| *n == lower)?.clone();
+        let further = self.scopes.len() - depth;
+        self.reach = self.reach.min(depth.saturating_sub(1));
+        let mut code = typed.code;
+        code.walk(0, &mut |c, inner| {
+            if let Code::Slot(d, _) = c
+                && *d >= inner
+            {
+                *d += further;
             }
-            ExprKind::Binary(b) => self.is_text(&b.left) || self.is_text(&b.right),
-            ExprKind::Cast(c) => column_type(&c.to, self.behaviour).is_text(),
-            ExprKind::Call(c) => matches!(
-                c.function.last().text.to_uppercase().as_str(),
-                "UPPER" | "LOWER" | "TRIM" | "LTRIM" | "RTRIM" | "SUBSTRING" | "REPLACE" | "CONCAT"
-            ),
-            _ => false,
-        }
-    }
-
-    // --- calls ---------------------------------------------------------------------------------
-
-    fn call(&mut self, call: &Call<Spelled>) -> Outcome<Code> {
-        let Some(name) = call.function.as_single() else {
-            return Err(Failure::unknown(&format!("the function {}", call.function.dotted())));
-        };
-        let upper = name.text.to_uppercase();
-        if let Some(tail) = &call.tail {
-            let odd = !tail.order_by.is_empty()
-                || tail.separator.is_some()
-                || tail.limit.is_some()
-                || tail.nulls.is_some()
-                || tail.clauses.is_some()
-                || !tail.within_group.is_empty()
-                || tail.keep.is_some()
-                || tail.from_last.is_some();
-            if odd {
-                return Err(Failure::unknown(&format!("these clauses of {upper}")));
-            }
-            if let Some(over) = &tail.over {
-                return self.window(call, &upper, over);
-            }
-        }
-        if let Some(kind) = aggregate_kind(call) {
-            return self.aggregate(call, kind);
-        }
-        let Some(function) = function::named(&upper, self.dialect()) else {
-            return Err(Failure::unknown(&format!("the function {}", name.text)));
-        };
-        if call.form != syntax::tree::CallForm::Plain && !matches!(call.form, syntax::tree::CallForm::SubstringFrom) {
-            return Err(Failure::unknown(&format!("this form of {upper}")));
-        }
-        let arguments: Outcome<Vec<Code>> = call.arguments.iter().map(|a| self.expr(&a.value)).collect();
-        Ok(Code::Call(function, arguments?))
-    }
-
-    fn aggregate(&mut self, call: &Call<Spelled>, kind: AggregateKind) -> Outcome<Code> {
-        // The argument is worked out over ungrouped rows.
-        let Some(grouping) = self.grouping.take() else {
-            return Err(invalid(format!("{} can't stand here", call.function.dotted())));
-        };
-        let argument = if is_star(call) { Ok(None) } else { call.arguments.first().map(|a| self.expr(&a.value)).transpose() };
-        let filter = call.tail.as_ref().and_then(|t| t.filter.as_ref()).map(|f| self.expr(f)).transpose();
-        let mut grouping = grouping;
-        let plan = argument.and_then(|argument| {
-            Ok(AggregatePlan { kind, argument, distinct: call.quantifier == Some(SetQuantifier::Distinct), filter: filter? })
+            true
         });
-        let slot = plan.map(|plan| {
-            let at = grouping.aggregates.iter().position(|a| *a == plan).unwrap_or_else(|| {
-                grouping.aggregates.push(plan);
-                grouping.aggregates.len() - 1
+        Some(Typed::new(code, typed.ty))
+    }
+
+    fn parameter(&mut self, text: &str) -> Outcome<Typed> {
+        if let Some(typed) = self.bound_parameter(text) {
+            return Ok(typed);
+        }
+        if let Some(typed) = self.word_function(&text.to_uppercase())? {
+            return Ok(typed);
+        }
+        match self.variables.get(text.to_lowercase().as_str()) {
+            Some(variable) => Ok(Typed::new(Code::Constant(variable.value.clone()), variable.ty.clone())),
+            None if self.dialect() == DialectName::Tsql => Err(Failure::new(FailureKind::UnknownName, format!("the variable {text} is not declared")).with_code("Msg 137")),
+            None if self.behaviour.is_mysql() && text.starts_with('@') => Ok(Typed::new(Code::Constant(Value::Null), Type::Null)),
+            None => Err(Failure::unknown(&format!("the value of {text}"))),
+        }
+    }
+
+    // --- predicates ----------------------------------------------------------------------------
+
+    /// A comparison with both sides brought to one type.
+    pub(super) fn comparison(&self, comparison: Comparison, a: Typed, b: Typed) -> Outcome<Code> {
+        if let (Code::Row(x), Code::Row(y)) = (&a.code, &b.code) {
+            return self.row_comparison(comparison, (x, &a.ty), (y, &b.ty));
+        }
+        let rule = self.rule(&a.ty, &b.ty);
+        let collations = (a.ty.as_text().and_then(|t| t.collation), b.ty.as_text().and_then(|t| t.collation));
+        if let (Some(x), Some(y), DialectName::Tsql) = (collations.0, collations.1, self.dialect())
+            && x != y
+        {
+            return Err(Failure::invalid("two collations meet in a comparison").with_code("Msg 468"));
+        }
+        if self.dialect() == DialectName::Sqlite {
+            let (a, b) = self.affine(a, b);
+            return Ok(Code::Compare(comparison, Box::new((a, b)), rule));
+        }
+        let common = unify(&a.ty, &b.ty, Purpose::Compare, self.behaviour)?;
+        // A CHAR literal keeps its blanks: the rule tells whether they count.
+        let common = match common {
+            Type::Text(text) => Type::Text(TextType { fixed: false, ..text }),
+            other => other,
+        };
+        Ok(Code::Compare(comparison, Box::new((self.converted(a, &common).code, self.converted(b, &common).code)), rule))
+    }
+
+    fn row_comparison(&self, comparison: Comparison, a: (&[Code], &Type), b: (&[Code], &Type)) -> Outcome<Code> {
+        let (Type::Struct(ta), Type::Struct(tb)) = (a.1, b.1) else { return Err(Failure::unknown("this comparison of rows")) };
+        if ta.len() != tb.len() {
+            let codes: Codes = &[(DialectName::Oracle, "ORA-00942"), (DialectName::Mysql, "ER_OPERAND_COLUMNS"), (DialectName::Postgres, "42601")];
+            return Err(Failure::invalid(format!("rows of {} and {} values can't be compared", ta.len(), tb.len())).coded(self.dialect(), codes));
+        }
+        let (mut left, mut right) = (Vec::new(), Vec::new());
+        for (((x, (_, tx)), y), (_, ty)) in a.0.iter().zip(ta).zip(b.0).zip(tb) {
+            let common = unify(tx, ty, Purpose::Compare, self.behaviour)?;
+            left.push(self.converted(Typed::new(x.clone(), tx.clone()), &common).code);
+            right.push(self.converted(Typed::new(y.clone(), ty.clone()), &common).code);
+        }
+        let rule = Rule { collation: self.behaviour.collation, loose: self.dialect() == DialectName::Sqlite };
+        Ok(Code::Compare(comparison, Box::new((Code::Row(left), Code::Row(right))), rule))
+    }
+
+    /// SQLite: a column of numbers makes a number of a text beside it, a column of texts a text.
+    fn affine(&self, a: Typed, b: Typed) -> (Code, Code) {
+        let numeric = |t: &Type| t.is_numeric();
+        let apply = |code: Code, to: Type| crate::function::affinity(code, to);
+        if numeric(&a.ty) && !numeric(&b.ty) {
+            (a.code, apply(b.code, Type::Number))
+        } else if numeric(&b.ty) && !numeric(&a.ty) {
+            (apply(a.code, Type::Number), b.code)
+        } else if a.ty.is_text() && b.ty == Type::Any {
+            (a.code, apply(b.code, Type::TEXT))
+        } else if b.ty.is_text() && a.ty == Type::Any {
+            (apply(a.code, Type::TEXT), b.code)
+        } else {
+            (a.code, b.code)
+        }
+    }
+
+    fn is_test(&mut self, test: &IsTest<Spelled>) -> Outcome<Typed> {
+        let operand = self.expr(&test.operand)?;
+        let boxed = |t: Typed| Box::new(t.code);
+        let code = match &test.what {
+            IsWhat::Null => match operand.code {
+                // A row is NULL if all of it is, and NOT NULL if none of it is.
+                Code::Row(parts) => Code::And(parts.into_iter().map(|p| Code::IsNull(Box::new(p), test.negated)).collect()),
+                code => Code::IsNull(Box::new(code), test.negated),
+            },
+            IsWhat::True => Code::IsTruth(boxed(operand), Some(true), test.negated),
+            IsWhat::False => Code::IsTruth(boxed(operand), Some(false), test.negated),
+            IsWhat::Unknown => Code::IsTruth(boxed(operand), None, test.negated),
+            IsWhat::DistinctFrom(other) => {
+                let other = self.expr(other)?;
+                let comparison = if test.negated { Comparison::Same } else { Comparison::NotSame };
+                self.comparison(comparison, operand, other)?
+            }
+            IsWhat::Same(other) => {
+                let other = self.expr(other)?;
+                let comparison = if test.negated { Comparison::NotSame } else { Comparison::Same };
+                self.comparison(comparison, operand, other)?
+            }
+            IsWhat::Words(words) => return self.is_words(operand, words, test.negated),
+        };
+        Ok(Typed::new(code, Type::Boolean))
+    }
+
+    /// The value that IN looks for, and the set's types brought together.
+    fn in_test(&mut self, test: &InTest<Spelled>) -> Outcome<Typed> {
+        let operand = self.expr(&test.operand)?;
+        let code = match &test.set {
+            InSet::List(items) => {
+                let most = if self.behaviour.dialect.since(23, 0) { 65_535 } else { 1000 };
+                if self.dialect() == DialectName::Oracle && items.len() > most {
+                    return Err(Failure::invalid(format!("IN takes {most} values at most")).with_code("ORA-01795"));
+                }
+                let items = self.all(items)?;
+                let simple = items.iter().all(|i| !matches!(i.code, Code::Row(_))) && self.dialect() != DialectName::Sqlite;
+                if simple && !matches!(operand.code, Code::Row(_)) {
+                    self.in_list(operand, items, test.negated)?
+                } else {
+                    let tests: Outcome<Vec<Code>> = items.into_iter().map(|i| self.comparison(Comparison::Equal, operand.clone(), i)).collect();
+                    let any = Code::Or(tests?);
+                    if test.negated { Code::Not(Box::new(any)) } else { any }
+                }
+            }
+            InSet::Query(query) => {
+                if !query.limit.is_empty() && self.behaviour.is_mysql() {
+                    return Err(Failure::new(FailureKind::Syntax, "LIMIT in a subquery of IN is not supported here").with_code("ER_NOT_SUPPORTED_YET"));
+                }
+                let plan = self.query(query)?;
+                self.in_query(operand, plan, test.negated)?
+            }
+            InSet::Value(value) => {
+                let array = self.expr(value)?;
+                let rule = self.rule(&operand.ty, &operand.ty);
+                let code = Code::QuantifiedArray(Comparison::Equal, Box::new((operand.code, array.code)), rule, false);
+                if test.negated { Code::Not(Box::new(code)) } else { code }
+            }
+        };
+        Ok(Typed::new(code, Type::Boolean))
+    }
+
+    fn in_list(&self, operand: Typed, items: Vec<Typed>, negated: bool) -> Outcome<Code> {
+        let mut common = operand.ty.clone();
+        for item in &items {
+            common = unify(&common, &item.ty, Purpose::Compare, self.behaviour)?;
+        }
+        let set_type = items.first().map_or(Type::Null, |i| i.ty.clone());
+        let rule = self.rule(&operand.ty, &set_type);
+        let common = match common {
+            Type::Text(text) => Type::Text(TextType { fixed: false, ..text }),
+            other => other,
+        };
+        let items = items.into_iter().map(|i| self.converted(i, &common).code).collect();
+        Ok(Code::InList(Box::new(self.converted(operand, &common).code), items, rule, negated))
+    }
+
+    fn in_query(&mut self, operand: Typed, plan: crate::plan::QueryPlan, negated: bool) -> Outcome<Code> {
+        let width = match &operand.code {
+            Code::Row(parts) => parts.len(),
+            _ => 1,
+        };
+        if plan.types.len() != width {
+            let codes = [
+                (DialectName::Oracle, if plan.types.len() > width { "ORA-00913" } else { "ORA-00947" }),
+                (DialectName::Tsql, "Msg 116"),
+                (DialectName::Mysql, "ER_OPERAND_COLUMNS"),
+                (DialectName::Mariadb, "ER_OPERAND_COLUMNS"),
+                (DialectName::Postgres, "42601"),
+            ];
+            return Err(Failure::invalid(format!("IN wants {width} columns, its query gives {}", plan.types.len())).coded(self.dialect(), &codes));
+        }
+        let types: Vec<Type> = match &operand.ty {
+            Type::Struct(fields) if width > 1 => fields.iter().map(|(_, t)| t.clone()).collect(),
+            other => vec![other.clone()],
+        };
+        let rule = self.rule(&types[0], &plan.types[0]);
+        let common: Outcome<Vec<Type>> = types.iter().zip(&plan.types).map(|(a, b)| unify(a, b, Purpose::Compare, self.behaviour)).collect();
+        let common = common?;
+        let plan = if self.dialect() == DialectName::Sqlite { plan } else { plan.converted_to(&common) };
+        let operand = match operand.code {
+            Code::Row(parts) if width > 1 => Code::Row(parts.into_iter().zip(types).zip(&common).map(|((p, t), c)| self.converted(Typed::new(p, t), c).code).collect()),
+            code => self.converted(Typed::new(code, operand.ty), &common[0]).code,
+        };
+        Ok(Code::InQuery(Box::new(operand), Box::new(plan), rule, negated))
+    }
+
+    fn quantified(&mut self, test: &Quantified<Spelled>) -> Outcome<Typed> {
+        let left = self.expr(&test.left)?;
+        let Some(comparison) = super::operator::comparison(test.operator) else { return Err(Failure::unknown("this operator with ANY or ALL")) };
+        let all = test.quantifier == QuantifierWord::All;
+        let code = match &test.set.kind {
+            ExprKind::Subquery(query) => {
+                let plan = self.query(query)?;
+                if plan.types.len() != 1 {
+                    return Err(Failure::invalid("ANY and ALL want a query of one column"));
+                }
+                let rule = self.rule(&left.ty, &plan.types[0]);
+                let common = unify(&left.ty, &plan.types[0], Purpose::Compare, self.behaviour)?;
+                let plan = plan.converted_to(std::slice::from_ref(&common));
+                Code::Quantified(comparison, Box::new(self.converted(left, &common).code), Box::new(plan), rule, all)
+            }
+            ExprKind::Row(items) if self.dialect() == DialectName::Oracle => {
+                let items = self.all(items)?;
+                self.quantified_list(comparison, left, items, all)?
+            }
+            other => {
+                let set = self.expr(match other {
+                    ExprKind::Nested(inner) => inner,
+                    _ => &test.set,
+                })?;
+                if self.dialect() == DialectName::Oracle {
+                    self.quantified_list(comparison, left, vec![set], all)?
+                } else {
+                    let rule = self.rule(&left.ty, &left.ty);
+                    Code::QuantifiedArray(comparison, Box::new((left.code, set.code)), rule, all)
+                }
+            }
+        };
+        Ok(Typed::new(code, Type::Boolean))
+    }
+
+    fn quantified_list(&self, comparison: Comparison, left: Typed, items: Vec<Typed>, all: bool) -> Outcome<Code> {
+        let mut common = left.ty.clone();
+        for item in &items {
+            common = unify(&common, &item.ty, Purpose::Compare, self.behaviour)?;
+        }
+        let rule = self.rule(&left.ty, &common);
+        let items = items.into_iter().map(|i| self.converted(i, &common).code).collect();
+        Ok(Code::QuantifiedList(comparison, Box::new(self.converted(left, &common).code), items, rule, all))
+    }
+
+    fn like_test(&mut self, test: &LikeTest<Spelled>) -> Outcome<Typed> {
+        let operand = self.expr(&test.operand)?;
+        if let Some(quantifier) = test.quantifier {
+            let patterns = match &test.pattern.kind {
+                ExprKind::Row(items) => items.clone(),
+                ExprKind::Nested(inner) => vec![(**inner).clone()],
+                _ => return Err(Failure::unknown("LIKE ANY of this")),
+            };
+            let tests: Outcome<Vec<Code>> = patterns
+                .iter()
+                .map(|p| {
+                    let one = LikeTest { quantifier: None, pattern: p.clone(), ..test.clone() };
+                    self.like_test(&one).map(|t| t.code)
+                })
+                .collect();
+            let code = if quantifier == QuantifierWord::All { Code::And(tests?) } else { Code::Or(tests?) };
+            return Ok(Typed::new(code, Type::Boolean));
+        }
+        if matches!(test.word, LikeWord::SimilarTo | LikeWord::Rlike | LikeWord::Regexp) {
+            let pattern = self.expr(&test.pattern)?;
+            return self.regular_predicate(operand, pattern, test.word, test.negated);
+        }
+        if test.word == LikeWord::Match {
+            return Err(Failure::unknown("MATCH"));
+        }
+        let pattern = self.expr(&test.pattern)?;
+        let rule = self.rule(&operand.ty, &pattern.ty);
+        let any_case = test.word == LikeWord::Ilike || (self.dialect() == DialectName::Sqlite && test.word == LikeWord::Like);
+        let collation = Collation { case_insensitive: any_case || rule.collation.case_insensitive, ..rule.collation };
+        let escape = test.escape.as_ref().map(|e| self.expr(e).map(|t| t.code)).transpose()?;
+        Ok(Typed::new(
+            Code::Like(Box::new(LikeCode {
+                operand: operand.code,
+                pattern: pattern.code,
+                escape,
+                rule: Rule { collation, loose: false },
+                // SQL Server: blanks at the end of a VARCHAR's value don't count, of an NVARCHAR's they do.
+                trims: self.dialect() == DialectName::Tsql && !operand.ty.as_text().is_some_and(|t| t.national),
+                glob: test.word == LikeWord::Glob,
+                negated: test.negated,
+            })),
+            Type::Boolean,
+        ))
+    }
+
+    // --- others --------------------------------------------------------------------------------
+
+    pub(super) fn scalar_query(&mut self, query: &Query<Spelled>) -> Outcome<Typed> {
+        let plan = self.query(query)?;
+        self.check_orders(query)?;
+        if plan.labels.len() != 1 {
+            let codes: Codes = &[
+                (DialectName::Oracle, "ORA-00913"),
+                (DialectName::Tsql, "Msg 116"),
+                (DialectName::Mysql, "ER_OPERAND_COLUMNS"),
+                (DialectName::Mariadb, "ER_OPERAND_COLUMNS"),
+                (DialectName::Postgres, "42601"),
+            ];
+            return Err(Failure::invalid(format!("a subquery used as a value gives {} columns", plan.labels.len())).coded(self.dialect(), codes));
+        }
+        let ty = plan.types[0].clone();
+        Ok(Typed::new(Code::Scalar(Box::new(plan)), ty))
+    }
+
+    fn case(&mut self, case: &Case<Spelled>) -> Outcome<Typed> {
+        let operand = case.operand.as_ref().map(|e| self.expr(e)).transpose()?;
+        let (mut conditions, mut results) = (Vec::new(), Vec::new());
+        for (when, then) in &case.branches {
+            conditions.push(match &operand {
+                Some(operand) => {
+                    let when = self.expr(when)?;
+                    self.comparison(Comparison::Equal, operand.clone(), when)?
+                }
+                None => self.condition(when)?,
             });
-            Code::Slot(0, grouping.width + grouping.keys.len() + at)
-        });
-        self.grouping = Some(grouping);
-        slot
+            results.push(self.expr(then)?);
+        }
+        if let Some(otherwise) = &case.otherwise {
+            results.push(self.expr(otherwise)?);
+        }
+        if self.dialect() == DialectName::Tsql && results.iter().all(|r| r.ty == Type::Null) {
+            return Err(Failure::invalid("a CASE of nothing but NULL has no type").with_code("Msg 8133"));
+        }
+        let (mut codes, ty) = self.alike(results, Purpose::Choose)?;
+        let otherwise = case.otherwise.as_ref().and_then(|_| codes.pop()).map(Box::new);
+        Ok(Typed::new(Code::Case(conditions.into_iter().zip(codes).collect(), otherwise), ty))
     }
 
-    fn window(&mut self, call: &Call<Spelled>, name: &str, over: &Over<Spelled>) -> Outcome<Code> {
-        let Over::Window(window) = over else { return Err(Failure::unknown("named windows")) };
-        if window.base.is_some() || window.frame.is_some() {
-            return Err(Failure::unknown("window frames"));
-        }
-        if call.tail.as_ref().is_some_and(|t| t.filter.is_some()) || call.quantifier.is_some() {
-            return Err(Failure::unknown("DISTINCT and FILTER in a window function"));
-        }
-        let Some(kind) = WindowKind::named(name, is_star(call)) else {
-            return Err(Failure::unknown(&format!("the window function {name}")));
+    fn collate(&mut self, inner: &E, name: &ObjectName) -> Outcome<Typed> {
+        let typed = self.expr(inner)?;
+        let Some(collation) = Collation::named(&name.last().text, self.dialect()) else {
+            return Err(Failure::unknown(&format!("the collation {}", name.dotted())));
         };
-        let ranks = !matches!(kind, WindowKind::Aggregate(_));
-        if ranks && window.order_by.is_empty() && matches!(self.dialect(), DialectName::Oracle | DialectName::Tsql) {
-            return Err(invalid(format!("{name} needs an ORDER BY in its window")));
-        }
-        let parts = window.partition_by.iter().chain(window.order_by.iter().map(|k| &k.expr));
-        if parts.chain(call.arguments.iter().map(|a| &a.value)).any(Expr::has_window) {
-            return Err(invalid("a window function can't stand in another's window or arguments"));
-        }
-        let arguments =
-            if is_star(call) { Vec::new() } else { call.arguments.iter().map(|a| self.expr(&a.value)).collect::<Outcome<_>>()? };
-        let partition = window.partition_by.iter().map(|e| self.expr(e)).collect::<Outcome<_>>()?;
-        let order: Outcome<Vec<Key>> = window
-            .order_by
-            .iter()
-            .map(|k| {
-                let code = self.expr(&k.expr)?;
-                Ok(Key { code, direction: k.direction, nulls: k.nulls.unwrap_or_else(|| self.behaviour.nulls(k.direction)) })
-            })
-            .collect();
-        let plan = WindowPlan { kind, arguments, partition, order: order? };
-        let at = self.windows.iter().position(|w| *w == plan).unwrap_or_else(|| {
-            self.windows.push(plan);
-            self.windows.len() - 1
-        });
-        Ok(Code::Slot(0, WINDOW_BASE + at))
+        let text = typed.ty.as_text().copied().unwrap_or_default();
+        Ok(Typed::new(typed.code, Type::Text(TextType { collation: Some(collation), ..text })))
     }
-}
 
-fn comparison(operator: Operator) -> Option<Comparison> {
-    let Operator::Symbol(symbol) = operator else { return None };
-    Some(match symbol {
-        Symbol::Equal | Symbol::EqualEqual => Comparison::Equal,
-        Symbol::NotEqual | Symbol::BangEqual | Symbol::CaretEqual => Comparison::NotEqual,
-        Symbol::Less => Comparison::Less,
-        Symbol::LessEqual | Symbol::NotGreater => Comparison::LessOrEqual,
-        Symbol::Greater => Comparison::Greater,
-        Symbol::GreaterEqual | Symbol::NotLess => Comparison::GreaterOrEqual,
-        Symbol::NullSafeEqual => Comparison::Same,
-        _ => return None,
-    })
-}
-
-fn operator_text(operator: Operator) -> String {
-    match operator {
-        Operator::Symbol(symbol) => symbol.text().to_string(),
-        other => format!("{other:?}").to_uppercase(),
+    fn subscript(&mut self, subscript: &Subscript<Spelled>) -> Outcome<Typed> {
+        let operand = self.expr(&subscript.operand)?;
+        if let Some((high, step)) = &subscript.slice {
+            if step.is_some() {
+                return Err(Failure::unknown("a slice with a step"));
+            }
+            let null = || Typed::new(Code::Constant(Value::Null), Type::Null);
+            let low = subscript.low.as_ref().map(|e| self.expr(e)).transpose()?.unwrap_or_else(null);
+            let high = high.as_ref().map(|e| self.expr(e)).transpose()?.unwrap_or_else(null);
+            let ty = operand.ty.clone();
+            return self.call_named("ARRAY_SLICE_", vec![operand, low, high], Some(ty));
+        }
+        let Some(low) = &subscript.low else { return Err(Failure::unknown("this subscript")) };
+        // OFFSET(n), ORDINAL(n) and their SAFE_ forms of BigQuery.
+        let (name, index) = match &low.kind {
+            ExprKind::Call(call) if self.dialect() == DialectName::Bigquery && call.arguments.len() == 1 => match call.function.last().text.to_uppercase().as_str() {
+                "OFFSET" => ("ELEMENT_OFFSET_", &call.arguments[0].value),
+                "SAFE_OFFSET" => ("ELEMENT_SAFE_OFFSET_", &call.arguments[0].value),
+                "ORDINAL" => ("ELEMENT_ORDINAL_", &call.arguments[0].value),
+                "SAFE_ORDINAL" => ("ELEMENT_SAFE_ORDINAL_", &call.arguments[0].value),
+                _ => ("ELEMENT_OFFSET_", low),
+            },
+            _ => match self.dialect() {
+                DialectName::Bigquery => ("ELEMENT_OFFSET_", low),
+                DialectName::Spark if self.behaviour.strict => ("ELEMENT_OFFSET_", low),
+                DialectName::Spark => ("ELEMENT_SAFE_OFFSET_", low),
+                DialectName::Duckdb => ("ELEMENT_BOTH_ENDS_", low),
+                _ => ("ELEMENT_SAFE_ORDINAL_", low),
+            },
+        };
+        let index = self.expr(index)?;
+        let element = match &operand.ty {
+            Type::Array(element) => (**element).clone(),
+            _ => Type::Any,
+        };
+        self.call_named(name, vec![operand, index], Some(element))
     }
 }

@@ -1,82 +1,204 @@
-//! FROM: tables, derived tables, joins.
+//! FROM: tables, views, derived tables, table functions.
 
 use std::rc::Rc;
 
 use syntax::DialectName;
-use syntax::tree::{Join as JoinTree, JoinCondition, JoinKind, Query, Spelled, TableAlias, TableKind, TableRef};
+use syntax::tree::{Call, Ident, LateralView, Numbered, ObjectName, Query, Select, Spelled, TableAlias, TableKind, TableRef};
 
-use super::{Common, Compiler, InSight, Outcome, invalid};
-use crate::failure::{Failure, FailureKind};
-use crate::plan::{Code, Comparison, From, Join};
+use super::{Clause, Common, Compiler, InSight, Scope};
+use crate::failure::{Codes, Failure, FailureKind, NO_TABLE, Outcome};
+use crate::plan::{Code, From, Join, JoinPlan, QueryPlan, Typed};
+use crate::store::StoredFunction;
+use crate::table_function::TableFunction;
+use crate::types::Type;
 
 impl Compiler<'_> {
-    fn scope_width(&self) -> usize {
+    pub(super) fn scope_width(&self) -> usize {
         self.scopes.last().map_or(0, |s| s.columns.len())
     }
 
-    fn add(&mut self, relation: Option<&str>, names: impl IntoIterator<Item = String>) {
+    pub(super) fn add(&mut self, columns: impl IntoIterator<Item = InSight>) {
         if let Some(scope) = self.scopes.last_mut() {
-            scope.columns.extend(names.into_iter().map(|name| InSight { relation: relation.map(str::to_string), name, merged: false }));
+            let start = scope.columns.len();
+            scope.columns.extend(columns);
+            scope.shown.extend(start..scope.columns.len());
         }
+    }
+
+    fn add_query(&mut self, relation: Option<&str>, labels: Vec<String>, types: &[Type]) {
+        let columns: Vec<InSight> =
+            labels.into_iter().zip(types).map(|(label, ty)| InSight::new(relation, label, ty.clone())).collect();
+        self.add(columns);
+    }
+
+    /// FROM and WHERE together: Oracle's `(+)` makes joins of conditions.
+    pub(super) fn from_and_where(&mut self, select: &Select<Spelled>) -> Outcome<(From, Option<Code>)> {
+        self.block.clause = Clause::From;
+        let (mut from, rest) = match select.condition.as_ref().filter(|c| super::join::has_mark(c)) {
+            Some(condition) => self.marked_joins(&select.from, condition)?,
+            None => (self.from_list(&select.from)?, select.condition.clone()),
+        };
+        for view in &select.lateral_views {
+            from = self.lateral_view(from, view)?;
+        }
+        self.block.clause = Clause::Where;
+        let filter = rest.as_ref().map(|e| self.condition(e)).transpose()?;
+        Ok((from, filter))
+    }
+
+    fn from_list(&mut self, tables: &[TableRef<Spelled>]) -> Outcome<From> {
+        let mut all: Option<From> = None;
+        for table in tables {
+            all = Some(match all {
+                None => self.table(table)?,
+                Some(left) => self.crossed(left, table)?,
+            });
+        }
+        Ok(all.unwrap_or(From::Nothing))
+    }
+
+    /// `left, table`.
+    pub(super) fn crossed(&mut self, left: From, table: &TableRef<Spelled>) -> Outcome<From> {
+        let middle = self.scope_width();
+        let right = self.table(table)?;
+        let mut from = self.cross(left, right, 0, middle);
+        // TABLE(..) (+): a row without elements stays.
+        let outer = table.qualifier.is_some_and(|q| self.words(q).first() == Some(&"("));
+        if let (From::Join(join), true) = (&mut from, outer) {
+            join.kind = Join::Left;
+        }
+        Ok(from)
+    }
+
+    pub(super) fn cross(&self, left: From, right: From, start: usize, middle: usize) -> From {
+        if left == From::Nothing {
+            return right;
+        }
+        let lateral = sees_left(&right);
+        From::Join(Box::new(JoinPlan {
+            left,
+            right,
+            kind: Join::Inner,
+            equal: Vec::new(),
+            condition: None,
+            lateral,
+            start,
+            middle,
+            end: self.scope_width(),
+            merged: Vec::new(),
+            partition: Vec::new(),
+        }))
     }
 
     pub(super) fn table(&mut self, table: &TableRef<Spelled>) -> Outcome<From> {
-        if table.qualifier.is_some() {
-            return Err(Failure::unknown("samples, partitions and versions of a table"));
-        }
-        syntax::with_stack(|| match &table.kind {
-            TableKind::Name(name) => self.named(name.last().text.as_str(), name.as_single().is_some(), table.alias.as_ref()),
-            TableKind::Derived { query, .. } => self.derived(query, table.alias.as_ref(), false),
-            TableKind::Nested(inner) => self.table(inner),
-            TableKind::Join(join) => self.join(join),
-            TableKind::Function { .. } => Err(Failure::unknown("table functions")),
-            TableKind::Pivot(_) | TableKind::Unpivot(_) => Err(Failure::unknown("PIVOT and UNPIVOT")),
-        })
+        let from = syntax::with_stack(|| self.table_inner(table));
+        from.map_err(|f| self.placed(f, table.span))
     }
 
-    fn named(&mut self, name: &str, single: bool, alias: Option<&TableAlias>) -> Outcome<From> {
-        let shown = alias.and_then(|a| a.name.as_ref()).map_or_else(|| name.to_string(), |n| n.text.to_string());
-        let common = self.common.iter().rev().find(|c| single && c.name.eq_ignore_ascii_case(name)).cloned();
-        if let Some(Common { number, labels, correlated, .. }) = common {
+    fn table_inner(&mut self, table: &TableRef<Spelled>) -> Outcome<From> {
+        let alias = table.alias.as_ref();
+        if let Some(span) = table.qualifier
+            && !self.words(span).first().is_some_and(|w| w.eq_ignore_ascii_case("PARTITION") || *w == "(")
+        {
+            return Err(Failure::unknown("samples and versions of a table"));
+        }
+        if self.dialect() == DialectName::Oracle
+            && let Some(alias) = alias
+            && alias.as_word
+        {
+            return Err(Failure::new(FailureKind::Syntax, "a table's alias has no AS").with_code("ORA-00933"));
+        }
+        match &table.kind {
+            TableKind::Name(name) => self.table_by_name(name, alias),
+            TableKind::Derived { query, lateral } => self.derived(query, alias, *lateral),
+            TableKind::Nested(inner) => match alias {
+                None => self.table(inner),
+                Some(_) => Err(Failure::unknown("an alias of a join in parentheses")),
+            },
+            TableKind::Join(join) => self.join(join),
+            TableKind::Function { call, numbered, .. } => self.table_function(call, numbered.as_ref(), alias, table),
+            TableKind::Pivot(pivot) => self.pivot(pivot, alias),
+            TableKind::Unpivot(unpivot) => self.unpivot(unpivot, alias),
+        }
+    }
+
+    pub(super) fn shown_name(&self, alias: Option<&TableAlias>, name: Option<&Ident>) -> Option<String> {
+        alias.and_then(|a| a.name.as_ref()).or(name).map(|n| self.folded(n))
+    }
+
+    pub(super) fn table_by_name(&mut self, name: &ObjectName, alias: Option<&TableAlias>) -> Outcome<From> {
+        let last = name.last();
+        let shown = self.shown_name(alias, Some(last));
+        let common = self.common.iter().rev().find(|c| name.parts.len() == 1 && self.names(&c.name, last)).cloned();
+        if let Some(Common { number, labels, types, correlated, .. }) = common {
             if correlated {
                 self.reach = 0;
             }
-            let labels = renamed(labels, alias)?;
-            self.add(Some(&shown), labels);
+            let labels = self.renamed(labels, alias)?;
+            self.add_query(shown.as_deref(), labels, &types);
             return Ok(From::Common(number));
         }
-        if let Some(stored) = self.store.table(name) {
-            let names = stored.columns.iter().map(|(n, _)| n.clone()).collect();
-            let names = renamed(names, alias)?;
-            self.add(Some(&shown), names);
-            return Ok(From::Table(name.to_string()));
+        if let Some(stored) = self.store.table(&last.text) {
+            let names = stored.columns.iter().map(|c| c.name.clone()).collect();
+            let types: Vec<Type> = stored.columns.iter().map(|c| c.ty.clone()).collect();
+            let names = self.renamed(names, alias)?;
+            let columns: Vec<InSight> = names
+                .into_iter()
+                .zip(types)
+                .enumerate()
+                .map(|(at, (name, ty))| InSight { origin: Some((last.text.to_string(), at)), ..InSight::new(shown.as_deref(), name, ty) })
+                .collect();
+            self.add(columns);
+            return Ok(From::Table(last.text.to_string()));
         }
-        let has_dual = matches!(self.dialect(), DialectName::Oracle | DialectName::Mysql | DialectName::Mariadb);
-        if has_dual && name.eq_ignore_ascii_case("dual") {
+        if let Some(plan) = self.view(last)? {
+            let labels = self.renamed(plan.labels.clone(), alias)?;
+            self.add_query(shown.as_deref(), labels, &plan.types.clone());
+            return Ok(From::Query { plan: Box::new(plan), lateral: false });
+        }
+        if last.is_word("dual") && self.is(&[DialectName::Oracle, DialectName::Mysql, DialectName::Mariadb]) {
             if self.dialect() == DialectName::Oracle {
-                self.add(Some(&shown), vec!["DUMMY".to_string()]);
+                self.add([InSight::new(shown.as_deref(), "DUMMY".to_string(), Type::varying(1))]);
                 return Ok(From::Dual);
             }
             return Ok(From::Nothing);
         }
-        let near = syntax::nearest(name, self.store.names()).map_or(String::new(), |n| format!(" (did you mean {n}?)"));
-        let code = match self.dialect() {
-            DialectName::Oracle => Some("ORA-00942"),
-            DialectName::Tsql => Some("Msg 208"),
-            DialectName::Mysql | DialectName::Mariadb => Some("ER_NO_SUCH_TABLE"),
-            _ => None,
-        };
-        Err(Failure::new(FailureKind::UnknownName, format!("there is no table {name}{near}")).coded(code))
+        // BigQuery, DuckDB and Spark: `FROM t, t.items` unnests a column.
+        if name.parts.len() == 2
+            && self.dialect() == DialectName::Bigquery
+            && let Ok(typed) = self.column(Some(&name.parts[0]), last)
+        {
+            return self.unnested(vec![typed], None, alias, Some(last));
+        }
+        let near = syntax::nearest(&last.text, self.store.names()).map_or(String::new(), |n| format!(" (did you mean {n}?)"));
+        Err(Failure::new(FailureKind::UnknownName, format!("there is no table {}{near}", last.text)).coded(self.dialect(), NO_TABLE))
+    }
+
+    fn view(&mut self, name: &Ident) -> Outcome<Option<QueryPlan>> {
+        let key = name.text.to_lowercase();
+        let Some(view) = self.store.views.get(key.as_str()).cloned() else { return Ok(None) };
+        if self.expanding.iter().any(|e| *e == key) {
+            return Err(Failure::invalid(format!("the view {} reads itself", name.text)));
+        }
+        self.expanding.push(key.to_string());
+        let source = std::mem::replace(&mut self.source, Rc::clone(&view.source));
+        let (scopes, common) = (std::mem::take(&mut self.scopes), std::mem::take(&mut self.common));
+        let plan = self.query(&view.tree.query);
+        (self.scopes, self.common, self.source) = (scopes, common, source);
+        self.expanding.pop();
+        let mut plan = plan.map_err(|f| Failure { place: None, ..f })?;
+        if !view.tree.columns.is_empty() {
+            plan.labels = view.tree.columns.iter().map(|c| self.folded(c)).collect();
+        }
+        Ok(Some(plan))
     }
 
     fn derived(&mut self, query: &Query<Spelled>, alias: Option<&TableAlias>, lateral: bool) -> Outcome<From> {
-        let orders_without_limit = !query.order_by.is_empty() && query.limit.is_empty() && !query_has_top(query);
-        if orders_without_limit && self.dialect() == DialectName::Tsql {
-            return Err(invalid("ORDER BY in a derived table needs TOP or OFFSET").coded(Some("Msg 1033")));
-        }
-        let needs_alias = matches!(self.dialect(), DialectName::Tsql | DialectName::Mysql | DialectName::Mariadb);
+        self.check_orders(query)?;
+        let needs_alias = self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb]) || (self.dialect() == DialectName::Postgres && !self.behaviour.dialect.since(16, 0));
         if needs_alias && alias.is_none_or(|a| a.name.is_none()) {
-            return Err(invalid("every derived table must have an alias"));
+            let codes: Codes = &[(DialectName::Tsql, "Msg 102"), (DialectName::Mysql, "ER_DERIVED_MUST_HAVE_ALIAS"), (DialectName::Mariadb, "ER_DERIVED_MUST_HAVE_ALIAS"), (DialectName::Postgres, "42601")];
+            return Err(Failure::invalid("every derived table must have an alias").coded(self.dialect(), codes));
         }
         // A derived table sees the blocks around, but not the tables beside it unless it is lateral.
         let own = if lateral { None } else { self.scopes.pop() };
@@ -88,13 +210,13 @@ impl Compiler<'_> {
         // Observed on MariaDB 10.11: "Unknown column 'v.id' in 'WHERE'".
         if plan.correlated && !lateral && self.dialect() == DialectName::Mariadb {
             let message = "a derived table sees no column of the query around it";
-            return Err(Failure::new(FailureKind::UnknownName, message.to_string()).coded(Some("ER_BAD_FIELD_ERROR")));
+            return Err(Failure::new(FailureKind::UnknownName, message.to_string()).with_code("ER_BAD_FIELD_ERROR"));
         }
-        let names = renamed(plan.labels.clone(), alias)?;
+        let names = self.renamed(plan.labels.clone(), alias)?;
         self.check_names(&names)?;
-        let shown = alias.and_then(|a| a.name.as_ref()).map(|n| n.text.to_string());
-        self.add(shown.as_deref(), names);
-        Ok(From::Query(Rc::new(plan)))
+        let shown = self.shown_name(alias, None);
+        self.add_query(shown.as_deref(), names, &plan.types.clone());
+        Ok(From::Query { plan: Box::new(plan), lateral })
     }
 
     /// What the dialect asks of the names of a derived table's columns.
@@ -105,129 +227,209 @@ impl Compiler<'_> {
             _ => return Ok(()),
         };
         for (at, name) in names.iter().enumerate() {
-            if unnamed.is_some() && name.is_empty() {
-                return Err(invalid(format!("column {} of the derived table has no name", at + 1)).coded(unnamed));
+            if let Some(code) = unnamed.filter(|_| name.is_empty()) {
+                return Err(Failure::invalid(format!("column {} of the derived table has no name", at + 1)).with_code(code));
             }
             if names[..at].iter().any(|n| n.eq_ignore_ascii_case(name)) {
-                return Err(invalid(format!("two columns of the derived table are named {name}")).coded(Some(alike)));
+                return Err(Failure::invalid(format!("two columns of the derived table are named {name}")).with_code(alike));
             }
         }
         Ok(())
     }
 
-    pub(super) fn cross(&mut self, left: From, table: &TableRef<Spelled>) -> Outcome<From> {
-        let left_width = self.scope_width();
-        let lateral = matches!(&table.kind, TableKind::Derived { lateral: true, .. });
-        let right = self.right_side(table, lateral)?;
-        let right_width = self.scope_width() - left_width;
-        Ok(From::Join {
-            left: Box::new(left),
-            right: Box::new(right),
-            kind: Join::Inner,
-            condition: None,
-            lateral,
-            left_width,
-            right_width,
-        })
+    pub(super) fn renamed(&self, mut names: Vec<String>, alias: Option<&TableAlias>) -> Outcome<Vec<String>> {
+        let Some(alias) = alias.filter(|a| !a.columns.is_empty()) else { return Ok(names) };
+        let fewer_will_do = self.is(&[DialectName::Postgres, DialectName::Duckdb]);
+        if alias.columns.len() > names.len() || (alias.columns.len() < names.len() && !fewer_will_do) {
+            let codes = [(DialectName::Tsql, if alias.columns.len() > names.len() { "Msg 8159" } else { "Msg 8158" }), (DialectName::Postgres, "42P10")];
+            return Err(Failure::invalid(format!("{} names for {} columns", alias.columns.len(), names.len())).coded(self.dialect(), &codes));
+        }
+        names.splice(..alias.columns.len(), alias.columns.iter().map(|c| self.folded(c)));
+        Ok(names)
     }
 
-    fn right_side(&mut self, table: &TableRef<Spelled>, lateral: bool) -> Outcome<From> {
-        match &table.kind {
-            TableKind::Derived { query, .. } if lateral => self.derived(query, table.alias.as_ref(), true),
-            _ => self.table(table),
-        }
-    }
+    // --- table functions -----------------------------------------------------------------------
 
-    fn join(&mut self, join: &JoinTree<Spelled>) -> Outcome<From> {
-        let start = self.scope_width();
-        let left = self.table(&join.left)?;
-        let middle = self.scope_width();
-        let applies = join.kind.is_apply();
-        let lateral = applies || matches!(&join.right.kind, TableKind::Derived { lateral: true, .. });
-        let right = self.right_side(&join.right, lateral)?;
-        if start > 0 && lateral {
-            // The right side's slots count from the whole row, of which the left is a part.
-            return Err(Failure::unknown("a lateral join that is not the first in FROM"));
+    fn table_function(&mut self, call: &Call<Spelled>, numbered: Option<&Numbered>, alias: Option<&TableAlias>, table: &TableRef<Spelled>) -> Outcome<From> {
+        let name = call.function.last();
+        let upper = name.text.to_uppercase();
+        if let Some(function) = self.store.functions.get(name.text.to_lowercase().as_str()).cloned() {
+            return self.stored_function(&function, call, alias);
         }
-        let end = self.scope_width();
-        let kind = match join.kind {
-            JoinKind::Inner | JoinKind::Cross | JoinKind::Straight | JoinKind::CrossApply => Join::Inner,
-            JoinKind::Left | JoinKind::OuterApply => Join::Left,
-            JoinKind::Right => Join::Right,
-            JoinKind::Full => Join::Full,
-            JoinKind::Semi => Join::Semi,
-            JoinKind::Anti => Join::Anti,
-            JoinKind::Asof | JoinKind::Positional => return Err(Failure::unknown("ASOF and POSITIONAL joins")),
+        if self.dialect() == DialectName::Oracle && matches!(upper.as_str(), "TABLE" | "THE") {
+            return self.collection(call, alias);
+        }
+        if let Some((function, columns)) = self.documented_function(&upper, call, table)? {
+            return self.add_function(function.0, function.1, columns, None, alias, name);
+        }
+        let mut arguments = Vec::with_capacity(call.arguments.len());
+        for argument in &call.arguments {
+            arguments.push(self.expr(&argument.value)?);
+        }
+        if upper == "UNNEST" && self.is(&[DialectName::Postgres, DialectName::Bigquery, DialectName::Duckdb]) {
+            return self.unnested(arguments, numbered, alias, None);
+        }
+        let Some(function) = TableFunction::named(&upper, self.dialect()) else {
+            return Err(self.no_function(name, TableFunction::names(self.dialect())));
         };
-        if kind == Join::Full && matches!(self.dialect(), DialectName::Mysql | DialectName::Mariadb) {
-            return Err(Failure::new(FailureKind::Syntax, "MySQL has no FULL JOIN"));
-        }
-        let condition = self.join_condition(join, start, middle, end)?;
-        if matches!(kind, Join::Semi | Join::Anti)
-            && let Some(scope) = self.scopes.last_mut()
-        {
-            scope.columns.truncate(middle);
-        }
-        Ok(From::Join {
-            left: Box::new(left),
-            right: Box::new(right),
-            kind,
-            condition: condition.map(|c| shifted(c, start)),
-            lateral,
-            left_width: middle - start,
-            right_width: if matches!(kind, Join::Semi | Join::Anti) { 0 } else { end - middle },
-        })
+        let columns = function.columns(&arguments, self.behaviour)?;
+        self.add_function(function, arguments, columns, numbered, alias, name)
     }
 
-    fn join_condition(&mut self, join: &JoinTree<Spelled>, start: usize, middle: usize, end: usize) -> Outcome<Option<Code>> {
-        if join.natural {
-            return Err(Failure::unknown("NATURAL joins"));
+    fn add_function(
+        &mut self,
+        function: TableFunction,
+        arguments: Vec<Typed>,
+        columns: Vec<(String, Type)>,
+        numbered: Option<&Numbered>,
+        alias: Option<&TableAlias>,
+        name: &Ident,
+    ) -> Outcome<From> {
+        let shown = self.shown_name(alias, Some(name));
+        let (mut labels, mut types): (Vec<String>, Vec<Type>) = columns.into_iter().unzip();
+        // PostgreSQL: the one column of a function takes the alias as its name.
+        if let ([label], Some(shown), true) = (labels.as_mut_slice(), alias.and(shown.as_ref()), self.dialect() == DialectName::Postgres) {
+            label.clone_from(shown);
         }
-        match &join.condition {
-            JoinCondition::None => Ok(None),
-            JoinCondition::On(condition) => self.expr(condition).map(Some),
-            JoinCondition::Using(names) => {
-                if matches!(join.kind, JoinKind::Right | JoinKind::Full) {
-                    return Err(Failure::unknown("USING in a RIGHT or FULL join"));
-                }
-                let mut tests = Vec::new();
-                for name in names {
-                    let Some(scope) = self.scopes.last_mut().map(|s| &mut s.columns) else { break };
-                    let find = |range: std::ops::Range<usize>| range.into_iter().find(|i| scope[*i].name.eq_ignore_ascii_case(&name.text));
-                    let (Some(a), Some(b)) = (find(start..middle), find(middle..end)) else {
-                        return Err(Failure::new(FailureKind::UnknownName, format!("{} is not a column of both sides", name.text)));
-                    };
-                    scope[b].merged = true;
-                    tests.push(Code::Compare(Comparison::Equal, Box::new((Code::Slot(0, a), Code::Slot(0, b)))));
-                }
-                Ok(Some(Code::And(tests)))
+        let width = labels.len();
+        let first = match numbered {
+            None => None,
+            Some(Numbered::Ordinality) => {
+                labels.push("ordinality".to_string());
+                types.push(Type::BIGINT);
+                Some(1)
+            }
+            Some(Numbered::Offset(name)) => {
+                labels.push(name.as_ref().map_or("offset".to_string(), |n| n.text.to_string()));
+                types.push(Type::BIGINT);
+                Some(0)
+            }
+        };
+        let labels = if alias.is_some_and(|a| !a.columns.is_empty() && a.columns.len() <= labels.len()) {
+            let alias = alias.map_or(&[][..], |a| &a.columns);
+            let mut labels = labels;
+            labels.splice(..alias.len(), alias.iter().map(|c| self.folded(c)));
+            labels
+        } else {
+            self.renamed(labels, alias)?
+        };
+        self.add_query(shown.as_deref(), labels, &types);
+        Ok(From::Function { function, arguments, numbered: first, width })
+    }
+
+    /// UNNEST: a column for each array; the fields of an array of structs.
+    fn unnested(&mut self, arguments: Vec<Typed>, numbered: Option<&Numbered>, alias: Option<&TableAlias>, path: Option<&Ident>) -> Outcome<From> {
+        let bigquery = self.dialect() == DialectName::Bigquery;
+        let shown = self.shown_name(alias, path);
+        let fallback = if bigquery { shown.clone().unwrap_or("f0_".to_string()) } else { "unnest".to_string() };
+        let mut columns: Vec<(String, Type)> = Vec::new();
+        for argument in &arguments {
+            let element = match &argument.ty {
+                Type::Array(element) => (**element).clone(),
+                Type::Any | Type::Null => Type::Any,
+                _ => return Err(Failure::invalid("UNNEST wants an array").coded(self.dialect(), &[(DialectName::Postgres, "42883")])),
+            };
+            match element {
+                Type::Struct(fields) if bigquery || self.dialect() == DialectName::Postgres => columns.extend(fields.iter().cloned()),
+                other => columns.push((fallback.clone(), other)),
             }
         }
+        let name = Ident::made(shown.as_deref().unwrap_or("unnest"));
+        self.add_function(TableFunction::Unnest, arguments, columns, numbered, alias, &name)
     }
-}
 
-/// A condition over the whole row as one over a join's own columns.
-fn shifted(mut code: Code, by: usize) -> Code {
-    fn shift(code: &mut Code, by: usize) {
-        match code {
-            Code::Slot(0, index) => *index = index.saturating_sub(by),
-            _ => super::expression::each_child(code, &mut |child| shift(child, by)),
+    /// TABLE(collection) and TABLE(SELECT ...) of Oracle.
+    fn collection(&mut self, call: &Call<Spelled>, alias: Option<&TableAlias>) -> Outcome<From> {
+        let [argument] = call.arguments.as_slice() else { return Err(Failure::unknown("this form of TABLE")) };
+        let typed = self.expr(&argument.value)?;
+        let columns = match &typed.ty {
+            Type::Array(element) => match &**element {
+                Type::Struct(fields) => fields.to_vec(),
+                other => vec![("COLUMN_VALUE".to_string(), other.clone())],
+            },
+            _ => return Err(Failure::invalid("TABLE wants a collection").with_code("ORA-22905")),
+        };
+        let (labels, types): (Vec<String>, Vec<Type>) = columns.into_iter().unzip();
+        let width = labels.len();
+        let labels = self.renamed(labels, alias)?;
+        self.add_query(self.shown_name(alias, None).as_deref(), labels, &types);
+        Ok(From::Function { function: TableFunction::Unnest, arguments: vec![typed], numbered: None, width })
+    }
+
+    /// A function of the database that is one query, its parameters filled in.
+    pub(super) fn stored_query(&mut self, function: &StoredFunction, call: &Call<Spelled>) -> Outcome<QueryPlan> {
+        let name = function.tree.name.last().text.to_lowercase();
+        if self.expanding.iter().any(|e| *e == name) {
+            return Err(Failure::invalid(format!("the function {name} calls itself")));
+        }
+        if call.arguments.len() != function.tree.parameters.len() {
+            let message = format!("{name} wants {} arguments", function.tree.parameters.len());
+            return Err(Failure::invalid(message).coded(self.dialect(), &[(DialectName::Tsql, "Msg 313")]));
+        }
+        let depth = self.scopes.len();
+        let mut bound = Vec::new();
+        for (argument, (parameter, ty)) in call.arguments.iter().zip(&function.tree.parameters) {
+            let typed = self.expr(&argument.value)?;
+            let to = Type::named(ty, self.behaviour).ok_or_else(|| Failure::unknown(&format!("the type {}", ty.words)))?;
+            bound.push((parameter.text.to_lowercase().to_string(), self.converted(typed, &to), depth));
+        }
+        self.expanding.push(name.to_string());
+        let parameters = std::mem::replace(&mut self.parameters, bound);
+        let source = std::mem::replace(&mut self.source, Rc::clone(&function.source));
+        let plan = self.query(&function.tree.query);
+        self.source = source;
+        self.parameters = parameters;
+        self.expanding.pop();
+        let mut plan = plan.map_err(|f| Failure { place: None, ..f })?;
+        if !function.tree.returns.is_empty() && function.tree.returns.len() == plan.labels.len() {
+            plan.labels = function.tree.returns.iter().map(|(n, _)| self.folded(n)).collect();
+        }
+        Ok(plan)
+    }
+
+    fn stored_function(&mut self, function: &StoredFunction, call: &Call<Spelled>, alias: Option<&TableAlias>) -> Outcome<From> {
+        let plan = self.stored_query(function, call)?;
+        let labels = self.renamed(plan.labels.clone(), alias)?;
+        let shown = self.shown_name(alias, Some(call.function.last()));
+        self.add_query(shown.as_deref(), labels, &plan.types.clone());
+        Ok(From::Query { plan: Box::new(plan), lateral: true })
+    }
+
+    // --- LATERAL VIEW --------------------------------------------------------------------------
+
+    fn lateral_view(&mut self, left: From, view: &LateralView<Spelled>) -> Outcome<From> {
+        let middle = self.scope_width();
+        let syntax::tree::ExprKind::Call(call) = &view.call.kind else { return Err(Failure::unknown("this LATERAL VIEW")) };
+        let alias = TableAlias { as_word: false, name: view.table.clone(), columns: view.columns.clone(), typed_columns: None };
+        let table = TableRef { kind: TableKind::Name(call.function.clone()), alias: None, relation: (), hints: None, qualifier: None, span: view.span };
+        let right = self.table_function(call, None, Some(&alias), &table)?;
+        let mut from = self.cross(left, right, 0, middle);
+        if let (From::Join(join), true) = (&mut from, view.outer) {
+            join.kind = Join::Left;
+        }
+        Ok(from)
+    }
+
+    /// The places of a star's columns in the order they are shown.
+    pub(super) fn star_order(&self, columns: &[InSight], qualifier: Option<&Ident>) -> Vec<usize> {
+        match qualifier {
+            Some(name) => (0..columns.len()).filter(|i| columns[*i].relation.as_deref().is_some_and(|r| self.names_relation(r, name))).collect(),
+            None => self.scopes.last().map_or(&[][..], |s: &Scope| &s.shown).iter().copied().filter(|i| !columns[*i].merged).collect(),
         }
     }
-    if by > 0 {
-        shift(&mut code, by);
+
+    /// Whether a qualifier means this table or alias: MySQL's differ by case.
+    pub(super) fn names_relation(&self, known: &str, written: &Ident) -> bool {
+        if self.is(&[DialectName::Mysql, DialectName::Mariadb]) { known == written.text } else { self.names(known, written) }
     }
-    code
 }
 
-fn query_has_top(query: &Query<Spelled>) -> bool {
-    matches!(&query.body, syntax::tree::QueryBody::Select(s) if s.top.is_some())
-}
-
-fn renamed(names: Vec<String>, alias: Option<&TableAlias>) -> Outcome<Vec<String>> {
-    let Some(alias) = alias.filter(|a| !a.columns.is_empty()) else { return Ok(names) };
-    if alias.columns.len() > names.len() {
-        return Err(invalid(format!("{} names for {} columns", alias.columns.len(), names.len())));
+/// Whether a table reference reads columns of those to its left.
+pub(super) fn sees_left(from: &From) -> bool {
+    match from {
+        From::Query { lateral, .. } => *lateral,
+        From::Function { arguments, .. } => arguments.iter().any(|a| !matches!(a.code, Code::Constant(_))),
+        From::Join(join) => sees_left(&join.left) || (sees_left(&join.right) && !join.lateral),
+        _ => false,
     }
-    Ok(names.into_iter().enumerate().map(|(i, n)| alias.columns.get(i).map_or(n, |c| c.text.to_string())).collect())
 }

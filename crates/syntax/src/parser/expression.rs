@@ -251,6 +251,7 @@ impl Parser<'_> {
                     let name = self.any_ident("a field's name")?;
                     self.made(first, ExprKind::Field(Box::new(Field { operand: expr, name })))
                 }
+                Symbol::LeftParen if self.name() == DialectName::Tsql && matches!(expr.kind, ExprKind::Field(_)) => self.method(expr, first)?,
                 Symbol::LeftParen if self.outer_mark_follows() && matches!(expr.kind, ExprKind::Column(_)) => {
                     self.skip(3);
                     self.made(first, ExprKind::OuterMark(Box::new(expr)))
@@ -269,7 +270,17 @@ impl Parser<'_> {
                 | ExprKind::Field(..)
                 | ExprKind::Struct(_)
                 | ExprKind::Parameter(_)
+                | ExprKind::Subquery(_)
         ) && self.peek(1).symbol != Symbol::Star
+    }
+
+    /// `(query).value('.', 'int')`: what was read as a field is a method.
+    fn method(&mut self, expr: Expression, first: usize) -> Parse<Expression> {
+        let ExprKind::Field(field) = expr.kind else { return Ok(expr) };
+        let mut call = self.call_of(ObjectName::single(field.name))?;
+        call.form = crate::tree::CallForm::Method;
+        call.arguments.insert(0, crate::tree::Argument { name: None, value: field.operand });
+        Ok(self.made(first, ExprKind::Call(Box::new(call))))
     }
 
     pub(super) fn outer_mark_follows(&self) -> bool {

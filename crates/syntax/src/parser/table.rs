@@ -323,6 +323,12 @@ impl Parser<'_> {
                 self.advance();
                 self.skip_group()?;
             }
+            // Oracle's partitioned outer join, and the outer sign behind a collection.
+            Keyword::PARTITION if self.peek(1).keyword == Keyword::BY && self.peek(2).symbol == Symbol::LeftParen => {
+                self.skip(2);
+                self.skip_group()?;
+            }
+            _ if self.at_symbol(Symbol::LeftParen) && self.outer_mark_follows() => self.skip(3),
             Keyword::AS if self.peek(1).keyword == Keyword::OF => {
                 self.skip(3);
                 self.expression_above(precedence::COMPARISON + 1)?;

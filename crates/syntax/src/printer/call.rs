@@ -10,6 +10,13 @@ use crate::tree::{
 
 impl Printer<'_> {
     pub(super) fn call(&mut self, call: &Call<Spelled>, glue: Glue) {
+        if let (CallForm::Method, [operand, rest @ ..]) = (call.form, call.arguments.as_slice()) {
+            self.expr_after(&operand.value, precedence::PRIMARY, glue);
+            self.tight(".");
+            let plain = Call { form: CallForm::Plain, arguments: rest.to_vec(), ..call.clone() };
+            self.call(&plain, Glue::Tight);
+            return;
+        }
         self.call_head(call, glue);
         if call.form == CallForm::Word {
             return;
@@ -37,7 +44,7 @@ impl Printer<'_> {
         let value = |i: usize| arguments.get(i).map(|a| &a.value);
         match call.form {
             CallForm::Word => {}
-            CallForm::Plain => {
+            CallForm::Plain | CallForm::Method => {
                 match call.quantifier {
                     Some(SetQuantifier::Distinct) => self.tight("DISTINCT"),
                     Some(SetQuantifier::All) => self.tight("ALL"),

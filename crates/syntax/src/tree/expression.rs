@@ -349,6 +349,8 @@ pub enum CallForm {
     Trim(Option<TrimWhere>),
     /// OVERLAY(x PLACING y FROM a FOR b).
     Overlay,
+    /// `x.f(a)` of SQL Server: arguments x, a.
+    Method,
 }
 
 /// Which ends TRIM works on.

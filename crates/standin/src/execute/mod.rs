@@ -1,0 +1,152 @@
+//! Running a plan.
+
+mod expression;
+mod group;
+mod hierarchy;
+mod join;
+mod like;
+mod query;
+mod recursive;
+mod source;
+
+pub(crate) use group::input as window_input;
+pub(crate) use like::{Pattern, like};
+
+use std::cell::RefCell;
+use std::cmp::Ordering;
+use std::rc::Rc;
+
+use jiff::civil::DateTime;
+use rustc_hash::{FxHashMap, FxHashSet};
+use syntax::tree::{Direction, NullOrder};
+use values::{ResultSet, Row, Value};
+
+use crate::behaviour::Behaviour;
+use crate::compare::{self, GroupKey};
+use crate::failure::{Failure, FailureKind, Outcome};
+use crate::plan::{Code, Key, QueryPlan};
+use crate::shuffle::Random;
+use crate::store::Store;
+
+/// More rows than this in one step end the query with an error.
+pub(crate) const MOST_ROWS: usize = 20_000_000;
+
+/// The row an expression is worked out over, and those around it.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Environment<'a> {
+    pub(crate) row: &'a [Value],
+    pub(crate) outer: Option<&'a Environment<'a>>,
+    /// ROWNUM of the row, where it is being given.
+    pub(crate) row_number: i64,
+}
+
+impl<'a> Environment<'a> {
+    pub(crate) fn of(row: &'a [Value], outer: Outer<'a>) -> Environment<'a> {
+        Environment { row, outer, row_number: 0 }
+    }
+}
+
+/// No row.
+pub(crate) const NOTHING: Environment<'static> = Environment { row: &[], outer: None, row_number: 0 };
+
+pub(crate) type Outer<'e> = Option<&'e Environment<'e>>;
+
+/// The values a subquery gives, ready to be looked among.
+struct Members {
+    keys: FxHashSet<GroupKey>,
+    has_null: bool,
+}
+
+/// What a statement knows of its session.
+#[derive(Debug, Clone)]
+pub(crate) struct Session {
+    pub(crate) seed: u64,
+    /// The moment the statement began.
+    pub(crate) now: DateTime,
+}
+
+/// Runs plans over one store.
+pub(crate) struct Runner<'a> {
+    pub(crate) store: &'a Store,
+    pub(crate) behaviour: &'a Behaviour,
+    pub(crate) session: &'a Session,
+    pub(crate) random: RefCell<Random>,
+    /// Results of common table expressions.
+    common: RefCell<FxHashMap<usize, Rc<Vec<Row>>>>,
+    /// Results of subqueries that depend on no row around them, by the place of their plan.
+    settled: RefCell<FxHashMap<*const QueryPlan, Rc<Vec<Row>>>>,
+    members: RefCell<FxHashMap<*const QueryPlan, Rc<Members>>>,
+}
+
+/// The result of a whole query.
+pub(crate) fn run(plan: &QueryPlan, store: &Store, behaviour: &Behaviour, session: &Session) -> Outcome<ResultSet> {
+    let runner = Runner::new(store, behaviour, session);
+    let mut rows = runner.query(plan, None, None)?;
+    if behaviour.conditions_are_numbers {
+        for value in rows.iter_mut().flatten() {
+            if let Value::Boolean(b) = value {
+                *value = Value::Integer(i64::from(*b));
+            }
+        }
+    }
+    Ok(ResultSet { columns: plan.labels.clone(), types: Vec::new(), rows })
+}
+
+/// The value of an expression without columns.
+pub(crate) fn value(code: &Code, store: &Store, behaviour: &Behaviour, session: &Session) -> Outcome<Value> {
+    Runner::new(store, behaviour, session).eval(code, &NOTHING)
+}
+
+/// The order of two rows' keys.
+pub(crate) fn compare_keys(a: &[Value], b: &[Value], keys: &[Key]) -> Ordering {
+    for ((a, b), key) in a.iter().zip(b).zip(keys) {
+        let order = match (a.is_null(), b.is_null()) {
+            (true, true) => Ordering::Equal,
+            (true, false) if key.nulls == NullOrder::First => Ordering::Less,
+            (true, false) => Ordering::Greater,
+            (false, true) if key.nulls == NullOrder::First => Ordering::Greater,
+            (false, true) => Ordering::Less,
+            (false, false) => {
+                let order = compare::sort_order(a, b, key.collation);
+                if key.direction == Some(Direction::Descending) { order.reverse() } else { order }
+            }
+        };
+        if order.is_ne() {
+            return order;
+        }
+    }
+    Ordering::Equal
+}
+
+impl<'a> Runner<'a> {
+    pub(crate) fn new(store: &'a Store, behaviour: &'a Behaviour, session: &'a Session) -> Runner<'a> {
+        Runner {
+            store,
+            behaviour,
+            session,
+            random: RefCell::new(Random::new(session.seed)),
+            common: RefCell::default(),
+            settled: RefCell::default(),
+            members: RefCell::default(),
+        }
+    }
+
+    /// An order drawn from the seed.
+    pub(crate) fn shuffle<T>(&self, items: &mut [T]) {
+        self.random.borrow_mut().shuffle(items);
+    }
+
+    /// The values of several codes.
+    pub(crate) fn eval_all<'c>(&self, codes: impl IntoIterator<Item = &'c Code>, env: &Environment<'_>) -> Outcome<Vec<Value>> {
+        codes.into_iter().map(|c| self.eval(c, env)).collect()
+    }
+
+    pub(crate) fn keys_of(&self, keys: &[Key], env: &Environment<'_>) -> Outcome<Vec<Value>> {
+        self.eval_all(keys.iter().map(|k| &k.code), env)
+    }
+}
+
+/// The error of a step that makes too many rows.
+pub(crate) fn too_many(step: &str) -> Failure {
+    Failure::new(FailureKind::TooLarge, format!("{step} makes more than {MOST_ROWS} rows; is a condition missing?"))
+}

@@ -1,0 +1,376 @@
+//! Functions of numbers.
+
+use bigdecimal::{RoundingMode, Signed, ToPrimitive, Zero};
+use values::{Decimal, Value};
+
+use super::{ALL, Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of};
+use crate::arithmetic::{Arithmetic, compute, result_type, settled, too_great};
+use crate::behaviour::Behaviour;
+use crate::compare::as_decimal;
+use crate::convert::{rounded, simplest};
+use crate::failure::{Codes, Failure, Outcome};
+use crate::mask::oracle_number;
+use crate::types::{Family, Type};
+
+/// A number like the argument: whole numbers stay whole.
+const SAME: Typing = Typing::By(|types, behaviour| Ok(numeric(types.first().unwrap_or(&Type::Any), behaviour)));
+/// A floating point number; Oracle's NUMBER where the argument is one.
+const REAL: Typing = Typing::By(|types, behaviour| {
+    let exact = behaviour.name() == Oracle && types.iter().all(|t| t.family() != Family::Approximate);
+    let numeric = behaviour.name() == Postgres && types.iter().any(|t| matches!(t, Type::Number | Type::Decimal(..)));
+    Ok(if behaviour.name() == Sqlite { Type::Any } else if exact || numeric { Type::Number } else { Type::Float })
+});
+const NUMBER: Typing = Typing::Number;
+
+pub(super) const FUNCTIONS: &[Function] = &[
+    f("ABS", ALL, 1, 1, SAME, |a| match number_of(a, 0)? {
+        Value::Float(x) => Ok(Value::Float(x.abs())),
+        other => give(a, as_decimal(&other).unwrap_or_default().abs()),
+    }),
+    f("SIGN", ALL, 1, 1, SAME, |a| {
+        let sign = match number_of(a, 0)? {
+            Value::Float(x) => if x > 0.0 { 1 } else if x < 0.0 { -1 } else { 0 },
+            other => as_decimal(&other).map_or(0, |d| if d.is_zero() { 0 } else if d.is_negative() { -1 } else { 1 }),
+        };
+        Ok(Value::Integer(sign))
+    }),
+    f("CEIL", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, Typing::By(whole_type), |a| to_whole(a, RoundingMode::Ceiling)),
+    f("CEILING", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, Typing::By(whole_type), |a| to_whole(a, RoundingMode::Ceiling)),
+    f("FLOOR", ALL, 1, 1, Typing::By(whole_type), |a| to_whole(a, RoundingMode::Floor)),
+    f("ROUND", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 2, SAME, round),
+    f("ROUND", TSQL, 2, 3, SAME, tsql_round),
+    f("TRUNCATE", MY, 2, 2, SAME, |a| rescaled(a, 1, RoundingMode::Down)),
+    f("TRUNC", of(&[Postgres, Duckdb, Bigquery]), 1, 2, SAME, |a| rescaled(a, 1, RoundingMode::Down)),
+    f("MOD", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 2, Typing::By(|t, b| two(Arithmetic::Remainder, t, b)), |a| apply(a, Arithmetic::Remainder)),
+    f("DIV", of(&[Bigquery, Postgres]), 2, 2, SAME, |a| apply(a, Arithmetic::DivideWhole)),
+    f("REMAINDER", ORACLE, 2, 2, NUMBER, |a| {
+        let (x, y) = (a.number(0)?, a.number(1)?);
+        if y.is_zero() {
+            return Err(Failure::new(crate::FailureKind::DivisionByZero, "division by zero").with_code("ORA-01476"));
+        }
+        let nearest = (&x / &y).with_scale_round(0, RoundingMode::HalfEven);
+        Ok(simplest(x - nearest * y))
+    }),
+    f("POWER", ALL, 2, 2, Typing::By(power_type), power),
+    f("POW", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 2, Typing::By(power_type), power),
+    f("SQUARE", TSQL, 1, 1, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)?.powi(2)))),
+    f("SQRT", ALL, 1, 1, REAL, |a| root(a)),
+    f("CBRT", of(&[Postgres, Duckdb, Spark]), 1, 1, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)?.cbrt()))),
+    f("EXP", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.exp())),
+    f("LN", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, REAL, |a| logarithm(a, None, 0)),
+    f("LOG", ALL, 1, 2, REAL, log),
+    f("LOG10", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, REAL, |a| logarithm(a, Some(10.0), 0)),
+    f("LOG2", of(&[Mysql, Mariadb, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| logarithm(a, Some(2.0), 0)),
+    f("PI", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 0, 0, Typing::Fixed(Type::Float), |_| Ok(Value::Float(std::f64::consts::PI))),
+    f("SIN", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.sin())),
+    f("COS", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.cos())),
+    f("TAN", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.tan())),
+    f("ASIN", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.asin())),
+    f("ACOS", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.acos())),
+    f("ATAN", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.atan())),
+    f("ATAN2", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 2, REAL, |a| real(a, a.float(0)?.atan2(a.float(1)?))),
+    f("DEGREES", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_degrees())),
+    f("RADIANS", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_radians())),
+    f("BITAND", ORACLE, 2, 2, NUMBER, |a| Ok(Value::Integer(a.whole(0)? & a.whole(1)?))),
+    f("BIT_COUNT", of(&[Tsql, Mysql, Mariadb, Bigquery, Spark, Duckdb]), 1, 1, NUMBER, |a| Ok(Value::Integer(i64::from((a.whole(0)? as u64).count_ones())))),
+    f("WIDTH_BUCKET", of(&[Oracle, Postgres, Spark]), 4, 4, NUMBER, width_bucket),
+    f("GCD", of(&[Postgres, Duckdb]), 2, 2, SAME, |a| Ok(Value::Integer(gcd(a.whole(0)?, a.whole(1)?)))),
+    f("FACTORIAL", of(&[Postgres, Duckdb, Spark]), 1, 1, NUMBER, |a| {
+        let product = (1..=a.whole(0)?.clamp(0, 33)).fold(Decimal::from(1), |p, n| p * Decimal::from(n));
+        Ok(simplest(product))
+    }),
+    f("ISNUMERIC", TSQL, 1, 1, Typing::Fixed(Type::INT), |a| Ok(Value::Integer(i64::from(is_numeric(&a.text(0)))))),
+    f("SAFE_DIVIDE", of(&[Bigquery]), 2, 2, Typing::Fixed(Type::Float), |a| {
+        let divisor = a.float(1)?;
+        Ok(if divisor == 0.0 { Value::Null } else { Value::Float(a.float(0)? / divisor) })
+    }),
+    f("CRC32", MY, 1, 1, NUMBER, |a| Ok(Value::Integer(i64::from(crc32(a.text(0).as_bytes()))))),
+    f("TO_NUMBER", ORACLE, 1, 3, NUMBER, |a| {
+        if a.count() > 1 {
+            return oracle_number::read(&a.text(0), &a.text(1)).map(simplest);
+        }
+        a.number(0).map(simplest)
+    }),
+    f("TO_BINARY_DOUBLE", ORACLE, 1, 1, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)?))),
+];
+
+fn numeric(ty: &Type, behaviour: &Behaviour) -> Type {
+    match (ty, behaviour.name()) {
+        (_, Sqlite) => Type::Any,
+        (t, Oracle) if t.family() != Family::Approximate && !t.is_dated() => Type::Number,
+        (Type::Text(_), Tsql | Mysql | Mariadb) => Type::Float,
+        (Type::Bit, Tsql) => Type::INT,
+        (Type::Text(_), _) => Type::Number,
+        (Type::Decimal(..), Mysql | Mariadb) => Type::Number,
+        (Type::Decimal(..), Postgres | Bigquery) => Type::Number,
+        (t, _) => t.clone(),
+    }
+}
+
+/// FLOOR and CEIL of a decimal: a decimal without digits after the point.
+fn whole_type(types: &[Type], behaviour: &Behaviour) -> Outcome<Type> {
+    let first = types.first().unwrap_or(&Type::Any);
+    Ok(match (first, behaviour.name()) {
+        (Type::Decimal(p, _), Tsql) => Type::Decimal(*p, 0),
+        (Type::Decimal(..) | Type::Number, Mysql | Mariadb) => Type::BIGINT,
+        (Type::Decimal(..) | Type::Float | Type::Real, Spark) => Type::BIGINT,
+        (Type::Integer(_), Postgres | Bigquery) => Type::Float,
+        (other, _) => numeric(other, behaviour),
+    })
+}
+
+fn two(operator: Arithmetic, types: &[Type], behaviour: &Behaviour) -> Outcome<Type> {
+    match types {
+        [a, b] => result_type(operator, a, b, behaviour),
+        _ => Ok(Type::Any),
+    }
+}
+
+fn power_type(types: &[Type], behaviour: &Behaviour) -> Outcome<Type> {
+    let first = types.first().unwrap_or(&Type::Any);
+    Ok(match behaviour.name() {
+        // SQL Server gives the type of the base.
+        Tsql => match first {
+            Type::Integer(_) | Type::Bit => Type::INT,
+            Type::Decimal(_, scale) => Type::Decimal(38, *scale),
+            _ => Type::Float,
+        },
+        Oracle => two(Arithmetic::Power, types, behaviour)?,
+        Postgres if types.iter().all(|t| matches!(t, Type::Number | Type::Decimal(..) | Type::Integer(_))) && types.iter().any(|t| !matches!(t, Type::Integer(_))) => Type::Number,
+        Sqlite => Type::Any,
+        _ => Type::Float,
+    })
+}
+
+/// An argument as the number it is.
+fn number_of(a: &Args<'_>, at: usize) -> Outcome<Value> {
+    match a.value(at) {
+        Value::Integer(_) | Value::Decimal(_) | Value::Float(_) => Ok(a.value(at).clone()),
+        Value::Boolean(b) => Ok(Value::Integer(i64::from(*b))),
+        _ if a.result.family() == Family::Approximate || a.dialect() == Sqlite => Ok(Value::Float(a.float(at)?)),
+        _ => a.number(at).map(Value::decimal),
+    }
+}
+
+/// An exact result in the form of its type.
+fn give(a: &Args<'_>, number: Decimal) -> Outcome<Value> {
+    match a.result {
+        Type::Any => Ok(simplest(number)),
+        other => settled(number, other, a.behaviour),
+    }
+}
+
+/// A floating point result: not a number is an error where there are none.
+fn real(a: &Args<'_>, value: f64) -> Outcome<Value> {
+    if value.is_nan() {
+        return no_value(a);
+    }
+    if value.is_infinite() && !a.is(&[Duckdb, Spark, Sqlite]) {
+        return Err(too_great(a.behaviour));
+    }
+    if *a.result == Type::Number {
+        return Ok(Value::Decimal(Box::new(as_decimal(&Value::Float(value)).unwrap_or_default())));
+    }
+    Ok(Value::Float(value))
+}
+
+/// A function outside of where it has values: NULL in MySQL and SQLite, an error elsewhere.
+fn no_value(a: &Args<'_>) -> Outcome<Value> {
+    match a.dialect() {
+        Mysql | Mariadb | Sqlite => Ok(Value::Null),
+        Spark => Ok(Value::Float(f64::NAN)),
+        _ => {
+            let codes: Codes = &[(Oracle, "ORA-01428"), (Tsql, "Msg 3623"), (Postgres, "2201E")];
+            Err(Failure::invalid(format!("{} has no value for {}", a.name, a.value(0))).coded(a.dialect(), codes))
+        }
+    }
+}
+
+fn to_whole(a: &Args<'_>, mode: RoundingMode) -> Outcome<Value> {
+    match number_of(a, 0)? {
+        Value::Float(x) => {
+            let value = if mode == RoundingMode::Ceiling { x.ceil() } else { x.floor() };
+            Ok(if matches!(a.result, Type::Integer(_)) { Value::Integer(value as i64) } else { Value::Float(value) })
+        }
+        Value::Integer(i) if a.result.family() == Family::Approximate => Ok(Value::Float(i as f64)),
+        other => give(a, as_decimal(&other).unwrap_or_default().with_scale_round(0, mode)),
+    }
+}
+
+fn round(a: &Args<'_>) -> Outcome<Value> {
+    let places = a.whole_or(1, 0)?;
+    match number_of(a, 0)? {
+        Value::Float(x) if places == 0 && a.is(&[Mysql, Mariadb, Postgres]) => Ok(Value::Float(x.round_ties_even())),
+        // SQLite: always a real; digits below 0 count as 0.
+        Value::Float(x) => Ok(Value::Float(rounded_float(x, if a.dialect() == Sqlite { places.max(0) } else { places }))),
+        Value::Integer(i) if a.dialect() == Sqlite => Ok(Value::Float(i as f64)),
+        Value::Integer(i) if a.is(&[Bigquery]) => Ok(Value::Float(rounded_float(i as f64, places))),
+        other => rescale(a, &as_decimal(&other).unwrap_or_default(), places, RoundingMode::HalfUp),
+    }
+}
+
+fn rounded_float(x: f64, places: i64) -> f64 {
+    let exact: Option<Decimal> = x.to_string().parse().ok();
+    exact.and_then(|d| rounded(&d, places).to_plain_string().parse().ok()).unwrap_or(x)
+}
+
+fn rescaled(a: &Args<'_>, at: usize, mode: RoundingMode) -> Outcome<Value> {
+    let places = a.whole_or(at, 0)?;
+    match number_of(a, 0)? {
+        Value::Float(x) => {
+            let exact: Option<Decimal> = x.to_string().parse().ok();
+            Ok(Value::Float(exact.and_then(|d| d.with_scale_round(places, mode).to_plain_string().parse().ok()).unwrap_or(x)))
+        }
+        other => rescale(a, &as_decimal(&other).unwrap_or_default(), places, mode),
+    }
+}
+
+fn rescale(a: &Args<'_>, number: &Decimal, places: i64, mode: RoundingMode) -> Outcome<Value> {
+    let value = number.with_scale_round(places.min(number.fractional_digit_count().max(places.min(30))), mode);
+    // No more digits than there were: ROUND(2.5, 3) is 2.5 in MySQL, 2.500 in PostgreSQL.
+    let value = if places < 0 { value.with_scale(0) } else { value };
+    give(a, value)
+}
+
+/// The scale stays; a third argument other than 0 cuts.
+fn tsql_round(a: &Args<'_>) -> Outcome<Value> {
+    let places = a.whole(1)?;
+    let mode = if a.count() > 2 && a.whole(2)? != 0 { RoundingMode::Down } else { RoundingMode::HalfUp };
+    match number_of(a, 0)? {
+        Value::Float(x) => {
+            let exact: Option<Decimal> = x.to_string().parse().ok();
+            Ok(Value::Float(exact.and_then(|d| d.with_scale_round(places, mode).to_plain_string().parse().ok()).unwrap_or(x)))
+        }
+        other => {
+            let number = as_decimal(&other).unwrap_or_default();
+            let value = number.with_scale_round(places, mode);
+            // More places than the number has leave it as it is.
+            let value = if places >= number.fractional_digit_count() { number } else { value };
+            let result = match (a.result, a.ty(0)) {
+                (Type::Decimal(..), Type::Decimal(p, s)) => {
+                    // A literal has no room for one more digit, a column's type has.
+                    Type::Decimal(*p + u16::from(!is_literal(a)), *s)
+                }
+                (other, _) => other.clone(),
+            };
+            settled(value, &result, a.behaviour)
+        }
+    }
+}
+
+/// Whether the first argument's digits are just those of its value.
+fn is_literal(a: &Args<'_>) -> bool {
+    match (a.value(0), a.ty(0)) {
+        (Value::Decimal(d), Type::Decimal(p, _)) => d.digits() == u64::from(*p),
+        _ => false,
+    }
+}
+
+fn apply(a: &Args<'_>, operator: Arithmetic) -> Outcome<Value> {
+    compute(operator, (a.value(0), a.ty(0)), (a.value(1), a.ty(1)), a.result, a.behaviour)
+}
+
+fn power(a: &Args<'_>) -> Outcome<Value> {
+    let exponent = a.number(1).ok().filter(|e| e.is_integer()).and_then(|e| e.to_i64());
+    let exact = a.result.family() == Family::Exact;
+    if let (true, Some(n)) = (exact && !matches!(a.value(0), Value::Float(_)), exponent)
+        && n.abs() <= 1000
+    {
+        let base = a.number(0)?;
+        if base.is_zero() && n < 0 {
+            return no_value(a);
+        }
+        let mut product = Decimal::from(1);
+        for _ in 0..n.abs() {
+            product *= &base;
+            if product.digits() > 400 {
+                return Err(too_great(a.behaviour));
+            }
+        }
+        let value = if n < 0 { crate::arithmetic::quotient(&Decimal::from(1), &product, 40, RoundingMode::HalfUp).normalized() } else { product };
+        return settled_power(a, value);
+    }
+    let value = a.float(0)?.powf(a.float(1)?);
+    if value.is_nan() {
+        return no_value(a);
+    }
+    if !exact {
+        return real(a, value);
+    }
+    settled_power(a, as_decimal(&Value::Float(value)).unwrap_or_default())
+}
+
+fn settled_power(a: &Args<'_>, value: Decimal) -> Outcome<Value> {
+    match a.result {
+        Type::Integer(_) => settled(value, a.result, a.behaviour).map_err(|f| f.with_code("Msg 232")),
+        Type::Decimal(_, scale) => Ok(Value::decimal(rounded(&value, i64::from(*scale)))),
+        _ => Ok(simplest(value)),
+    }
+}
+
+fn root(a: &Args<'_>) -> Outcome<Value> {
+    let value = a.float(0)?;
+    if value < 0.0 {
+        return no_value(a);
+    }
+    if *a.result == Type::Number {
+        let digits = if a.dialect() == Oracle { 40 } else { 17 };
+        return Ok(simplest(a.number(0)?.sqrt().unwrap_or_default().with_prec(digits).normalized()));
+    }
+    Ok(Value::Float(value.sqrt()))
+}
+
+fn logarithm(a: &Args<'_>, base: Option<f64>, at: usize) -> Outcome<Value> {
+    let value = a.float(at)?;
+    if value <= 0.0 {
+        return no_value(a);
+    }
+    real(a, match base {
+        None => value.ln(),
+        Some(10.0) => value.log10(),
+        Some(2.0) => value.log2(),
+        Some(base) => value.ln() / base.ln(),
+    })
+}
+
+/// LOG: the base comes first in Oracle, MySQL, PostgreSQL and Spark, second in SQL Server and
+/// BigQuery; alone it is the natural or the decimal one.
+fn log(a: &Args<'_>) -> Outcome<Value> {
+    if a.count() == 1 {
+        let base = if a.is(&[Postgres, Duckdb, Sqlite]) { Some(10.0) } else { None };
+        return logarithm(a, base, 0);
+    }
+    let (base, value) = if a.is(&[Tsql, Bigquery]) { (1, 0) } else { (0, 1) };
+    let base = a.float(base)?;
+    if base <= 0.0 || base == 1.0 {
+        return no_value(a);
+    }
+    logarithm(a, Some(base), value)
+}
+
+fn width_bucket(a: &Args<'_>) -> Outcome<Value> {
+    let (x, low, high, count) = (a.float(0)?, a.float(1)?, a.float(2)?, a.whole(3)?);
+    let place = (x - low) / (high - low) * count as f64;
+    Ok(Value::Integer(if place < 0.0 { 0 } else if place >= count as f64 { count + 1 } else { place.floor() as i64 + 1 }))
+}
+
+fn gcd(a: i64, b: i64) -> i64 {
+    if b == 0 { a.abs() } else { gcd(b, a % b) }
+}
+
+/// SQL Server's ISNUMERIC is generous: a sign or a currency alone will do.
+fn is_numeric(text: &str) -> bool {
+    let text = text.trim();
+    if text.is_empty() {
+        return false;
+    }
+    if matches!(text, "$" | "+" | "-" | "." | ",") {
+        return true;
+    }
+    let plain = text.trim_start_matches(['+', '-']).trim_start_matches('$').replace(',', "");
+    !plain.is_empty() && plain.parse::<f64>().is_ok() && !plain.to_ascii_lowercase().contains(['n', 'i'])
+}
+
+fn crc32(bytes: &[u8]) -> u32 {
+    !bytes.iter().fold(!0u32, |crc, byte| (0..8).fold(crc ^ u32::from(*byte), |c, _| if c & 1 == 1 { (c >> 1) ^ 0xedb8_8320 } else { c >> 1 }))
+}

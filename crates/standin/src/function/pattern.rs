@@ -1,0 +1,282 @@
+//! Regular expressions.
+//!
+//! Oracle's and PostgreSQL's classes in brackets, and Perl's, are those of the crate's engine; what
+//! differs is set by flags: case, lines, and whether the point matches a line's end.
+
+use std::cell::RefCell;
+use std::collections::HashMap;
+
+use fancy_regex::Regex;
+use values::Value;
+
+use super::{Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Typing, f, of, seen};
+use crate::failure::{Failure, Outcome};
+use crate::types::Type;
+
+const TEXT: Typing = Typing::TextLikeFirst;
+const TRUTH: Typing = Typing::Fixed(Type::Boolean);
+
+pub(super) const FUNCTIONS: &[Function] = &[
+    f("REGEXP_LIKE", of(&[Oracle, Mysql, Postgres, Spark]), 2, 3, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, Some(2))?, &a.text(0))?))),
+    f("REGEXP_MATCHES_", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 3, 3, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, Some(2))?, &a.text(0))?))),
+    f("REGEXP_MATCHES", of(&[Duckdb]), 2, 3, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, Some(2))?, &a.text(0))?))),
+    f("REGEXP_CONTAINS", of(&[Bigquery]), 2, 2, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, None)?, &a.text(0))?))),
+    f("SIMILAR_TO_", of(&[Postgres, Duckdb]), 2, 2, TRUTH, |a| {
+        let regex = regex(&format!("^(?s:{})$", if a.dialect() == Postgres { similar(&a.text(1)) } else { a.text(1) }), "")?;
+        Ok(Value::Boolean(is_match(&regex, &a.text(0))?))
+    }),
+    seen("REGEXP_REPLACE", ORACLE, 2, 6, TEXT, |a| replaced(a, 3, 4, Some(5))),
+    f("REGEXP_REPLACE", MY, 3, 6, TEXT, |a| replaced(a, 3, 4, Some(5))),
+    f("REGEXP_REPLACE", of(&[Postgres, Duckdb]), 3, 4, TEXT, |a| replaced(a, 9, 9, Some(3))),
+    f("REGEXP_REPLACE", of(&[Bigquery, Spark]), 3, 4, TEXT, |a| replaced(a, 9, 9, None)),
+    seen("REGEXP_SUBSTR", of(&[Oracle, Mysql, Mariadb, Bigquery, Spark]), 2, 6, TEXT, |a| found(a, 2, 3, Some(4), 5)),
+    f("REGEXP_EXTRACT", of(&[Bigquery]), 2, 4, TEXT, |a| extracted(a, None)),
+    f("REGEXP_EXTRACT", of(&[Duckdb]), 2, 4, TEXT, |a| extracted(a, Some(0))),
+    f("REGEXP_EXTRACT", of(&[Spark]), 2, 3, TEXT, |a| extracted(a, Some(1))),
+    seen("REGEXP_INSTR", of(&[Oracle, Mysql, Mariadb, Spark]), 2, 7, Typing::Number, position),
+    f("REGEXP_COUNT", of(&[Oracle, Spark, Postgres]), 2, 4, Typing::Number, |a| {
+        let regex = compiled(a, 1, Some(3))?;
+        let text = a.text(0);
+        let start = byte_of(&text, a.whole_or(2, 1)?);
+        Ok(Value::Integer(matches(&regex, &text, start)?.len() as i64))
+    }),
+    f("REGEXP_SPLIT_TO_ARRAY", of(&[Postgres, Duckdb]), 2, 2, Typing::Fixed(Type::Any), |a| {
+        let (regex, text) = (compiled(a, 1, None)?, a.text(0));
+        Ok(Value::Array(Box::new(split(&regex, &text)?.into_iter().map(Value::text).collect())))
+    }),
+];
+
+/// SUBSTRING(text FROM pattern) of PostgreSQL: the first group, or all of the match.
+pub(super) fn first_match(a: &Args<'_>) -> Outcome<Value> {
+    let (regex, text) = (compiled(a, 1, None)?, a.text(0));
+    let captures = regex.captures(&text).map_err(|e| bad(&e.to_string()))?;
+    Ok(captures.and_then(|c| c.get(1).or(c.get(0)).map(|m| Value::text(m.as_str()))).unwrap_or(Value::Null))
+}
+
+fn bad(message: &str) -> Failure {
+    Failure::invalid(format!("a regular expression that can't be used: {message}")).with_code("ORA-12726")
+}
+
+thread_local! {
+    static KNOWN: RefCell<HashMap<String, Regex>> = RefCell::default();
+}
+
+/// A pattern made ready, kept for the next row.
+fn regex(pattern: &str, flags: &str) -> Outcome<Regex> {
+    let key = format!("{flags}/{pattern}");
+    if let Some(known) = KNOWN.with_borrow(|k| k.get(&key).cloned()) {
+        return Ok(known);
+    }
+    let prefix = if flags.is_empty() { String::new() } else { format!("(?{flags})") };
+    let made = Regex::new(&format!("{prefix}{pattern}")).map_err(|e| bad(&e.to_string()))?;
+    KNOWN.with_borrow_mut(|k| {
+        if k.len() > 500 {
+            k.clear();
+        }
+        k.insert(key, made.clone());
+    });
+    Ok(made)
+}
+
+/// The pattern at a place with the flags of another.
+fn compiled(a: &Args<'_>, pattern: usize, flags: Option<usize>) -> Outcome<Regex> {
+    let written = flags.filter(|at| a.has(*at)).map_or(String::new(), |at| a.text(at));
+    let mut on = String::new();
+    // MySQL's patterns follow the collation; Oracle's are binary.
+    let insensitive = match written.chars().rev().find(|c| matches!(c, 'i' | 'c')) {
+        Some(c) => c == 'i',
+        None => a.collation.case_insensitive && a.is(&[Mysql, Mariadb]),
+    };
+    if insensitive {
+        on.push('i');
+    }
+    let point = match a.dialect() {
+        Oracle | Mysql | Mariadb => written.contains('n'),
+        // PostgreSQL: the point matches a line's end unless n is asked for.
+        Postgres => !written.contains('n'),
+        Duckdb => written.contains('s'),
+        _ => false,
+    };
+    if point {
+        on.push('s');
+    }
+    if written.contains('m') || (a.dialect() == Postgres && written.contains('n')) {
+        on.push('m');
+    }
+    if written.contains('x') {
+        on.push('x');
+    }
+    regex(&a.text(pattern), &on)
+}
+
+fn is_match(regex: &Regex, text: &str) -> Outcome<bool> {
+    regex.is_match(text).map_err(|e| bad(&e.to_string()))
+}
+
+/// The byte where the character of a place, from 1, begins.
+fn byte_of(text: &str, place: i64) -> usize {
+    text.char_indices().nth((place.max(1) - 1) as usize).map_or(text.len(), |(i, _)| i)
+}
+
+/// All matches from a byte on: of each the groups, as bytes.
+fn matches(regex: &Regex, text: &str, start: usize) -> Outcome<Vec<Vec<Option<(usize, usize)>>>> {
+    let mut out = Vec::new();
+    let mut at = start;
+    while at <= text.len() {
+        let captures = regex.captures_from_pos(text, at).map_err(|e| bad(&e.to_string()))?;
+        let Some(captures) = captures else { break };
+        let groups: Vec<Option<(usize, usize)>> = captures.iter().map(|m| m.map(|m| (m.start(), m.end()))).collect();
+        let Some((from, to)) = groups[0] else { break };
+        at = if to == from { to + text[to..].chars().next().map_or(1, char::len_utf8) } else { to };
+        out.push(groups);
+    }
+    Ok(out)
+}
+
+fn split<'t>(regex: &Regex, text: &'t str) -> Outcome<Vec<&'t str>> {
+    let (mut out, mut last) = (Vec::new(), 0);
+    for groups in matches(regex, text, 0)? {
+        if let Some((from, to)) = groups[0] {
+            out.push(&text[last..from]);
+            last = to;
+        }
+    }
+    out.push(&text[last..]);
+    Ok(out)
+}
+
+/// REGEXP_REPLACE: start and occurrence at these places; occurrence 0 is all.
+fn replaced(a: &Args<'_>, start: usize, occurrence: usize, flags: Option<usize>) -> Outcome<Value> {
+    if a.value(0).is_null() || (a.value(1).is_null() && a.dialect() != Oracle) {
+        return Ok(Value::Null);
+    }
+    if a.value(1).is_null() {
+        return Ok(a.value(0).clone());
+    }
+    let (regex, text) = (compiled(a, 1, flags)?, a.text(0));
+    let with = if a.has(2) { a.text(2) } else { String::new() };
+    let from = byte_of(&text, a.whole_or(start, 1)?);
+    let flag = flags.filter(|at| a.has(*at)).map_or(String::new(), |at| a.text(at));
+    // PostgreSQL and DuckDB replace the first unless g is asked for.
+    let only_first = a.is(&[Postgres, Duckdb]) && !flag.contains('g');
+    let nth = if only_first { 1 } else { a.whole_or(occurrence, 0)?.max(0) as usize };
+    let (mut out, mut last) = (String::new(), 0);
+    for (number, groups) in matches(&regex, &text, from)?.into_iter().enumerate() {
+        if nth != 0 && number + 1 != nth {
+            continue;
+        }
+        let Some((begin, end)) = groups[0] else { continue };
+        out.push_str(&text[last..begin]);
+        out.push_str(&expanded(&with, &text, &groups, a));
+        last = end;
+    }
+    out.push_str(&text[last..]);
+    a.give(out)
+}
+
+/// `\1` in Oracle, PostgreSQL, DuckDB and BigQuery, `$1` in MySQL and Spark; MariaDB's are `\1`.
+fn expanded(with: &str, text: &str, groups: &[Option<(usize, usize)>], a: &Args<'_>) -> String {
+    let sign = if a.is(&[Mysql, Spark]) { '$' } else { '\\' };
+    let mut out = String::new();
+    let mut chars = with.chars().peekable();
+    while let Some(c) = chars.next() {
+        if c != sign {
+            out.push(c);
+            continue;
+        }
+        match chars.peek().copied() {
+            Some(d) if d.is_ascii_digit() => {
+                chars.next();
+                if let Some(Some((from, to))) = groups.get(d as usize - '0' as usize) {
+                    out.push_str(&text[*from..*to]);
+                }
+            }
+            Some('&') if a.dialect() == Postgres => {
+                chars.next();
+                if let Some(Some((from, to))) = groups.first() {
+                    out.push_str(&text[*from..*to]);
+                }
+            }
+            Some(next) if next == sign => {
+                chars.next();
+                out.push(sign);
+            }
+            _ => out.push(sign),
+        }
+    }
+    out
+}
+
+/// Whether an argument other than the flags is NULL.
+fn null_but(a: &Args<'_>, flags: usize) -> bool {
+    a.values.iter().enumerate().any(|(i, v)| i != flags && v.is_null())
+}
+
+fn found(a: &Args<'_>, start: usize, occurrence: usize, flags: Option<usize>, group: usize) -> Outcome<Value> {
+    if null_but(a, flags.unwrap_or(usize::MAX)) {
+        return Ok(Value::Null);
+    }
+    let (regex, text) = (compiled(a, 1, flags)?, a.text(0));
+    let from = byte_of(&text, a.whole_or(start, 1)?);
+    let nth = a.whole_or(occurrence, 1)?.max(1) as usize - 1;
+    let wanted = a.whole_or(group, 0)?.max(0) as usize;
+    let all = matches(&regex, &text, from)?;
+    let place = all.get(nth).and_then(|groups| groups.get(wanted).copied().flatten());
+    match place {
+        Some((from, to)) => a.give(&text[from..to]),
+        None => Ok(Value::Null),
+    }
+}
+
+/// REGEXP_EXTRACT: group 1 if there is one in BigQuery, the whole match in DuckDB, group 1 in Spark;
+/// nothing found is NULL in BigQuery, '' elsewhere.
+fn extracted(a: &Args<'_>, default: Option<i64>) -> Outcome<Value> {
+    let (regex, text) = (compiled(a, 1, None)?, a.text(0));
+    let group = match default {
+        Some(default) => a.whole_or(2, default)?,
+        None => i64::from(regex.captures_len() > 1),
+    };
+    let all = matches(&regex, &text, 0)?;
+    match all.first().and_then(|groups| groups.get(group.max(0) as usize).copied().flatten()) {
+        Some((from, to)) => a.give(&text[from..to]),
+        None if a.dialect() == Bigquery => Ok(Value::Null),
+        None => a.give(""),
+    }
+}
+
+fn position(a: &Args<'_>) -> Outcome<Value> {
+    if null_but(a, 5) {
+        return Ok(Value::Null);
+    }
+    let (regex, text) = (compiled(a, 1, Some(5))?, a.text(0));
+    let from = byte_of(&text, a.whole_or(2, 1)?);
+    let nth = a.whole_or(3, 1)?.max(1) as usize - 1;
+    let behind = a.whole_or(4, 0)? != 0;
+    let group = a.whole_or(6, 0)?.max(0) as usize;
+    let all = matches(&regex, &text, from)?;
+    let place = all.get(nth).and_then(|groups| groups.get(group).copied().flatten());
+    Ok(Value::Integer(place.map_or(0, |(from, to)| text[..if behind { to } else { from }].chars().count() as i64 + 1)))
+}
+
+/// A pattern of SIMILAR TO as a regular expression.
+fn similar(pattern: &str) -> String {
+    let mut out = String::from("(?:");
+    let mut chars = pattern.chars();
+    while let Some(c) = chars.next() {
+        match c {
+            '%' => out.push_str(".*"),
+            '_' => out.push('.'),
+            '\\' => {
+                out.push('\\');
+                out.extend(chars.next());
+            }
+            '.' | '^' | '$' => {
+                out.push('\\');
+                out.push(c);
+            }
+            other => out.push(other),
+        }
+    }
+    out.push(')');
+    out
+}

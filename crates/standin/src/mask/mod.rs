@@ -1,0 +1,8 @@
+//! Format masks: how dates and numbers are written and read by a pattern.
+
+pub(crate) mod letters;
+pub(crate) mod mysql_number;
+pub(crate) mod oracle_date;
+pub(crate) mod oracle_number;
+pub(crate) mod percent;
+pub(crate) mod tsql_style;
