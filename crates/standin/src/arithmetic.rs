@@ -327,6 +327,11 @@ pub(crate) fn too_great(behaviour: &Behaviour) -> Failure {
 }
 
 fn approximate(operator: Arithmetic, a: &Value, b: &Value, behaviour: &Behaviour) -> Outcome<Value> {
+    // SQLite cuts both sides to whole numbers first.
+    if operator == Arithmetic::Remainder && behaviour.name() == DialectName::Sqlite {
+        let cut = |v: &Value| as_float(v).map_or(0, |f| f as i64);
+        return Ok(cut(a).checked_rem(cut(b)).map_or(Value::Null, |r| Value::Float(r as f64)));
+    }
     let (Some(a), Some(b)) = (as_float(a), as_float(b)) else { return Ok(Value::Null) };
     if matches!(operator, Arithmetic::Divide | Arithmetic::Remainder) && b == 0.0 {
         // Observed on DuckDB 1.3: 1 / 0 is infinite.
@@ -422,7 +427,7 @@ fn oracle_quotient(a: &Decimal, b: &Decimal) -> Decimal {
 }
 
 /// PostgreSQL's choice of scale: sixteen significant digits at least (numeric.c, select_div_scale).
-fn postgres_scale(a: &Decimal, b: &Decimal) -> i64 {
+pub(crate) fn postgres_scale(a: &Decimal, b: &Decimal) -> i64 {
     // Weight and first digit in base 10,000.
     let form = |d: &Decimal| {
         if d.is_zero() {

@@ -1,5 +1,6 @@
 //! SQLite's affinities: what a column makes of a value (Datatypes In SQLite, 3).
 
+use syntax::DialectName;
 use values::Value;
 
 use crate::compare::as_float;
@@ -11,12 +12,12 @@ pub(crate) fn with_affinity(value: Value, ty: &Type) -> Value {
     match ty {
         Type::Text(_) => match value {
             Value::Integer(i) => Value::text(i.to_string()),
-            Value::Float(f) => Value::text(crate::convert::as_text(&Value::Float(f), &Type::Float, &crate::behaviour::Behaviour::of(syntax::Dialect::newest(syntax::DialectName::Sqlite)))),
+            Value::Float(f) => Value::text(crate::convert::float_text(f, DialectName::Sqlite)),
             other => other,
         },
-        Type::Integer(_) | Type::Number => numeric(value, false),
         Type::Float => numeric(value, true),
-        _ => value,
+        Type::Any | Type::Null | Type::Binary { .. } => value,
+        _ => numeric(value, false),
     }
 }
 
@@ -28,6 +29,8 @@ pub(crate) fn numeric(value: Value, real: bool) -> Value {
         other => other,
     };
     match number {
+        // There is no type for days and times: they are texts.
+        Value::Date(_) | Value::Time(_) | Value::Timestamp(_) => Value::text(number.to_string()),
         Value::Boolean(b) => Value::Integer(i64::from(b)),
         Value::Integer(i) if real => Value::Float(i as f64),
         Value::Decimal(_) | Value::Float(_) => {

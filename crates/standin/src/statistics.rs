@@ -4,7 +4,7 @@ use bigdecimal::{RoundingMode, Zero};
 use syntax::DialectName;
 use values::{Decimal, Value};
 
-use crate::arithmetic::quotient;
+use crate::arithmetic::{postgres_scale, quotient};
 use crate::behaviour::Behaviour;
 use crate::compare::{as_decimal, as_float};
 use crate::convert::{oracle_digits, simplest};
@@ -51,7 +51,8 @@ pub(crate) fn variance(values: &[Value], sample: bool, one_row_is_zero: bool, ro
     let sum: Decimal = numbers.iter().sum();
     let squares: Decimal = numbers.iter().map(|x| x * x).sum();
     let above = squares * Decimal::from(count) - &sum * &sum;
-    let value = quotient(&above, &Decimal::from(count * divisor), 40, RoundingMode::HalfUp);
+    let below = Decimal::from(count * divisor);
+    let value = quotient(&above, &below, 40, RoundingMode::HalfUp);
     let value = if root { value.sqrt().unwrap_or_default().with_prec(40) } else { value };
     if !exact {
         return Ok(Value::Float(as_float(&Value::decimal(value)).unwrap_or(0.0)));
@@ -60,7 +61,8 @@ pub(crate) fn variance(values: &[Value], sample: bool, one_row_is_zero: bool, ro
         DialectName::Oracle => simplest(oracle_digits(value.normalized())),
         _ if value.is_zero() => Value::Integer(0),
         // PostgreSQL: sixteen significant digits and more.
-        _ => simplest(value.with_prec(20).normalized()),
+        _ if root => Value::decimal(crate::function::number::postgres_root(&quotient(&above, &below, postgres_scale(&above, &below), RoundingMode::HalfUp))),
+        _ => Value::decimal(quotient(&above, &below, postgres_scale(&above, &below), RoundingMode::HalfUp)),
     })
 }
 

@@ -80,13 +80,20 @@ pub(crate) fn folded(name: &Ident, behaviour: &Behaviour) -> String {
     }
 }
 
-/// A name of the neutral schema, whose quotes are gone: as one written without quotes.
+/// A name of the neutral schema, whose quotes are gone: as one written without quotes, unless only a
+/// quoted one can look so.
 fn folded_text(name: &str, behaviour: &Behaviour) -> String {
     match behaviour.spelling.folding {
+        _ if is_mixed(name) => name.to_string(),
         Folding::Upper => name.to_uppercase(),
         Folding::Lower => name.to_lowercase(),
         Folding::CaseInsensitive => name.to_string(),
     }
+}
+
+/// Whether a name has capitals and small letters.
+pub(crate) fn is_mixed(name: &str) -> bool {
+    name.contains(char::is_uppercase) && name.contains(char::is_lowercase)
 }
 
 impl Store {

@@ -162,6 +162,12 @@ impl Type {
     pub(crate) fn of_column(data_type: &DataType, case_sensitive: Option<bool>, behaviour: &Behaviour) -> Type {
         match data_type {
             DataType::Unknown => Type::Any,
+            // SQLite's NUMERIC affinity.
+            DataType::Boolean | DataType::Decimal(_) | DataType::Date | DataType::Time | DataType::Timestamp | DataType::TimestampZoned
+                if behaviour.name() == DialectName::Sqlite =>
+            {
+                Type::Number
+            }
             DataType::Boolean if behaviour.name() == DialectName::Tsql => Type::Bit,
             DataType::Boolean => Type::Boolean,
             DataType::Integer(_) | DataType::Decimal(None) if behaviour.name() == DialectName::Oracle => Type::Number,

@@ -175,8 +175,12 @@ impl Compiler<'_> {
         let near = syntax::nearest(&name.text, columns).map_or(String::new(), |n| format!(" (did you mean {n}?)"));
         let shown = qualifier.map_or_else(|| name.text.to_string(), |q| format!("{}.{}", q.text, name.text));
         let failure = Failure::new(FailureKind::UnknownName, format!("there is no column {shown}{near}"));
-        let unbound = self.dialect() == DialectName::Tsql && qualifier.is_some();
-        if unbound { failure.with_code("Msg 4104") } else { failure.coded(self.dialect(), NO_COLUMN) }
+        let unbound = qualifier.is_some_and(|q| !self.scopes.iter().flat_map(|s| &s.columns).any(|c| c.relation.as_ref().is_some_and(|r| self.names(r, q))));
+        match self.dialect() {
+            DialectName::Tsql if qualifier.is_some() => failure.with_code("Msg 4104"),
+            DialectName::Postgres if unbound => failure.with_code("42P01"),
+            dialect => failure.coded(dialect, NO_COLUMN),
+        }
     }
 
     fn column_or_word(&mut self, name: &ObjectName) -> Outcome<Typed> {
@@ -324,6 +328,9 @@ impl Compiler<'_> {
 
     /// SQLite: a column of numbers makes a number of a text beside it, a column of texts a text.
     fn affine(&self, a: Typed, b: Typed) -> (Code, Code) {
+        // Only a column and a CAST have an affinity.
+        let own = |t: Typed| if matches!(t.code, Code::Slot(..) | Code::Convert(_)) { t } else { Typed::new(t.code, Type::Any) };
+        let (a, b) = (own(a), own(b));
         let numeric = |t: &Type| t.is_numeric();
         let apply = |code: Code, to: Type| crate::function::affinity(code, to);
         if numeric(&a.ty) && !numeric(&b.ty) {
@@ -552,7 +559,7 @@ impl Compiler<'_> {
             ];
             return Err(Failure::invalid(format!("a subquery used as a value gives {} columns", plan.labels.len())).coded(self.dialect(), codes));
         }
-        let ty = plan.types[0].clone();
+        let ty = plan.types[0].clone().without_literal();
         Ok(Typed::new(Code::Scalar(Box::new(plan)), ty))
     }
 

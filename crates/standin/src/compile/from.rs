@@ -27,7 +27,7 @@ impl Compiler<'_> {
 
     fn add_query(&mut self, relation: Option<&str>, labels: Vec<String>, types: &[Type]) {
         let columns: Vec<InSight> =
-            labels.into_iter().zip(types).map(|(label, ty)| InSight::new(relation, label, ty.clone())).collect();
+            labels.into_iter().zip(types).map(|(label, ty)| InSight::new(relation, label, ty.clone().without_literal())).collect();
         self.add(columns);
     }
 
@@ -239,6 +239,9 @@ impl Compiler<'_> {
 
     pub(super) fn renamed(&self, mut names: Vec<String>, alias: Option<&TableAlias>) -> Outcome<Vec<String>> {
         let Some(alias) = alias.filter(|a| !a.columns.is_empty()) else { return Ok(names) };
+        if self.dialect() == DialectName::Sqlite {
+            return Err(Failure::new(FailureKind::Syntax, "SQLite names no columns behind a table's alias: name them in the query, or in WITH"));
+        }
         let fewer_will_do = self.is(&[DialectName::Postgres, DialectName::Duckdb]);
         if alias.columns.len() > names.len() || (alias.columns.len() < names.len() && !fewer_will_do) {
             let codes = [(DialectName::Tsql, if alias.columns.len() > names.len() { "Msg 8159" } else { "Msg 8158" }), (DialectName::Postgres, "42P10")];

@@ -1,7 +1,7 @@
 //! What a column without an alias is called.
 
 use syntax::DialectName;
-use syntax::tree::{Expr, ExprKind, Literal, SelectItem, Spelled};
+use syntax::tree::{CallForm, Expr, ExprKind, Ident, Literal, SelectItem, Spelled, TrimWhere};
 
 use super::Compiler;
 
@@ -27,34 +27,49 @@ impl Compiler<'_> {
     }
 }
 
-/// PostgreSQL: the function's name, `case`, a cast's type; else `?column?`.
+/// PostgreSQL: the column's or function's name; else `case` or a cast's type; else `?column?`.
 fn postgres_label(expr: &Expr<Spelled>) -> String {
+    strong_label(expr).or_else(|| weak_label(expr)).unwrap_or_else(|| "?column?".to_string())
+}
+
+/// A name that a cast around it keeps.
+fn strong_label(expr: &Expr<Spelled>) -> Option<String> {
+    let lower = |ident: &Ident| ident.text.to_lowercase().to_string();
     match &expr.without_parens().kind {
-        ExprKind::Call(call) => call.function.last().text.to_lowercase().to_string(),
-        ExprKind::Case(case) => match case.otherwise.as_ref().map(postgres_label) {
-            Some(name) if name != "?column?" => name,
-            _ => "case".to_string(),
-        },
-        ExprKind::Exists(_) => "exists".to_string(),
-        ExprKind::Array(_) | ExprKind::Collect(..) => "array".to_string(),
-        ExprKind::Row(_) => "row".to_string(),
-        ExprKind::Field(field) => field.name.text.to_lowercase().to_string(),
-        ExprKind::Subscript(subscript) => postgres_label(&subscript.operand),
-        ExprKind::Collate(inner, _) => postgres_label(inner),
-        ExprKind::Column(name) => name.last().text.to_lowercase().to_string(),
-        ExprKind::Cast(cast) => match postgres_label(&cast.operand) {
-            name if name != "?column?" => name,
-            _ => postgres_type_name(&cast.to.words),
-        },
+        ExprKind::Call(call) => Some(match &call.form {
+            CallForm::Trim(Some(TrimWhere::Leading)) => "ltrim".to_string(),
+            CallForm::Trim(Some(TrimWhere::Trailing)) => "rtrim".to_string(),
+            _ if call.function.last().is_word("trim") => "btrim".to_string(),
+            _ => lower(call.function.last()),
+        }),
+        ExprKind::Case(case) => case.otherwise.as_ref().and_then(strong_label),
+        ExprKind::Exists(_) => Some("exists".to_string()),
+        ExprKind::Array(_) | ExprKind::Collect(..) => Some("array".to_string()),
+        ExprKind::Row(_) => Some("row".to_string()),
+        ExprKind::Field(field) => Some(lower(&field.name)),
+        ExprKind::Subscript(subscript) => strong_label(&subscript.operand),
+        ExprKind::Collate(inner, _) => strong_label(inner),
+        ExprKind::Column(name) => Some(lower(name.last())),
+        ExprKind::Cast(cast) => strong_label(&cast.operand),
         ExprKind::Subquery(query) => match &query.body {
             syntax::tree::QueryBody::Select(select) => match select.items.first().map(|i| (&i.alias, &i.value)) {
-                Some((Some(alias), _)) => alias.name.text.to_lowercase().to_string(),
-                Some((None, syntax::tree::SelectValue::Expr(inner))) => postgres_label(inner),
-                _ => "?column?".to_string(),
+                Some((Some(alias), _)) => Some(lower(&alias.name)),
+                Some((None, syntax::tree::SelectValue::Expr(inner))) => Some(postgres_label(inner)),
+                _ => None,
             },
-            _ => "?column?".to_string(),
+            _ => None,
         },
-        _ => "?column?".to_string(),
+        _ => None,
+    }
+}
+
+fn weak_label(expr: &Expr<Spelled>) -> Option<String> {
+    match &expr.without_parens().kind {
+        ExprKind::Case(_) => Some("case".to_string()),
+        ExprKind::Cast(cast) => Some(postgres_type_name(&cast.to.words)),
+        ExprKind::Literal(Literal::Typed(typed)) => Some(postgres_type_name(&typed.word)),
+        ExprKind::Collate(inner, _) => weak_label(inner),
+        _ => None,
     }
 }
 

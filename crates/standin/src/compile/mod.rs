@@ -32,7 +32,7 @@ use values::Value;
 use crate::behaviour::{Behaviour, Collation};
 use crate::failure::{Failure, Outcome};
 use crate::plan::{AggregatePlan, Code, Conversion, QueryPlan, Rule, Typed, WindowPlan};
-use crate::store::{SourceText, Store, folded};
+use crate::store::{SourceText, Store, folded, is_mixed};
 use crate::types::Type;
 
 /// A column in sight.
@@ -198,7 +198,8 @@ impl<'a> Compiler<'a> {
     fn names(&self, known: &str, written: &Ident) -> bool {
         match self.behaviour.spelling.folding {
             syntax::Folding::CaseInsensitive => known.eq_ignore_ascii_case(&written.text),
-            _ => known == self.folded(written),
+            // A name from a schema that folds nothing may keep its letters.
+            _ => known == self.folded(written) || (is_mixed(known) && written.quote == syntax::tree::Quote::None && known.eq_ignore_ascii_case(&written.text)),
         }
     }
 

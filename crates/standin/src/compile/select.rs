@@ -146,7 +146,7 @@ impl Compiler<'_> {
             .iter()
             .map(|k| self.block_key(k, select, &list).map_err(|f| self.placed(f, k.span)))
             .collect::<Outcome<_>>()?;
-        let twice = order.iter().enumerate().any(|(i, k)| order[..i].iter().any(|other| other.code == k.code));
+        let twice = order.iter().enumerate().any(|(i, k)| matches!(k.code, Code::Slot(..)) && order[..i].iter().any(|other| other.code == k.code));
         if twice && self.dialect() == DialectName::Tsql {
             return Err(Failure::invalid("a column stands twice in ORDER BY").with_code("Msg 169"));
         }
@@ -257,8 +257,10 @@ impl Compiler<'_> {
                     let codes: Codes = &[(DialectName::Oracle, "ORA-00923"), (DialectName::Tsql, "Msg 102")];
                     return Err(Failure::new(FailureKind::Syntax, "a condition is no value here").coded(self.dialect(), codes));
                 }
-                // A text literal's column is a text.
-                typed.ty = typed.ty.without_literal();
+                // A text literal's column is a text; PostgreSQL decides once the query is whole.
+                if self.dialect() != DialectName::Postgres {
+                    typed.ty = typed.ty.without_literal();
+                }
                 let label = self.label(item, expr);
                 if let Some(alias) = &item.alias {
                     self.check_alias(&alias.name)?;

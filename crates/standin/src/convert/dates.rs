@@ -141,10 +141,10 @@ pub(crate) fn parse_time(text: &str) -> Option<Time> {
 
 fn no_date(value: &Value, why: NoDate, to: &Type, behaviour: &Behaviour) -> Failure {
     let legacy = matches!(to, Type::DateTime(Moment::Ticks | Moment::Minutes));
-    let codes: Codes = if legacy && why == NoDate::Range {
-        &[(DialectName::Tsql, "Msg 242")]
-    } else {
-        &[(DialectName::Tsql, "Msg 241"), (DialectName::Postgres, "22007")]
+    let codes: Codes = match (why, legacy) {
+        (NoDate::Range, true) => &[(DialectName::Tsql, "Msg 242")],
+        (NoDate::Range, false) => &[(DialectName::Tsql, "Msg 241"), (DialectName::Postgres, "22008")],
+        _ => &[(DialectName::Tsql, "Msg 241"), (DialectName::Postgres, "22007")],
     };
     let what = if *to == Type::Date { "a date" } else { "a date and time" };
     bad(value, what, behaviour, codes)

@@ -6,7 +6,7 @@ mod text;
 
 pub(crate) use dates::{out_of_range, parse_moment, parse_time, to_moment};
 pub(crate) use number::{fit_decimal, fit_integer, leading_number, oracle_digits, parse_number, rounded, simplest, to_decimal, to_float, to_number, whole};
-pub(crate) use text::{as_text, oracle_number_text};
+pub(crate) use text::{as_text, float_text, oracle_number_text};
 
 use syntax::DialectName;
 use values::Value;

@@ -75,7 +75,7 @@ pub(crate) fn oracle_number_text(number: &Decimal) -> String {
 }
 
 /// A floating point number as the dialect prints it.
-fn float_text(f: f64, dialect: DialectName) -> String {
+pub(crate) fn float_text(f: f64, dialect: DialectName) -> String {
     if f.is_nan() {
         return "NaN".to_string();
     }
@@ -97,8 +97,13 @@ fn float_text(f: f64, dialect: DialectName) -> String {
     }
 }
 
+/// A point in the digits before an exponent, if one is there (SQLite), else at the end.
 fn with_point(text: String) -> String {
-    if text.contains(['.', 'e', 'E']) { text } else { format!("{text}.0") }
+    match text.split_once('e') {
+        _ if text.contains(['.', 'E']) => text,
+        Some((mantissa, exponent)) => format!("{mantissa}.0e{exponent}"),
+        None => format!("{text}.0"),
+    }
 }
 
 /// C's `%g`: so many significant digits, an exponent where it is below -4 or reaches `most`.

@@ -12,7 +12,7 @@ mod source;
 pub(crate) use group::input as window_input;
 pub(crate) use like::{Pattern, like};
 
-use std::cell::RefCell;
+use std::cell::{Cell, RefCell};
 use std::cmp::Ordering;
 use std::rc::Rc;
 
@@ -76,6 +76,8 @@ pub(crate) struct Runner<'a> {
     /// Results of subqueries that depend on no row around them, by the place of their plan.
     settled: RefCell<FxHashMap<*const QueryPlan, Rc<Vec<Row>>>>,
     members: RefCell<FxHashMap<*const QueryPlan, Rc<Members>>>,
+    /// A table of a join is being read: whatever order it had, the join has none.
+    in_join: Cell<bool>,
 }
 
 /// The result of a whole query.
@@ -128,6 +130,7 @@ impl<'a> Runner<'a> {
             common: RefCell::default(),
             settled: RefCell::default(),
             members: RefCell::default(),
+            in_join: Cell::new(false),
         }
     }
 

@@ -220,6 +220,14 @@ impl Runner<'_> {
     // --- one block -----------------------------------------------------------------------------
 
     fn select(&self, plan: &SelectPlan, limit: &Limit, outer: Outer<'_>, most: Option<usize>) -> Outcome<Vec<Row>> {
+        let joins = matches!(plan.from, crate::plan::From::Join(_));
+        let around = self.in_join.replace(joins);
+        let rows = self.select_inner(plan, limit, outer, most);
+        self.in_join.set(around);
+        rows
+    }
+
+    fn select_inner(&self, plan: &SelectPlan, limit: &Limit, outer: Outer<'_>, most: Option<usize>) -> Outcome<Vec<Row>> {
         let enough = self.enough(plan, limit, outer, most);
         let streams = plan.group.is_none() && plan.windows.is_empty() && plan.qualify.is_none();
         let mut keyed: Vec<Keyed> = Vec::new();

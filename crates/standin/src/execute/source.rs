@@ -56,7 +56,7 @@ impl Runner<'_> {
 
     /// In Oracle the block decides: one that uses ROWNUM keeps the order of its view.
     fn keeps_order_of_views(&self) -> bool {
-        self.behaviour.name() == DialectName::Oracle
+        self.behaviour.name() == DialectName::Oracle && !self.in_join.get()
     }
 
     fn scan(&self, rows: &[Row], shuffled: bool, row: &mut Vec<Value>, take: Take<'_>) -> Outcome<ControlFlow<()>> {

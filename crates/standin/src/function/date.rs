@@ -953,7 +953,11 @@ fn sqlite_moment(a: &Args<'_>, at: usize) -> Outcome<Option<DateTime>> {
                 let days = a.float(at)? - 2_440_587.5;
                 moment_of((days * DAY_NANOS as f64).round() as i128)
             }
-            _ => crate::convert::parse_moment(&first, a.behaviour).ok().map(|p| p.moment),
+            // A time alone is of the first day of 2000.
+            _ => match crate::convert::parse_time(&first).filter(|_| first.contains(':') && !first.contains('-')) {
+                Some(time) => Some(DateTime::from_parts(jiff::civil::date(2000, 1, 1), time)),
+                None => crate::convert::parse_moment(&first, a.behaviour).ok().map(|p| p.moment),
+            },
         },
     };
     for modifier in at + 1..a.count() {

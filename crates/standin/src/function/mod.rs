@@ -8,7 +8,7 @@ pub(crate) mod array;
 pub(crate) mod date;
 pub(crate) mod json;
 mod null;
-mod number;
+pub(crate) mod number;
 mod pattern;
 mod session;
 mod text;

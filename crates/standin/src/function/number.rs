@@ -314,10 +314,19 @@ fn root(a: &Args<'_>) -> Outcome<Value> {
         return no_value(a);
     }
     if *a.result == Type::Number {
-        let digits = if a.dialect() == Oracle { 40 } else { 17 };
-        return Ok(simplest(a.number(0)?.sqrt().unwrap_or_default().with_prec(digits).normalized()));
+        let number = a.number(0)?;
+        return Ok(if a.dialect() == Oracle { simplest(number.sqrt().unwrap_or_default().with_prec(40).normalized()) } else { Value::decimal(postgres_root(&number)) });
     }
     Ok(Value::Float(value.sqrt()))
+}
+
+/// PostgreSQL's root of a numeric: sixteen significant digits, counted in groups of four, and no
+/// fewer after the point than the number has (numeric.c, sqrt_var).
+pub(crate) fn postgres_root(number: &Decimal) -> Decimal {
+    let before = number.digits() as i64 - number.fractional_digit_count();
+    let weight = (before + 3).div_euclid(4);
+    let scale = (16 - (weight * 2 - 1)).max(number.fractional_digit_count());
+    number.sqrt().unwrap_or_default().with_scale_round(scale, bigdecimal::RoundingMode::HalfUp)
 }
 
 fn logarithm(a: &Args<'_>, base: Option<f64>, at: usize) -> Outcome<Value> {

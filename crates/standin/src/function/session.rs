@@ -61,7 +61,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("RAND", of(&[Tsql, Mysql, Mariadb, Bigquery, Spark]), 0, 1, Typing::Fixed(Type::Float), random),
     f("RANDOM", of(&[Postgres, Duckdb]), 0, 0, Typing::Fixed(Type::Float), random),
     f("RANDOM", of(&[Sqlite]), 0, 0, Typing::Fixed(Type::Any), |a| Ok(Value::Integer(a.random.borrow_mut().next() as i64))),
-    f("TYPEOF", of(&[Sqlite]), 1, 1, Typing::Fixed(Type::Any), |a| a.give(sqlite_type(a.value(0)))),
+    seen("TYPEOF", of(&[Sqlite]), 1, 1, Typing::Fixed(Type::Any), |a| a.give(sqlite_type(a.value(0)))),
     f("PG_TYPEOF", of(&[Postgres]), 1, 1, Typing::Fixed(Type::TEXT), |a| a.give(postgres_type(a))),
 ];
 

@@ -22,6 +22,9 @@ const ELEMENTS: &[&str] = &[
     "IDDD", "ID", "I", "Q", "CC", "J", "TZH", "TZM", "TZ", "FM", "FX", "SCC", "TS",
 ];
 
+/// Elements that a text may end before.
+const TIME_ELEMENTS: [&str; 11] = ["HH24", "HH12", "HH", "MI", "SS", "SSSSS", "FF", "FF6", "FF3", "MS", "US"];
+
 /// A piece of a mask.
 enum Piece<'m> {
     Element { name: &'static str, written: &'m str, suffix: Suffix },
@@ -260,6 +263,8 @@ pub(crate) fn read(text: &str, mask: &str, behaviour: &Behaviour) -> Outcome<Dat
     let mut rest = text.trim_start();
     for piece in pieces(mask) {
         match piece {
+            // What the text doesn't say of the time of day is midnight.
+            Piece::Element { name, .. } if rest.is_empty() && TIME_ELEMENTS.contains(&name) => {}
             Piece::Element { name, .. } => rest = element(name, rest, &mut fields, text, behaviour)?,
             Piece::Text(separator) => {
                 let sign = separator.chars().next().unwrap_or(' ');

@@ -89,7 +89,7 @@ SELECT name, (SELECT MAX(fare) FROM crossings c WHERE c.vessel_id = v.id) AS m F
 SELECT name FROM vessels WHERE tons = (SELECT MAX(tons) FROM vessels) ORDER BY name
 SELECT name FROM vessels v WHERE tons > (SELECT AVG(tons) FROM vessels w WHERE w.kind = v.kind)
 SELECT name FROM vessels v WHERE 2 <= (SELECT COUNT(*) FROM crossings c WHERE c.vessel_id = v.id) ORDER BY name
-SELECT (SELECT name FROM vessels WHERE id = 99) AS nothing
+SELECT (SELECT name FROM vessels WHERE id = 99) AS none
 SELECT name FROM (SELECT name, tons FROM vessels WHERE tons > 20) AS d WHERE tons < 100 ORDER BY name
 SELECT d.kind, d.n FROM (SELECT kind, COUNT(*) AS n FROM vessels GROUP BY kind) AS d WHERE d.n > 1
 SELECT (1, 2) = (1, 2) AS a, (1, 2) = (1, 3) AS b, (1, NULL) = (2, NULL) AS c, (1, NULL) = (1, NULL) AS d
@@ -148,7 +148,6 @@ SELECT id, passengers IS NOT DISTINCT FROM 7 AS a, passengers IS DISTINCT FROM N
 SELECT CAST('12' AS INTEGER) AS a, CAST(12 AS VARCHAR(5)) AS b, CAST(-3 AS TEXT) AS c
 SELECT id, tons, tons / 7 AS d, tons % 7 AS r FROM vessels ORDER BY id
 SELECT id, -tons AS a, +tons AS b, - -tons AS c FROM vessels ORDER BY id
-SELECT x.id FROM (VALUES (1), (2), (3)) AS x (id) WHERE x.id > 1
 SELECT column1, column2 FROM (VALUES (1, 'a'), (2, NULL)) AS d ORDER BY column1
 VALUES (1, 'a'), (2, 'b')
 SELECT COUNT(*) AS n FROM crossings c JOIN vessels v ON v.id = c.vessel_id AND v.kind = 'ferry' WHERE c.fare >= 0
