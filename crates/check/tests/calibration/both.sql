@@ -174,3 +174,87 @@ SELECT 'a' < 'B' AS a, 'a' < 'b' AS b, 'Z' < 'a' AS c, '' < 'a' AS d
 SELECT id FROM remarks WHERE note = '  padded  '
 SELECT LENGTH(note) AS l FROM remarks ORDER BY id
 SELECT id FROM vessels WHERE tags = '' OR tags IS NULL ORDER BY id
+SELECT w.name, p.name AS up, g.name AS top FROM waterways w LEFT JOIN waterways p ON p.id = w.parent_id LEFT JOIN waterways g ON g.id = p.parent_id ORDER BY w.id
+SELECT v.id, c.id AS c FROM vessels v LEFT JOIN crossings c ON c.vessel_id = v.id AND c.fare > 5 ORDER BY v.id, c.id NULLS LAST
+SELECT v.id, c.id AS c FROM vessels v LEFT JOIN crossings c ON c.vessel_id = v.id WHERE c.fare > 5 OR c.id IS NULL ORDER BY v.id, c.id NULLS LAST
+SELECT v.id FROM vessels v LEFT JOIN (crossings c JOIN landings l ON l.id = c.landing_id) ON c.vessel_id = v.id WHERE l.id IS NULL ORDER BY v.id
+SELECT c.id, l.name FROM landings l RIGHT JOIN crossings c ON l.id = c.landing_id ORDER BY c.id
+SELECT l.id AS l, c.id AS c FROM landings l FULL JOIN crossings c ON l.id = c.landing_id
+SELECT l.id AS l, r.id AS r FROM landings l FULL JOIN remarks r ON l.id = r.landing_id WHERE l.id IS NULL OR r.id IS NULL
+SELECT COUNT(*) AS n FROM vessels a CROSS JOIN vessels b WHERE a.tons < b.tons
+SELECT a.id, b.id AS b FROM vessels a JOIN vessels b ON a.tons = b.tons AND a.id < b.id
+SELECT a.id, b.id AS b FROM vessels a JOIN vessels b ON a.kind = b.kind AND a.tons < b.tons OR a.id = 5 AND b.id = 1
+SELECT COUNT(*) AS n FROM vessels, landings, remarks WHERE vessels.id = landings.id AND remarks.landing_id = landings.id
+SELECT r.id FROM remarks r WHERE NOT EXISTS (SELECT 1 FROM landings l WHERE l.id = r.landing_id) ORDER BY r.id
+SELECT id FROM landings WHERE id NOT IN (SELECT landing_id FROM remarks) ORDER BY id
+SELECT id FROM landings WHERE id NOT IN (SELECT landing_id FROM remarks WHERE landing_id IS NOT NULL) ORDER BY id
+SELECT id FROM landings WHERE id IN (1, NULL, 3) ORDER BY id
+SELECT id FROM landings WHERE id NOT IN (1, NULL, 3) ORDER BY id
+SELECT id FROM landings WHERE berths NOT IN (4) ORDER BY id
+SELECT id FROM landings WHERE (berths, waterway_id) IN (SELECT berths, waterway_id FROM landings WHERE id = 1) ORDER BY id
+SELECT id FROM vessels WHERE (kind, tons) = ('barge', 120) ORDER BY id
+SELECT id FROM vessels WHERE (tons, id) > (40, 1) ORDER BY id
+SELECT berths, COUNT(*) AS n, COUNT(name) AS m, COUNT(DISTINCT waterway_id) AS d FROM landings GROUP BY berths ORDER BY berths NULLS LAST
+SELECT tons % 50 AS rest, COUNT(*) AS n FROM vessels GROUP BY tons % 50 ORDER BY n, rest
+SELECT CASE WHEN tons > 50 THEN 'big' ELSE 'small' END AS size, SUM(tons) AS t FROM vessels GROUP BY CASE WHEN tons > 50 THEN 'big' ELSE 'small' END ORDER BY 1
+SELECT kind, COUNT(*) AS n FROM vessels GROUP BY kind HAVING COUNT(*) > 1 AND MIN(tons) < 100 ORDER BY kind
+SELECT COUNT(*) AS n FROM vessels HAVING COUNT(*) > 100
+SELECT MAX(tons) AS m FROM vessels WHERE id > 100
+SELECT kind, MAX(tons) AS m FROM vessels WHERE id > 100 GROUP BY kind
+SELECT SUM(CASE WHEN kind = 'ferry' THEN 1 ELSE 0 END) AS f, SUM(CASE WHEN kind = 'barge' THEN tons END) AS b FROM vessels
+SELECT kind, GROUP_CONCAT_ FROM (SELECT kind, MIN(name) AS GROUP_CONCAT_ FROM vessels GROUP BY kind) AS d ORDER BY kind NULLS FIRST
+SELECT DISTINCT kind, tons > 50 AS big FROM vessels ORDER BY kind NULLS FIRST, big
+SELECT DISTINCT vessel_id FROM crossings ORDER BY vessel_id DESC LIMIT 2
+SELECT kind FROM vessels UNION SELECT warden FROM remarks ORDER BY 1 NULLS FIRST
+SELECT kind FROM vessels UNION ALL SELECT warden FROM remarks ORDER BY kind NULLS FIRST
+SELECT id FROM vessels EXCEPT SELECT vessel_id FROM crossings ORDER BY id
+SELECT id FROM vessels INTERSECT SELECT vessel_id FROM crossings ORDER BY id
+SELECT NULL AS x UNION SELECT NULL UNION SELECT 1 ORDER BY x NULLS FIRST
+SELECT x FROM (SELECT id AS x FROM vessels UNION SELECT id FROM landings) AS u WHERE x > 5 ORDER BY x
+SELECT * FROM (SELECT id FROM vessels ORDER BY tons DESC NULLS LAST, id LIMIT 3) AS d ORDER BY id
+SELECT id FROM vessels ORDER BY tons NULLS FIRST, id DESC LIMIT 2 OFFSET 1
+SELECT id FROM vessels ORDER BY id LIMIT 0
+SELECT id FROM vessels ORDER BY id LIMIT 100 OFFSET 4
+SELECT id FROM vessels ORDER BY kind IS NULL, kind DESC, id
+SELECT id FROM vessels ORDER BY CASE kind WHEN 'tug' THEN 0 WHEN 'ferry' THEN 1 ELSE 2 END, id
+SELECT id, tons FROM vessels ORDER BY tons * -1 NULLS LAST, id
+SELECT id FROM vessels ORDER BY (SELECT COUNT(*) FROM crossings WHERE vessel_id = vessels.id) DESC, id
+WITH big AS (SELECT * FROM vessels WHERE tons > 30), busy AS (SELECT vessel_id, COUNT(*) AS n FROM crossings GROUP BY vessel_id) SELECT big.name, n FROM big LEFT JOIN busy ON vessel_id = big.id ORDER BY big.id
+WITH a (x, y) AS (SELECT id, name FROM vessels WHERE id < 3) SELECT b.x, b.y FROM a AS b ORDER BY x
+WITH RECURSIVE n (i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 5) SELECT i FROM n ORDER BY i
+WITH RECURSIVE n (i) AS (SELECT 1 UNION SELECT (i + 1) % 4 FROM n) SELECT i FROM n ORDER BY i
+WITH RECURSIVE t (id, name, depth) AS (SELECT id, name, 0 FROM waterways WHERE parent_id IS NULL UNION ALL SELECT w.id, w.name, t.depth + 1 FROM waterways w JOIN t ON w.parent_id = t.id) SELECT id, name, depth FROM t ORDER BY id
+WITH RECURSIVE t (id, path) AS (SELECT id, CAST(name AS TEXT) FROM waterways WHERE parent_id IS NULL UNION ALL SELECT w.id, t.path || '/' || w.name FROM waterways w JOIN t ON w.parent_id = t.id) SELECT path FROM t ORDER BY path
+SELECT id, DENSE_RANK() OVER (ORDER BY tons NULLS FIRST) AS d, RANK() OVER (ORDER BY tons NULLS FIRST) AS r FROM vessels ORDER BY id
+SELECT id, ROW_NUMBER() OVER (PARTITION BY kind ORDER BY id DESC) AS n FROM vessels ORDER BY id
+SELECT id, SUM(tons) OVER (PARTITION BY kind) AS s, tons - AVG(tons) OVER (PARTITION BY kind) < 0 AS below FROM vessels ORDER BY id
+SELECT id, COUNT(tons) OVER (ORDER BY id ROWS BETWEEN 2 PRECEDING AND CURRENT ROW) AS n FROM vessels ORDER BY id
+SELECT id, MIN(tons) OVER (ORDER BY id ROWS BETWEEN CURRENT ROW AND UNBOUNDED FOLLOWING) AS m FROM vessels ORDER BY id
+SELECT id, LAST_VALUE(id) OVER (ORDER BY passengers NULLS FIRST, id ROWS BETWEEN CURRENT ROW AND 1 FOLLOWING) AS l FROM crossings ORDER BY id
+SELECT id, FIRST_VALUE(fare) OVER (PARTITION BY vessel_id ORDER BY id ROWS BETWEEN 1 PRECEDING AND 1 PRECEDING) AS f FROM crossings ORDER BY id
+SELECT id, SUM(id) OVER (PARTITION BY day ORDER BY id) AS s FROM crossings WHERE passengers IS NOT NULL ORDER BY id
+SELECT id, NTILE(3) OVER (PARTITION BY landing_id ORDER BY id) AS t FROM crossings ORDER BY id
+SELECT day, SUM(COUNT(*)) OVER (ORDER BY day) AS run FROM crossings GROUP BY day ORDER BY day
+SELECT id, name LIKE '%er%' AS a, name LIKE '_' AS b, name NOT LIKE '%' AS c FROM vessels WHERE name > 'S' ORDER BY id
+SELECT id FROM vessels WHERE permit LIKE 'X\_9\%' ESCAPE '\' ORDER BY id
+SELECT id FROM remarks WHERE note LIKE '%!%%' ESCAPE '!' ORDER BY id
+SELECT id, TRIM(note) AS t, LTRIM(note) AS l, RTRIM(note) AS r FROM remarks WHERE id = 6
+SELECT id, REPLACE(tags, 'coal', '') AS a, LENGTH(REPLACE(tags, ',', '')) AS b FROM vessels ORDER BY id
+SELECT UPPER(name) AS u, LOWER(permit) AS l, SUBSTR(permit, 4) AS s, SUBSTR(permit, 1, 2) AS t FROM vessels ORDER BY id
+SELECT id, name || ':' || COALESCE(permit, '-') AS t, name || permit AS n FROM vessels ORDER BY id
+SELECT ABS(-7) AS a, ABS(tons - 50) AS b FROM vessels WHERE id < 3 ORDER BY id
+SELECT 7 / 2 AS a, -7 / 2 AS b, 7 % -3 AS c, -7 % 3 AS d
+SELECT 2 + 3 * 4 AS a, (2 + 3) * 4 AS b, 10 - 4 - 3 AS c, 100 / 10 / 5 AS d
+SELECT 1 < 2 AND 2 < 3 OR 1 = 2 AS a, NOT 1 = 2 AND 1 = 1 AS b, NOT (1 = 1 OR 1 = 1) AS c
+SELECT 1 = NULL AS a, NULL AND 1 = 2 AS b, NULL OR 1 = 1 AS c, NOT NULL AS d FROM vessels WHERE id = 1
+SELECT id, tons BETWEEN 20 AND 100 AS a, tons NOT BETWEEN 20 AND 100 AS b, id BETWEEN 3 AND 2 AS c FROM vessels ORDER BY id
+SELECT id FROM vessels WHERE tons > (SELECT AVG(tons) FROM vessels) ORDER BY id
+SELECT id, (SELECT name FROM landings l WHERE l.id = c.landing_id) AS at FROM crossings c ORDER BY id
+SELECT (SELECT MAX(id) FROM crossings WHERE vessel_id = v.id AND fare > (SELECT AVG(fare) FROM crossings WHERE vessel_id = v.id)) AS m FROM vessels v ORDER BY v.id
+SELECT nowhere FROM vessels
+SELECT id FROM nothing_here
+SELECT v.nowhere FROM vessels v
+SELECT id FROM vessels v JOIN crossings c ON c.vessel_id = v.id
+SELECT id, COUNT(*) FROM vessels WHERE COUNT(*) > 1 GROUP BY id
+SELECT id FROM vessels UNION SELECT id, name FROM vessels
+SELECT (SELECT id, name FROM vessels WHERE id = 1) AS x

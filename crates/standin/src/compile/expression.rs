@@ -148,7 +148,7 @@ impl Compiler<'_> {
     /// A column by its name; an error says what is near.
     pub(super) fn column(&mut self, qualifier: Option<&Ident>, name: &Ident) -> Outcome<Typed> {
         let Some((depth, at)) = self.find(qualifier, name) else { return Err(self.no_column(qualifier, name)) };
-        if self.is_ambiguous(depth, qualifier, name) && self.dialect() != DialectName::Sqlite {
+        if self.is_ambiguous(depth, qualifier, name) {
             let codes: Codes = &[
                 (DialectName::Oracle, "ORA-00918"),
                 (DialectName::Tsql, "Msg 209"),

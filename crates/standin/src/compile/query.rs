@@ -186,7 +186,11 @@ impl Compiler<'_> {
         }
         let types: Outcome<Vec<Type>> =
             left.types.iter().zip(&right.types).map(|(a, b)| unify(a, b, Purpose::Set, self.behaviour).map(Type::without_literal)).collect();
-        let types = types?;
+        let mut types = types?;
+        // PostgreSQL decides for two NULLs what they are, before it looks further.
+        for open in types.iter_mut().filter(|t| **t == Type::Null && self.dialect() == DialectName::Postgres) {
+            *open = Type::TEXT;
+        }
         Ok((left.converted_to(&types), right.converted_to(&types)))
     }
 
