@@ -1,8 +1,8 @@
 //! A schema guessed from queries, where none is given: tables, columns and likely types.
 
 use syntax::tree::{
-    Child, Expr, ExprKind, GroupItem, JoinCondition, LikeWord, LimitKind, Literal, Query, QueryBody, Select, SelectItem, SelectValue,
-    Spelled, StatementKind, TableKind, TableRef,
+    Child, Expr, ExprKind, GroupItem, JoinCondition, LikeWord, LimitKind, Literal, ObjectName, Query, QueryBody, Select, SelectItem,
+    SelectValue, Spelled, StatementKind, TableKind, TableRef,
 };
 use syntax::{Dialect, Statements, lex};
 use values::{Column, DataType, Schema, Table};
@@ -106,7 +106,14 @@ impl Guesser {
                 self.same_types(&operation.left, &operation.right);
             }
             QueryBody::Nested(query, _) => self.query(query),
-            QueryBody::Values(_) | QueryBody::Table(..) => {}
+            QueryBody::Table(name, _) => {
+                let mut sight = Vec::new();
+                self.named_table(name, name.last().text.to_lowercase().to_string(), &mut sight);
+                for key in &query.order_by {
+                    self.expr(&key.expr, &sight, &[]);
+                }
+            }
+            QueryBody::Values(_) => {}
         }
     }
 
@@ -154,22 +161,27 @@ impl Guesser {
         self.around.pop();
     }
 
+    /// A table of the schema to guess, or a common one.
+    fn named_table(&mut self, name: &ObjectName, shown: String, sight: &mut InSight) {
+        let own = name.last().text.to_string();
+        if let Some((_, seen)) = self.common.iter().rev().find(|(n, _)| *n == own.to_lowercase()) {
+            sight.extend(seen.clone().map(|seen| Seen { shown, ..seen }));
+            return;
+        }
+        if own.eq_ignore_ascii_case("dual") {
+            return;
+        }
+        if self.schema.table(&own).is_none() {
+            self.schema.tables.push(Table { name: own.clone(), guessed: true, ..Table::default() });
+        }
+        sight.push(Seen { shown, table: own, own: Vec::new() });
+    }
+
     fn tables(&mut self, table: &TableRef<Spelled>, sight: &mut InSight) {
         match &table.kind {
             TableKind::Name(name) => {
-                let own = name.last().text.to_string();
-                let shown = shown_name(table).unwrap_or_else(|| own.to_lowercase());
-                if let Some((_, seen)) = self.common.iter().rev().find(|(n, _)| *n == own.to_lowercase()) {
-                    sight.extend(seen.clone().map(|seen| Seen { shown, ..seen }));
-                    return;
-                }
-                if own.eq_ignore_ascii_case("dual") {
-                    return;
-                }
-                if self.schema.table(&own).is_none() {
-                    self.schema.tables.push(Table { name: own.clone(), guessed: true, ..Table::default() });
-                }
-                sight.push(Seen { shown, table: own, own: Vec::new() });
+                let shown = shown_name(table).unwrap_or_else(|| name.last().text.to_lowercase().to_string());
+                self.named_table(name, shown, sight);
             }
             TableKind::Derived { query, .. } => {
                 // APPLY and LATERAL see the tables before them.

@@ -48,7 +48,8 @@ fn difference(live: Result<ResultSet, EngineError>, own: Result<ResultSet, Engin
         }
     };
     if !ordered {
-        let by_value = |a: &Row, b: &Row| a.iter().zip(b).map(|(a, b)| sort_order(a, b)).find(|o| o.is_ne()).unwrap_or(std::cmp::Ordering::Equal);
+        let by_value =
+            |a: &Row, b: &Row| a.iter().zip(b).map(|(a, b)| sort_order(a, b)).find(|o| o.is_ne()).unwrap_or(std::cmp::Ordering::Equal);
         live.rows.sort_by(by_value);
         own.rows.sort_by(by_value);
     }

@@ -147,7 +147,7 @@ fn objection(source: &str, from: &Dialect, target: &str, to: &Dialect) -> Option
     let settings = Settings { trials: 16, ..Settings::default() };
     let verdict = check(Pair { source, from, target }, &mut engines, None, &guess_schema(source, from), &settings);
     // A parameter without a value can't be run.
-    let open_parameter = verdict.reason.as_deref().is_some_and(|r| r.contains("the value of"));
+    let open_parameter = verdict.reason.as_deref().is_some_and(|r| r.contains("the value of") || r.contains("is not declared"));
     (verdict.kind != VerdictKind::Agree && !open_parameter)
         .then(|| format!("{} {}", verdict.kind.as_str(), verdict.reason.unwrap_or_default()))
 }

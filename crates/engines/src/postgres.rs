@@ -229,7 +229,8 @@ fn interval_of(text: &str) -> Option<Interval> {
             let mut parts = clock.split(':');
             let (hours, minutes, seconds) = (parts.next()?, parts.next()?, parts.next()?);
             let (whole, fraction) = seconds.split_once('.').unwrap_or((seconds, ""));
-            let total = (hours.trim_start_matches('+').parse::<i128>().ok()? * 60 + minutes.parse::<i128>().ok()?) * 60 + whole.parse::<i128>().ok()?;
+            let total = (hours.trim_start_matches('+').parse::<i128>().ok()? * 60 + minutes.parse::<i128>().ok()?) * 60
+                + whole.parse::<i128>().ok()?;
             interval.nanoseconds = sign * (total * 1_000_000_000 + format!("{fraction:0<9}").parse::<i128>().ok()?);
             continue;
         }

@@ -29,7 +29,7 @@ pub enum OddCount {
 }
 
 /// Which columns a grouped query can show without grouping by them.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 pub enum BareColumns {
     /// None.
     None,
@@ -37,6 +37,17 @@ pub enum BareColumns {
     Determined,
     /// Any; the value is that of some row.
     Any,
+}
+
+/// Where a bare `*` can stand in a select list.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum BareStar {
+    /// Anywhere.
+    Anywhere,
+    /// Only as the first entry.
+    First,
+    /// Only alone.
+    Alone,
 }
 
 /// What a name inside an expression of ORDER BY can mean; a name alone is first of all an alias.
@@ -100,6 +111,10 @@ pub struct Facts {
     pub having_sees_aliases: bool,
     /// Which columns may be shown without being grouped by.
     pub bare_columns: BareColumns,
+    /// Where a bare `*` can stand.
+    pub bare_star: BareStar,
+    /// A column that NATURAL or USING shows as one can have a qualifier.
+    pub shared_qualified: bool,
     /// What names inside an expression of ORDER BY mean.
     pub sort_names: SortNames,
     /// GROUP BY can name an entry of the select list by its place.
@@ -221,6 +236,14 @@ impl Facts {
                 Mariadb | Sqlite => BareColumns::Any,
                 _ => BareColumns::None,
             },
+            // Oracle: SELECT, select list (ORA-00923); MySQL: SELECT statement.
+            bare_star: match name {
+                Oracle => BareStar::Alone,
+                Mysql | Mariadb => BareStar::First,
+                _ => BareStar::Anywhere,
+            },
+            // ORA-25154, ORA-25155.
+            shared_qualified: name != Oracle,
             // PostgreSQL: ORDER BY clause; SQL Server: Msg 207; SQLite: observed; the others by their
             // manuals on aliases.
             sort_names: match name {

@@ -14,7 +14,7 @@ mod type_words;
 pub use book::{Edge, Phrase, PhraseId, PhraseKind, Say, hear_call, hear_operator, hear_prefix, phrase_named};
 pub use catalog::{Catalog, CatalogError, column_type_sql, create_table};
 pub use construct::Construct;
-pub use facts::{BareColumns, Facts, LimitWords, OddCount, SortNames};
+pub use facts::{BareColumns, BareStar, Facts, LimitWords, OddCount, SortNames};
 pub use infer::{Known, infer};
 pub use note::{CODES, CodeFact, Fidelity, Note, code_fact};
 pub use stage::{

@@ -3,7 +3,7 @@
 use std::cmp::Ordering;
 use std::collections::HashSet;
 
-use bigdecimal::{RoundingMode, Zero};
+use bigdecimal::{RoundingMode, Signed, Zero};
 use syntax::{DialectName, DialectSet};
 use values::{Decimal, Value};
 
@@ -14,7 +14,7 @@ use crate::convert::{How, as_text, convert, oracle_digits, rounded, simplest, to
 use crate::execute::compare_keys;
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
 use crate::plan::AggregatePlan;
-use crate::statistics::{self, Pairs};
+use crate::statistics::{self, Pairs, Spread};
 use crate::types::{Family, Type};
 
 /// The aggregates known.
@@ -27,8 +27,7 @@ pub(crate) enum AggregateKind {
     Minimum,
     Maximum,
     Average,
-    /// Of the sample or the population; what one row gives; the root or not.
-    Variance { sample: bool, one_row_is_zero: bool, root: bool },
+    Variance(Spread),
     Pairs(Pairs),
     /// LISTAGG, STRING_AGG, GROUP_CONCAT.
     List,
@@ -64,7 +63,7 @@ const fn of(names: &[DialectName]) -> DialectSet {
 }
 const MYSQL: DialectSet = of(&[Mysql, Mariadb]);
 const fn variance(sample: bool, one_row_is_zero: bool, root: bool) -> AggregateKind {
-    AggregateKind::Variance { sample, one_row_is_zero, root }
+    AggregateKind::Variance(Spread { sample, one_row_is_zero, root })
 }
 
 /// Names, the dialects that have them, and what they are there.
@@ -190,7 +189,13 @@ impl AggregateKind {
     fn gathers(self) -> bool {
         !matches!(
             self,
-            AggregateKind::CountRows | AggregateKind::Count | AggregateKind::CountIf | AggregateKind::Sum | AggregateKind::Minimum | AggregateKind::Maximum | AggregateKind::Average
+            AggregateKind::CountRows
+                | AggregateKind::Count
+                | AggregateKind::CountIf
+                | AggregateKind::Sum
+                | AggregateKind::Minimum
+                | AggregateKind::Maximum
+                | AggregateKind::Average
         )
     }
 
@@ -211,7 +216,9 @@ impl AggregateKind {
                 }
                 first.without_literal()
             }
-            AggregateKind::Any | AggregateKind::First | AggregateKind::Last | AggregateKind::Mode | AggregateKind::By(_) => first.without_literal(),
+            AggregateKind::Any | AggregateKind::First | AggregateKind::Last | AggregateKind::Mode | AggregateKind::By(_) => {
+                first.without_literal()
+            }
             AggregateKind::PercentileDiscrete => types.last().cloned().unwrap_or(Type::Any).without_literal(),
             AggregateKind::PercentileContinuous | AggregateKind::Median => {
                 let ordered = types.last().cloned().unwrap_or(Type::Any);
@@ -222,7 +229,7 @@ impl AggregateKind {
                     _ => Type::Float,
                 }
             }
-            AggregateKind::Variance { .. } => match behaviour.name() {
+            AggregateKind::Variance(_) => match behaviour.name() {
                 Oracle => Type::Number,
                 Postgres if first.family() == Family::Exact => Type::Number,
                 _ => Type::Float,
@@ -383,7 +390,12 @@ impl Accumulator {
             AggregateKind::JsonObject => true,
             AggregateKind::Any => false,
             AggregateKind::First | AggregateKind::Last => !plan.ignore_nulls,
-            AggregateKind::PercentileContinuous | AggregateKind::PercentileDiscrete | AggregateKind::Rank | AggregateKind::DenseRank | AggregateKind::PercentRank | AggregateKind::CumulativeShare => true,
+            AggregateKind::PercentileContinuous
+            | AggregateKind::PercentileDiscrete
+            | AggregateKind::Rank
+            | AggregateKind::DenseRank
+            | AggregateKind::PercentRank
+            | AggregateKind::CumulativeShare => true,
             _ => false,
         };
         if !counts_rows && !keeps_nulls && arguments.iter().any(Value::is_null) {
@@ -436,7 +448,14 @@ impl Accumulator {
     }
 
     /// KEEP: only the rows with the first or last sort keys.
-    fn kept(&self, plan: &AggregatePlan, last: bool, keys: &[crate::plan::Key], parameters: &[Value], behaviour: &Behaviour) -> Outcome<Value> {
+    fn kept(
+        &self,
+        plan: &AggregatePlan,
+        last: bool,
+        keys: &[crate::plan::Key],
+        parameters: &[Value],
+        behaviour: &Behaviour,
+    ) -> Outcome<Value> {
         let wanted = if last { Ordering::Greater } else { Ordering::Less };
         let Some(mut best) = self.gathered.first().map(|(k, _)| k) else {
             return Accumulator::default().finish(&AggregatePlan { keep: None, ..plan.clone() }, parameters, behaviour);
@@ -477,10 +496,7 @@ impl Accumulator {
             AggregateKind::Every | AggregateKind::Some => {
                 let every = plan.kind == AggregateKind::Every;
                 let truths: Vec<bool> = firsts().map(|v| v == Value::Boolean(true)).collect();
-                Ok(match truths.is_empty() {
-                    true => Value::Null,
-                    false => Value::Boolean(if every { truths.iter().all(|t| *t) } else { truths.iter().any(|t| *t) }),
-                })
+                Ok(if truths.is_empty() { Value::Null } else { Value::Boolean(if every { truths.iter().all(|t| *t) } else { truths.iter().any(|t| *t) }) })
             }
             AggregateKind::BitAnd | AggregateKind::BitOr | AggregateKind::BitXor => Ok(bits(plan.kind, firsts(), behaviour)),
             AggregateKind::By(greatest) => {
@@ -503,17 +519,17 @@ impl Accumulator {
             AggregateKind::Rank | AggregateKind::DenseRank | AggregateKind::PercentRank | AggregateKind::CumulativeShare => {
                 Ok(hypothetical(&rows, plan, parameters))
             }
-            AggregateKind::Variance { sample, one_row_is_zero, root } => {
+            AggregateKind::Variance(spread) => {
                 let values: Outcome<Vec<Value>> = firsts().map(|v| summand(v, &plan.types, behaviour)).collect();
-                statistics::variance(&values?, sample, one_row_is_zero, root, plan.result.family() == Family::Exact, behaviour)
+                statistics::variance(&values?, spread, plan.result.family() == Family::Exact, behaviour)
             }
             AggregateKind::Pairs(pairs) => {
-                let numbers: Vec<(f64, f64)> =
-                    rows.iter().filter_map(|(_, a)| Some((to_float(&a[0])?, to_float(&a[1])?))).collect();
+                let numbers: Vec<(f64, f64)> = rows.iter().filter_map(|(_, a)| Some((to_float(&a[0])?, to_float(&a[1])?))).collect();
                 statistics::pairs(pairs, &numbers, parameters, behaviour)
             }
             AggregateKind::JsonArray => {
-                let items: Vec<serde_json::Value> = rows.iter().map(|(_, a)| crate::function::json::of_typed(&a[0], plan.types.first())).collect();
+                let items: Vec<serde_json::Value> =
+                    rows.iter().map(|(_, a)| crate::function::json::of_typed(&a[0], plan.types.first())).collect();
                 let dropped = behaviour.name() == Oracle;
                 let items: Vec<serde_json::Value> = items.into_iter().filter(|v| !(dropped && v.is_null())).collect();
                 if items.is_empty() && !matches!(behaviour.name(), Oracle | Sqlite) {
@@ -525,7 +541,9 @@ impl Accumulator {
                 if rows.is_empty() && behaviour.name() != Sqlite {
                     return Ok(Value::Null);
                 }
-                let fields = rows.iter().map(|(_, a)| (as_text(&a[0], &plan.types[0], behaviour), crate::function::json::of_typed(&a[1], plan.types.get(1))));
+                let fields = rows
+                    .iter()
+                    .map(|(_, a)| (as_text(&a[0], &plan.types[0], behaviour), crate::function::json::of_typed(&a[1], plan.types.get(1))));
                 Ok(Value::text(crate::function::json::written(&serde_json::Value::Object(fields.collect()), behaviour)))
             }
             AggregateKind::Product => {
@@ -548,7 +566,7 @@ impl Accumulator {
             values.sort_by(|a, b| sort_order(a, b, plan.collation));
         }
         let Some(share) = parameters.first().and_then(as_decimal) else { return Ok(Value::Null) };
-        if share < 0 || share > 1 {
+        if share.is_negative() || share > 1 {
             return Err(Failure::invalid(format!("{share} is no share between 0 and 1")).coded(behaviour.name(), &[(Oracle, "ORA-30496")]));
         }
         if values.is_empty() {
@@ -611,7 +629,13 @@ fn average(total: &Value, count: i64, result: &Type, behaviour: &Behaviour) -> O
         (Bigquery, _) => Ok(Value::decimal(quotient(&sum, &n, 9, RoundingMode::HalfUp))),
         _ => {
             let number = Type::Number;
-            crate::arithmetic::compute(crate::arithmetic::Arithmetic::Divide, (&Value::decimal(sum), &number), (&Value::decimal(n), &number), &number, behaviour)
+            crate::arithmetic::compute(
+                crate::arithmetic::Arithmetic::Divide,
+                (&Value::decimal(sum), &number),
+                (&Value::decimal(n), &number),
+                &number,
+                behaviour,
+            )
         }
     }
 }
@@ -633,7 +657,15 @@ fn list(rows: &[&Gathered], plan: &AggregatePlan, parameters: &[Value], behaviou
     let mut text = rows.iter().take(limit).map(|(_, arguments)| part(arguments)).collect::<Vec<_>>().join(&separator);
     match behaviour.name() {
         // group_concat_max_len is 1024 bytes (1M from MariaDB 10.2 on).
-        Mysql if text.len() > 1024 => text = text.chars().scan(0, |n, c| { *n += c.len_utf8(); (*n <= 1024).then_some(c) }).collect(),
+        Mysql if text.len() > 1024 => {
+            text = text
+                .chars()
+                .scan(0, |n, c| {
+                    *n += c.len_utf8();
+                    (*n <= 1024).then_some(c)
+                })
+                .collect();
+        }
         Tsql if text.len() > 8000 && plan.types[0].as_text().is_some_and(|t| t.length.is_some()) => {
             return Err(Failure::new(FailureKind::Overflow, "the list is longer than 8000 bytes").with_code("Msg 9829"));
         }
@@ -707,7 +739,8 @@ fn hypothetical(rows: &[&Gathered], plan: &AggregatePlan, parameters: &[Value]) 
     match plan.kind {
         AggregateKind::Rank => Value::Integer(before.len() as i64 + 1),
         AggregateKind::DenseRank => {
-            let distinct = before.iter().enumerate().filter(|(i, row)| *i == 0 || compare_keys(&before[i - 1].0, &row.0, &plan.order).is_ne()).count();
+            let distinct =
+                before.iter().enumerate().filter(|(i, row)| *i == 0 || compare_keys(&before[i - 1].0, &row.0, &plan.order).is_ne()).count();
             Value::Integer(distinct as i64 + 1)
         }
         AggregateKind::PercentRank => Value::Float(if rows.is_empty() { 0.0 } else { before.len() as f64 / rows.len() as f64 }),

@@ -60,12 +60,21 @@ pub(crate) fn result_type(operator: Arithmetic, a: &Type, b: &Type, behaviour: &
         return Ok(if let Type::Integer(_) = a { a.clone() } else { Type::BIGINT });
     }
     if a.is_open() || b.is_open() {
-        return Ok(if a.is_open() && b.is_open() { Type::Any } else if a.is_open() { b.clone() } else { a.clone() });
+        return Ok(if a.is_open() && b.is_open() {
+            Type::Any
+        } else if a.is_open() {
+            b.clone()
+        } else {
+            a.clone()
+        });
     }
     if operator == Arithmetic::Power {
         return Ok(if *a == Type::Number || *b == Type::Number { Type::Number } else { Type::Float });
     }
-    if approximate(a) || approximate(b) || (operator == Arithmetic::Divide && behaviour.division == Division::Float && !exact_division(a, b, behaviour)) {
+    if approximate(a)
+        || approximate(b)
+        || (operator == Arithmetic::Divide && behaviour.division == Division::Float && !exact_division(a, b, behaviour))
+    {
         let both_real = matches!((a, b), (Type::Real, Type::Real));
         return Ok(if both_real { Type::Real } else { Type::Float });
     }
@@ -158,7 +167,8 @@ fn tsql_type(operator: Arithmetic, a: &Type, b: &Type) -> Outcome<Type> {
             _ => {}
         }
     }
-    let known = |t: &Type, other: &Type| if t.is_text() || t.is_open() || matches!(t, Type::Binary { .. }) { other.clone() } else { t.clone() };
+    let known =
+        |t: &Type, other: &Type| if t.is_text() || t.is_open() || matches!(t, Type::Binary { .. }) { other.clone() } else { t.clone() };
     let (x, y) = (known(a, b), known(b, a));
     if x.is_open() && y.is_open() {
         return Ok(Type::INT);
@@ -269,7 +279,13 @@ fn sqlite_number(value: &Value) -> Value {
 }
 
 /// `a operator b`, given the types of all three.
-pub(crate) fn compute(operator: Arithmetic, a: (&Value, &Type), b: (&Value, &Type), result: &Type, behaviour: &Behaviour) -> Outcome<Value> {
+pub(crate) fn compute(
+    operator: Arithmetic,
+    a: (&Value, &Type),
+    b: (&Value, &Type),
+    result: &Type,
+    behaviour: &Behaviour,
+) -> Outcome<Value> {
     if a.0.is_null() || b.0.is_null() {
         return Ok(Value::Null);
     }
@@ -335,7 +351,11 @@ fn approximate(operator: Arithmetic, a: &Value, b: &Value, behaviour: &Behaviour
     let (Some(a), Some(b)) = (as_float(a), as_float(b)) else { return Ok(Value::Null) };
     if matches!(operator, Arithmetic::Divide | Arithmetic::Remainder) && b == 0.0 {
         // Observed on DuckDB 1.3: 1 / 0 is infinite.
-        return if behaviour.name() == DialectName::Duckdb && operator == Arithmetic::Divide { Ok(Value::Float(a / b)) } else { by_zero(behaviour) };
+        return if behaviour.name() == DialectName::Duckdb && operator == Arithmetic::Divide {
+            Ok(Value::Float(a / b))
+        } else {
+            by_zero(behaviour)
+        };
     }
     let value = match operator {
         Arithmetic::Add => a + b,
@@ -345,7 +365,11 @@ fn approximate(operator: Arithmetic, a: &Value, b: &Value, behaviour: &Behaviour
         Arithmetic::Power => a.powf(b),
         _ => a % b,
     };
-    if value.is_infinite() && a.is_finite() && b.is_finite() && !behaviour.is(&[DialectName::Duckdb, DialectName::Sqlite, DialectName::Spark]) {
+    if value.is_infinite()
+        && a.is_finite()
+        && b.is_finite()
+        && !behaviour.is(&[DialectName::Duckdb, DialectName::Sqlite, DialectName::Spark])
+    {
         return Err(too_great(behaviour));
     }
     Ok(Value::Float(value))
@@ -470,7 +494,13 @@ fn bitwise(operator: Arithmetic, a: &Value, b: &Value, result: &Type, behaviour:
         let amount = b as i64;
         let (left, amount) = if amount < 0 { (!left, -amount) } else { (left, amount) };
         match (left, amount) {
-            (_, 64..) => if !left && !unsigned && (a as i64) < 0 { u64::MAX } else { 0 },
+            (_, 64..) => {
+                if !left && !unsigned && (a as i64) < 0 {
+                    u64::MAX
+                } else {
+                    0
+                }
+            }
             (true, n) => a << n,
             (false, n) if unsigned => a >> n,
             (false, n) => ((a as i64) >> n) as u64,
@@ -503,7 +533,9 @@ pub(crate) fn negated(value: &Value, ty: &Type, behaviour: &Behaviour) -> Outcom
     match value {
         Value::Null => Ok(Value::Null),
         Value::Float(f) => Ok(Value::Float(-f)),
-        Value::Interval(i) => Ok(Value::Interval(Box::new(values::Interval { months: -i.months, days: -i.days, nanoseconds: -i.nanoseconds }))),
+        Value::Interval(i) => {
+            Ok(Value::Interval(Box::new(values::Interval { months: -i.months, days: -i.days, nanoseconds: -i.nanoseconds })))
+        }
         Value::Integer(i) if *i != i64::MIN => Ok(Value::Integer(-i)),
         Value::Decimal(d) => {
             let negative = -(**d).clone();

@@ -46,7 +46,8 @@ impl Collation {
         let has = |mark: &str| name.split('_').any(|part| part == mark);
         if matches!(name.as_str(), "C" | "POSIX" | "BINARY" | "UCS_BASIC") || has("BIN") || has("BIN2") {
             // SQL Server pads in every collation; MySQL's old ones do too.
-            let pads = dialect == DialectName::Tsql || (name.ends_with("_BIN") && matches!(dialect, DialectName::Mysql | DialectName::Mariadb));
+            let pads =
+                dialect == DialectName::Tsql || (name.ends_with("_BIN") && matches!(dialect, DialectName::Mysql | DialectName::Mariadb));
             return Some(Collation { pads, ..Collation::BINARY });
         }
         match name.as_str() {
@@ -123,10 +124,10 @@ impl Behaviour {
                 pads: matches!(name, Tsql | Mariadb),
             },
             conditions_are_numbers: mysql_family || name == Sqlite,
-            loose_grouping: matches!(name, Sqlite | Mariadb) || (name == Mysql && dialect.settings.contains_key("sql_mode") && !dialect.sql_mode("ONLY_FULL_GROUP_BY")),
+            loose_grouping: matches!(name, Sqlite | Mariadb)
+                || (name == Mysql && dialect.settings.contains_key("sql_mode") && !dialect.sql_mode("ONLY_FULL_GROUP_BY")),
             keys_decide: matches!(name, Postgres | Mysql),
-            backslash_in_like: matches!(name, Postgres | Spark | Bigquery)
-                || (mysql_family && !dialect.sql_mode("NO_BACKSLASH_ESCAPES")),
+            backslash_in_like: matches!(name, Postgres | Spark | Bigquery) || (mysql_family && !dialect.sql_mode("NO_BACKSLASH_ESCAPES")),
             null_count: match name {
                 Postgres | Duckdb => Some(f64::MAX),
                 Oracle => Some(0.0),

@@ -2,8 +2,11 @@
 
 use std::rc::Rc;
 
-use syntax::tree::{Assignment, Delete, Expr, ExprKind, Insert, Merge, MergeAction, MergeMatch, ObjectName, Query, Select, SelectItem, SelectValue, Spelled, TableKind, TableRef, Update};
 use syntax::DialectName;
+use syntax::tree::{
+    Assignment, Delete, Expr, ExprKind, Insert, Merge, MergeAction, MergeMatch, ObjectName, Query, Select, SelectItem, SelectValue,
+    Spelled, TableKind, TableRef, Update,
+};
 use values::{Row, Value};
 
 use crate::StandIn;
@@ -31,8 +34,10 @@ impl StandIn {
     fn column(&self, stored: &Stored, name: &ObjectName) -> Outcome<usize> {
         let last = name.last();
         stored.columns.iter().position(|c| c.name.eq_ignore_ascii_case(&last.text)).ok_or_else(|| {
-            let near = syntax::nearest(&last.text, stored.columns.iter().map(|c| c.name.as_str())).map_or(String::new(), |n| format!(" (did you mean {n}?)"));
-            Failure::new(FailureKind::UnknownName, format!("there is no column {}{near}", last.text)).coded(self.behaviour.name(), NO_COLUMN)
+            let near = syntax::nearest(&last.text, stored.columns.iter().map(|c| c.name.as_str()))
+                .map_or(String::new(), |n| format!(" (did you mean {n}?)"));
+            Failure::new(FailureKind::UnknownName, format!("there is no column {}{near}", last.text))
+                .coded(self.behaviour.name(), NO_COLUMN)
         })
     }
 
@@ -69,7 +74,11 @@ impl StandIn {
             return Err(Failure::unknown("this clause of INSERT"));
         }
         let names: Vec<ObjectName> = insert.columns.iter().cloned().map(ObjectName::single).collect();
-        let places: Vec<usize> = if names.is_empty() { (0..stored.columns.len()).collect() } else { names.iter().map(|n| self.column(&stored, n)).collect::<Outcome<_>>()? };
+        let places: Vec<usize> = if names.is_empty() {
+            (0..stored.columns.len()).collect()
+        } else {
+            names.iter().map(|n| self.column(&stored, n)).collect::<Outcome<_>>()?
+        };
         let Some(query) = &insert.source else {
             let row = self.full_row(&stored, &[], Vec::new(), &[])?;
             return self.apply(&insert.table, Change { inserted: vec![row], ..Change::default() });
@@ -78,14 +87,30 @@ impl StandIn {
         let mut inserted = Vec::with_capacity(rows.len());
         for (row, given) in rows.into_iter().zip(given) {
             if row.len() != places.len() {
-                let few = names.is_empty() && row.len() < places.len() && !matches!(self.behaviour.name(), DialectName::Oracle | DialectName::Tsql | DialectName::Mysql);
+                let few = names.is_empty()
+                    && row.len() < places.len()
+                    && !matches!(self.behaviour.name(), DialectName::Oracle | DialectName::Tsql | DialectName::Mysql);
                 if !few {
-                    let codes: Codes = &[(DialectName::Oracle, "ORA-00947"), (DialectName::Tsql, "Msg 213"), (DialectName::Mysql, "ER_WRONG_VALUE_COUNT_ON_ROW"), (DialectName::Postgres, "42601")];
-                    return Err(Failure::invalid(format!("INSERT gives {} values for {} columns", row.len(), places.len())).coded(self.behaviour.name(), codes));
+                    let codes: Codes = &[
+                        (DialectName::Oracle, "ORA-00947"),
+                        (DialectName::Tsql, "Msg 213"),
+                        (DialectName::Mysql, "ER_WRONG_VALUE_COUNT_ON_ROW"),
+                        (DialectName::Postgres, "42601"),
+                    ];
+                    return Err(Failure::invalid(format!("INSERT gives {} values for {} columns", row.len(), places.len()))
+                        .coded(self.behaviour.name(), codes));
                 }
             }
-            let used: Vec<usize> = places.iter().copied().zip(given.iter().copied().chain(std::iter::repeat(true))).filter(|(_, g)| *g).map(|(p, _)| p).take(row.len()).collect();
-            let values = row.into_iter().zip(given.into_iter().chain(std::iter::repeat(true))).filter(|(_, g)| *g).map(|(v, _)| v).collect();
+            let used: Vec<usize> = places
+                .iter()
+                .copied()
+                .zip(given.iter().copied().chain(std::iter::repeat(true)))
+                .filter(|(_, g)| *g)
+                .map(|(p, _)| p)
+                .take(row.len())
+                .collect();
+            let values =
+                row.into_iter().zip(given.into_iter().chain(std::iter::repeat(true))).filter(|(_, g)| *g).map(|(v, _)| v).collect();
             inserted.push(self.full_row(&stored, &used, values, &types)?);
         }
         self.number_identities(&insert.table, &mut inserted);
@@ -94,7 +119,13 @@ impl StandIn {
 
     /// The rows to insert, their types, and which values are more than DEFAULT.
     #[allow(clippy::type_complexity)] // Three lists that are made together.
-    fn inserted_rows(&self, insert: &Insert<Spelled>, query: &Query<Spelled>, source: &Rc<SourceText>, places: &[usize]) -> Outcome<(Vec<Row>, Vec<Type>, Vec<Vec<bool>>)> {
+    fn inserted_rows(
+        &self,
+        insert: &Insert<Spelled>,
+        query: &Query<Spelled>,
+        source: &Rc<SourceText>,
+        places: &[usize],
+    ) -> Outcome<(Vec<Row>, Vec<Type>, Vec<Vec<bool>>)> {
         // VALUES without ROW is right in INSERT, and DEFAULT may stand in it.
         if let (syntax::tree::QueryBody::Values(values), None) = (&query.body, &insert.with) {
             let (mut rows, mut given, mut types) = (Vec::new(), Vec::new(), vec![Type::Any; places.len()]);
@@ -214,10 +245,14 @@ impl StandIn {
                 (ExprKind::Subquery(query), targets) => {
                     // One column of the query each.
                     for (at, target) in targets.iter().enumerate() {
-                        let syntax::tree::QueryBody::Select(select) = &query.body else { return Err(Failure::unknown("this assignment of several columns")) };
+                        let syntax::tree::QueryBody::Select(select) = &query.body else {
+                            return Err(Failure::unknown("this assignment of several columns"));
+                        };
                         let mut one = (**query).clone();
                         let mut block = (**select).clone();
-                        let Some(item) = block.items.get(at).cloned() else { return Err(Failure::invalid("an assignment of too few values")) };
+                        let Some(item) = block.items.get(at).cloned() else {
+                            return Err(Failure::invalid("an assignment of too few values"));
+                        };
                         block.items = vec![item];
                         one.body = syntax::tree::QueryBody::Select(Box::new(block));
                         places.push(self.column(stored, target)?);
@@ -297,7 +332,13 @@ impl StandIn {
         // The target gets a hidden column that tells each row's place.
         let mut store = self.store.clone();
         if let Some(stored) = store.table_mut(&target.name.last().text) {
-            stored.columns.push(crate::store::StoredColumn { name: PLACE.to_string(), ty: Type::BIGINT, not_null: false, default: None, identity: None });
+            stored.columns.push(crate::store::StoredColumn {
+                name: PLACE.to_string(),
+                ty: Type::BIGINT,
+                not_null: false,
+                default: None,
+                identity: None,
+            });
             let numbered = stored.rows.iter().enumerate().map(|(i, row)| row.iter().cloned().chain([Value::Integer(i as i64)]).collect());
             stored.rows = Rc::new(numbered.collect());
         }
@@ -358,7 +399,8 @@ impl StandIn {
         for (at, values) in found {
             if touched.contains(&at) {
                 if change.updated.iter().any(|(a, _)| *a == at) || change.deleted.contains(&at) {
-                    let codes: Codes = &[(DialectName::Oracle, "ORA-30926"), (DialectName::Tsql, "Msg 8672"), (DialectName::Postgres, "21000")];
+                    let codes: Codes =
+                        &[(DialectName::Oracle, "ORA-30926"), (DialectName::Tsql, "Msg 8672"), (DialectName::Postgres, "21000")];
                     return Err(Failure::invalid("MERGE would change a row twice").coded(self.behaviour.name(), codes));
                 }
                 continue;
@@ -395,9 +437,16 @@ impl StandIn {
             _ => return Err(Failure::invalid("only INSERT can stand under WHEN NOT MATCHED")),
         };
         let names: Vec<ObjectName> = columns.iter().cloned().map(ObjectName::single).collect();
-        let places: Vec<usize> = if names.is_empty() { (0..stored.columns.len()).collect() } else { names.iter().map(|n| self.column(stored, n)).collect::<Outcome<_>>()? };
+        let places: Vec<usize> = if names.is_empty() {
+            (0..stored.columns.len()).collect()
+        } else {
+            names.iter().map(|n| self.column(stored, n)).collect::<Outcome<_>>()?
+        };
         let inner = {
-            let mut select = Select::of(vec![item(Expr::made(ExprKind::Literal(syntax::tree::Literal::Number("1".into()))))], vec![merge.target.clone()]);
+            let mut select = Select::of(
+                vec![item(Expr::made(ExprKind::Literal(syntax::tree::Literal::Number("1".into()))))],
+                vec![merge.target.clone()],
+            );
             select.condition = Some(merge.condition.clone());
             Query::of(syntax::tree::QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE)
         };
@@ -410,7 +459,6 @@ impl StandIn {
         for row in crate::execute::run(&plan, &self.store, &self.behaviour, &self.session)?.rows {
             change.inserted.push(self.full_row(stored, &places, row, &types)?);
         }
-        let _ = target;
         Ok(())
     }
 
@@ -432,7 +480,8 @@ impl StandIn {
             MergeAction::Insert(..) => return Err(Failure::invalid("INSERT under WHEN NOT MATCHED BY SOURCE")),
         };
         let (places, exprs) = self.assigned(stored, assignments)?;
-        let mut select = Select::of(vec![item(Expr::made(ExprKind::Literal(syntax::tree::Literal::Number("1".into()))))], vec![merge.source.clone()]);
+        let mut select =
+            Select::of(vec![item(Expr::made(ExprKind::Literal(syntax::tree::Literal::Number("1".into()))))], vec![merge.source.clone()]);
         select.condition = Some(merge.condition.clone());
         let inner = Query::of(syntax::tree::QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE);
         let missing = Expr::made(ExprKind::Not(Box::new(Expr::made(ExprKind::Exists(Box::new(inner))))));
@@ -479,7 +528,9 @@ impl Limited<'_> {
 
 fn target_of(table: &TableRef<Spelled>) -> Outcome<Target> {
     match &table.kind {
-        TableKind::Name(name) => Ok(Target { name: name.clone(), alias: table.alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.to_string()) }),
+        TableKind::Name(name) => {
+            Ok(Target { name: name.clone(), alias: table.alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.to_string()) })
+        }
         // MySQL: UPDATE t JOIN u ... changes the first table.
         TableKind::Join(join) => target_of(&join.left),
         TableKind::Nested(inner) => target_of(inner),
@@ -495,7 +546,9 @@ fn find_target(tables: &[TableRef<Spelled>], wanted: &ObjectName) -> Option<Targ
             let shown = alias.map_or(&name.last().text, |a| &a.text);
             shown.eq_ignore_ascii_case(&wanted.last().text).then(|| Target { name: name.clone(), alias: alias.map(|a| a.text.to_string()) })
         }
-        TableKind::Join(join) => find_target(std::slice::from_ref(&join.left), wanted).or_else(|| find_target(std::slice::from_ref(&join.right), wanted)),
+        TableKind::Join(join) => {
+            find_target(std::slice::from_ref(&join.left), wanted).or_else(|| find_target(std::slice::from_ref(&join.right), wanted))
+        }
         TableKind::Nested(inner) => find_target(std::slice::from_ref(inner), wanted),
         _ => None,
     })

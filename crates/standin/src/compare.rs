@@ -24,8 +24,20 @@ pub(crate) fn collated(text: &str, collation: Collation) -> CompactString {
 /// The letter under an accent, for the Latin letters in common use.
 fn without_accent(c: char) -> char {
     const LETTERS: [(&str, char); 14] = [
-        ("àáâãäå", 'a'), ("èéêë", 'e'), ("ìíîï", 'i'), ("òóôõö", 'o'), ("ùúûü", 'u'), ("ç", 'c'), ("ñ", 'n'),
-        ("ÀÁÂÃÄÅ", 'A'), ("ÈÉÊË", 'E'), ("ÌÍÎÏ", 'I'), ("ÒÓÔÕÖ", 'O'), ("ÙÚÛÜ", 'U'), ("Ç", 'C'), ("Ñ", 'N'),
+        ("àáâãäå", 'a'),
+        ("èéêë", 'e'),
+        ("ìíîï", 'i'),
+        ("òóôõö", 'o'),
+        ("ùúûü", 'u'),
+        ("ç", 'c'),
+        ("ñ", 'n'),
+        ("ÀÁÂÃÄÅ", 'A'),
+        ("ÈÉÊË", 'E'),
+        ("ÌÍÎÏ", 'I'),
+        ("ÒÓÔÕÖ", 'O'),
+        ("ÙÚÛÜ", 'U'),
+        ("Ç", 'C'),
+        ("Ñ", 'N'),
     ];
     if c.is_ascii() {
         return c;

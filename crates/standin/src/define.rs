@@ -35,7 +35,9 @@ impl StandIn {
         let mut keys = Vec::new();
         for (at, column) in create.columns.iter().enumerate() {
             let ty = match &column.type_name {
-                Some(written) => Type::named(written, &self.behaviour).or_else(|| self.created_type(&written.words)).ok_or_else(|| Failure::unknown(&format!("the type {}", written.words)))?,
+                Some(written) => Type::named(written, &self.behaviour)
+                    .or_else(|| self.created_type(&written.words))
+                    .ok_or_else(|| Failure::unknown(&format!("the type {}", written.words)))?,
                 None => Type::Any,
             };
             let collation = column.collation.as_ref().and_then(|c| Collation::named(c, self.behaviour.name()));
@@ -96,7 +98,9 @@ impl StandIn {
     pub(crate) fn create_type(&mut self, created: &CreateType<Spelled>) -> Outcome<()> {
         let name = created.name.last().text.to_lowercase().to_string();
         let element = |written: &syntax::tree::TypeName| {
-            Type::named(written, &self.behaviour).or_else(|| self.created_type(&written.words)).ok_or_else(|| Failure::unknown(&format!("the type {}", written.words)))
+            Type::named(written, &self.behaviour)
+                .or_else(|| self.created_type(&written.words))
+                .ok_or_else(|| Failure::unknown(&format!("the type {}", written.words)))
         };
         let stored = match &created.kind {
             CreatedType::TableOf(ty) | CreatedType::Varray(_, ty) => StoredType::List(element(ty)?),

@@ -1,8 +1,6 @@
 //! Walking over the codes of a plan, with how many blocks lie between.
 
-use crate::plan::{
-    AggregatePlan, Body, Bound, Code, Distinct, From, HierarchyPlan, Key, Limit, QueryPlan, SelectPlan, WindowPlan,
-};
+use crate::plan::{AggregatePlan, Body, Bound, Code, Distinct, From, HierarchyPlan, Key, Limit, QueryPlan, SelectPlan, WindowPlan};
 
 /// What is done with a code; the number tells how many blocks lie around it that the walk has
 /// entered. It returns whether the walk goes into the code's parts.
@@ -20,7 +18,12 @@ impl Code {
         match self {
             Code::Constant(_) | Code::Slot(..) | Code::RowNumber | Code::Aggregate(_) | Code::Window(_) => {}
             Code::Not(c) | Code::Negate(c, _) | Code::IsNull(c, _) | Code::IsTruth(c, ..) | Code::Field(c, _) => c.walk(depth, visit),
-            Code::And(parts) | Code::Or(parts) | Code::Row(parts) | Code::Array(parts) | Code::FirstPresent(parts) | Code::Grouping(parts) => {
+            Code::And(parts)
+            | Code::Or(parts)
+            | Code::Row(parts)
+            | Code::Array(parts)
+            | Code::FirstPresent(parts)
+            | Code::Grouping(parts) => {
                 parts.iter_mut().for_each(|c| c.walk(depth, visit));
             }
             Code::Compare(_, sides, _) | Code::Concat(sides, _) | Code::Xor(sides) | Code::QuantifiedArray(_, sides, ..) => {
@@ -96,7 +99,12 @@ fn keys(keys: &mut [Key], depth: usize, visit: Visit<'_>) {
 
 impl AggregatePlan {
     pub(crate) fn walk(&mut self, depth: usize, visit: Visit<'_>) {
-        self.arguments.iter_mut().chain(&mut self.filter).chain(&mut self.parameters).chain(&mut self.limit).for_each(|c| c.walk(depth, visit));
+        self.arguments
+            .iter_mut()
+            .chain(&mut self.filter)
+            .chain(&mut self.parameters)
+            .chain(&mut self.limit)
+            .for_each(|c| c.walk(depth, visit));
         keys(&mut self.order, depth, visit);
         if let Some((_, order)) = &mut self.keep {
             keys(order, depth, visit);

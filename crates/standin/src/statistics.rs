@@ -18,7 +18,9 @@ pub(crate) enum Pairs {
     RankCorrelation,
     /// Kendall's tau-b.
     PairCorrelation,
-    Covariance { sample: bool },
+    Covariance {
+        sample: bool,
+    },
     Slope,
     Intercept,
     Count,
@@ -30,8 +32,24 @@ pub(crate) enum Pairs {
     SpreadBoth,
 }
 
+/// The kinds of variance.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) struct Spread {
+    /// Of a sample of the population, not of the whole.
+    pub(crate) sample: bool,
+    /// One row has a spread of 0, not NULL.
+    pub(crate) one_row_is_zero: bool,
+    /// The standard deviation.
+    pub(crate) root: bool,
+}
+
 /// The variance of values or its root; exact where all values are.
-pub(crate) fn variance(values: &[Value], sample: bool, one_row_is_zero: bool, root: bool, exact: bool, behaviour: &Behaviour) -> Outcome<Value> {
+pub(crate) fn variance(
+    values: &[Value],
+    Spread { sample, one_row_is_zero, root }: Spread,
+    exact: bool,
+    behaviour: &Behaviour,
+) -> Outcome<Value> {
     let count = values.len() as i64;
     if count == 0 || (count == 1 && sample && !one_row_is_zero) {
         return Ok(Value::Null);
@@ -61,7 +79,12 @@ pub(crate) fn variance(values: &[Value], sample: bool, one_row_is_zero: bool, ro
         DialectName::Oracle => simplest(oracle_digits(value.normalized())),
         _ if value.is_zero() => Value::Integer(0),
         // PostgreSQL: sixteen significant digits and more.
-        _ if root => Value::decimal(crate::function::number::postgres_root(&quotient(&above, &below, postgres_scale(&above, &below), RoundingMode::HalfUp))),
+        _ if root => Value::decimal(crate::function::number::postgres_root(&quotient(
+            &above,
+            &below,
+            postgres_scale(&above, &below),
+            RoundingMode::HalfUp,
+        ))),
         _ => Value::decimal(quotient(&above, &below, postgres_scale(&above, &below), RoundingMode::HalfUp)),
     })
 }
@@ -96,7 +119,11 @@ pub(crate) fn pairs(kind: Pairs, pairs: &[(f64, f64)], parameters: &[Value], beh
     let spread = |v: &[f64], m: f64| v.iter().map(|x| (x - m).powi(2)).sum::<f64>();
     let (aa, bb) = (spread(&a, mean_a), spread(&b, mean_b));
     let ab: f64 = a.iter().zip(&b).map(|(x, y)| (x - mean_a) * (y - mean_b)).sum();
-    let no_spread = if behaviour.name() == DialectName::Duckdb || behaviour.name() == DialectName::Bigquery { Value::Float(f64::NAN) } else { Value::Null };
+    let no_spread = if behaviour.name() == DialectName::Duckdb || behaviour.name() == DialectName::Bigquery {
+        Value::Float(f64::NAN)
+    } else {
+        Value::Null
+    };
     match kind {
         Pairs::Correlation | Pairs::RankCorrelation if aa == 0.0 || bb == 0.0 => Ok(no_spread),
         Pairs::Correlation | Pairs::RankCorrelation => float((ab / (aa.sqrt() * bb.sqrt())).clamp(-1.0, 1.0)),
@@ -138,7 +165,8 @@ fn kendall(a: &[f64], b: &[f64]) -> Option<f64> {
     let (mut same, mut opposite, mut ties_a, mut ties_b) = (0.0, 0.0, 0.0, 0.0);
     for i in 0..a.len() {
         for j in i + 1..a.len() {
-            let (x, y) = ((a[i] - a[j]).signum() * f64::from(u8::from(a[i] != a[j])), (b[i] - b[j]).signum() * f64::from(u8::from(b[i] != b[j])));
+            let (x, y) =
+                ((a[i] - a[j]).signum() * f64::from(u8::from(a[i] != a[j])), (b[i] - b[j]).signum() * f64::from(u8::from(b[i] != b[j])));
             if x == 0.0 && y == 0.0 {
                 continue;
             }

@@ -188,7 +188,9 @@ pub(crate) fn check(table: &str, stored: &Stored, row: &Row, others: &[Row], beh
                 (syntax::DialectName::Mysql, "ER_BAD_NULL_ERROR"),
                 (syntax::DialectName::Postgres, "23502"),
             ];
-            return Err(Failure::new(FailureKind::Invalid, format!("{} of {table} must not be NULL", column.name)).coded(behaviour.name(), codes));
+            return Err(
+                Failure::new(FailureKind::Invalid, format!("{} of {table} must not be NULL", column.name)).coded(behaviour.name(), codes)
+            );
         }
     }
     for key in &stored.keys {
@@ -204,7 +206,9 @@ pub(crate) fn check(table: &str, stored: &Stored, row: &Row, others: &[Row], beh
                 (syntax::DialectName::Mysql, "ER_DUP_ENTRY"),
                 (syntax::DialectName::Postgres, "23505"),
             ];
-            return Err(Failure::new(FailureKind::Invalid, format!("{table} has a row with this key already")).coded(behaviour.name(), codes));
+            return Err(
+                Failure::new(FailureKind::Invalid, format!("{table} has a row with this key already")).coded(behaviour.name(), codes)
+            );
         }
     }
     Ok(())

@@ -19,9 +19,13 @@ use crate::types::Type;
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) enum TableFunction {
     /// From, to, step: both ends inclusive, or without the end.
-    Series { inclusive: bool },
+    Series {
+        inclusive: bool,
+    },
     /// STRING_SPLIT: with the ordinal or not.
-    Split { ordinal: bool },
+    Split {
+        ordinal: bool,
+    },
     /// A row for each element; several arrays stand side by side.
     Unnest,
     /// posexplode: a place from 0 and the element.
@@ -31,11 +35,17 @@ pub(crate) enum TableFunction {
     Documents(Rc<Documents>),
     JsonEach,
     /// json_array_elements (and as text).
-    Elements { as_text: bool },
+    Elements {
+        as_text: bool,
+    },
     /// json_each of PostgreSQL.
-    Pairs { as_text: bool },
+    Pairs {
+        as_text: bool,
+    },
     /// string_to_table, regexp_split_to_table.
-    SplitText { pattern: bool },
+    SplitText {
+        pattern: bool,
+    },
 }
 
 /// What is read out of each document.
@@ -152,8 +162,12 @@ impl TableFunction {
                 column("path", Type::Any),
             ],
             TableFunction::Elements { as_text } => vec![column("value", if *as_text { Type::TEXT } else { Type::Json })],
-            TableFunction::Pairs { as_text } => vec![column("key", Type::TEXT), column("value", if *as_text { Type::TEXT } else { Type::Json })],
-            TableFunction::SplitText { pattern } => vec![column(if *pattern { "regexp_split_to_table" } else { "string_to_table" }, Type::TEXT)],
+            TableFunction::Pairs { as_text } => {
+                vec![column("key", Type::TEXT), column("value", if *as_text { Type::TEXT } else { Type::Json })]
+            }
+            TableFunction::SplitText { pattern } => {
+                vec![column(if *pattern { "regexp_split_to_table" } else { "string_to_table" }, Type::TEXT)]
+            }
         })
     }
 
@@ -180,7 +194,9 @@ impl TableFunction {
                 Some(_) => return Err(Failure::invalid("this JSON is no array").with_code("22023")),
             }),
             TableFunction::Pairs { as_text } => Ok(match parsed_or_none(first, behaviour)? {
-                Some(Json::Object(fields)) => fields.iter().map(|(k, v)| vec![Value::text(k.as_str()), shown(v, *as_text, behaviour)]).collect(),
+                Some(Json::Object(fields)) => {
+                    fields.iter().map(|(k, v)| vec![Value::text(k.as_str()), shown(v, *as_text, behaviour)]).collect()
+                }
                 _ => Vec::new(),
             }),
             TableFunction::SplitText { pattern } => {
@@ -206,7 +222,8 @@ fn shown(document: &Json, as_text: bool, behaviour: &Behaviour) -> Value {
 fn parsed(value: &Value, behaviour: &Behaviour) -> Outcome<Json> {
     let text = as_text(value, &of_value(value), behaviour);
     serde_json::from_str(&text).map_err(|_| {
-        let codes: Codes = &[(Tsql, "Msg 13609"), (Mysql, "ER_INVALID_JSON_TEXT_IN_PARAM"), (Mariadb, "ER_JSON_SYNTAX"), (Postgres, "22P02")];
+        let codes: Codes =
+            &[(Tsql, "Msg 13609"), (Mysql, "ER_INVALID_JSON_TEXT_IN_PARAM"), (Mariadb, "ER_JSON_SYNTAX"), (Postgres, "22P02")];
         Failure::new(FailureKind::BadCast, format!("'{text}' is no JSON")).coded(behaviour.name(), codes)
     })
 }
@@ -260,10 +277,12 @@ fn dated_series(from: &Value, to: &Value, step: Option<&Value>, inclusive: bool,
     let (Some(mut at), Some(end)) = (as_moment(from), as_moment(to)) else { return Err(Failure::unknown("a series of these values")) };
     let step = match step {
         Some(Value::Interval(interval)) => **interval,
-        Some(Value::Text(_)) => match convert(step.cloned().unwrap_or(Value::Null), &Type::TEXT, &Type::Interval(None), How::EXPLICIT, behaviour)? {
-            Value::Interval(interval) => *interval,
-            _ => return Err(Failure::unknown("this step")),
-        },
+        Some(Value::Text(_)) => {
+            match convert(step.cloned().unwrap_or(Value::Null), &Type::TEXT, &Type::Interval(None), How::EXPLICIT, behaviour)? {
+                Value::Interval(interval) => *interval,
+                _ => return Err(Failure::unknown("this step")),
+            }
+        }
         _ => Interval { days: 1, ..Interval::default() },
     };
     let back = step.months < 0 || step.days < 0 || step.nanoseconds < 0;
@@ -272,7 +291,11 @@ fn dated_series(from: &Value, to: &Value, step: Option<&Value>, inclusive: bool,
     }
     let mut out = Vec::new();
     while if back { at > end || (inclusive && at == end) } else { at < end || (inclusive && at == end) } {
-        out.push(vec![if behaviour.name() == Postgres && matches!(from, Value::Date(_)) { Value::Instant(at, 0) } else { Value::Timestamp(at) }]);
+        out.push(vec![if behaviour.name() == Postgres && matches!(from, Value::Date(_)) {
+            Value::Instant(at, 0)
+        } else {
+            Value::Timestamp(at)
+        }]);
         if out.len() > 1_000_000 {
             return Err(crate::execute::too_many("this series"));
         }
@@ -308,7 +331,13 @@ fn unnested(arguments: &[Value], types: &[Type]) -> Vec<Row> {
         for (argument, ty) in arguments.iter().zip(types) {
             let item = if let Value::Array(items) = argument { items.get(at).cloned() } else { None };
             let fields = match ty {
-                Type::Array(element) => if let Type::Struct(fields) = &**element { Some(fields.len()) } else { None },
+                Type::Array(element) => {
+                    if let Type::Struct(fields) = &**element {
+                        Some(fields.len())
+                    } else {
+                        None
+                    }
+                }
                 _ => None,
             };
             match (item, fields) {
@@ -365,11 +394,24 @@ fn json_each(arguments: &[Value], behaviour: &Behaviour) -> Outcome<Vec<Row>> {
             Json::Object(_) => "object",
         };
         let atom = if value.is_array() || value.is_object() { Value::Null } else { sql_value(value, behaviour) };
-        vec![key, sql_value(value, behaviour), Value::text(kind), atom, Value::Integer(id as i64), Value::Null, Value::text(full), Value::text(root.as_str())]
+        vec![
+            key,
+            sql_value(value, behaviour),
+            Value::text(kind),
+            atom,
+            Value::Integer(id as i64),
+            Value::Null,
+            Value::text(full),
+            Value::text(root.as_str()),
+        ]
     };
     Ok(match &found {
-        Json::Array(items) => items.iter().enumerate().map(|(i, v)| row(Value::Integer(i as i64), format!("{root}[{i}]"), v, i + 1)).collect(),
-        Json::Object(fields) => fields.iter().enumerate().map(|(i, (k, v))| row(Value::text(k.as_str()), format!("{root}.{k}"), v, i + 1)).collect(),
+        Json::Array(items) => {
+            items.iter().enumerate().map(|(i, v)| row(Value::Integer(i as i64), format!("{root}[{i}]"), v, i + 1)).collect()
+        }
+        Json::Object(fields) => {
+            fields.iter().enumerate().map(|(i, (k, v))| row(Value::text(k.as_str()), format!("{root}.{k}"), v, i + 1)).collect()
+        }
         scalar => vec![row(Value::Null, root.clone(), scalar, 0)],
     })
 }
@@ -425,7 +467,9 @@ impl DocumentColumn {
             DocumentPart::Exists(steps) => return Ok(Value::Integer(i64::from(at_path(document, steps).is_some()))),
             DocumentPart::Document(steps) => {
                 let text = |j: Json| Value::text(written(&j, behaviour));
-                return Ok(at_path(document, steps).filter(|j| j.is_array() || j.is_object() || behaviour.name() != Tsql).map_or(Value::Null, text));
+                return Ok(at_path(document, steps)
+                    .filter(|j| j.is_array() || j.is_object() || behaviour.name() != Tsql)
+                    .map_or(Value::Null, text));
             }
             DocumentPart::Scalar(steps) => at_path(document, steps),
         };
@@ -434,7 +478,13 @@ impl DocumentColumn {
             return Ok(if self.ty == Type::Json { Value::text(written(&found, behaviour)) } else { Value::Null });
         }
         let value = shown(&found, true, behaviour);
-        let value = if let Value::Text(t) = &value && self.ty.is_numeric() { crate::convert::parse_number(t).unwrap_or(value) } else { value };
+        let value = if let Value::Text(t) = &value
+            && self.ty.is_numeric()
+        {
+            crate::convert::parse_number(t).unwrap_or(value)
+        } else {
+            value
+        };
         let from = of_value(&value);
         convert(value, &from, &self.ty, How::EXPLICIT, behaviour)
     }

@@ -109,8 +109,7 @@ pub(crate) enum Family {
 impl Type {
     pub(crate) const INT: Type = Type::Integer(Whole { bits: 32, unsigned: false });
     pub(crate) const BIGINT: Type = Type::Integer(Whole { bits: 64, unsigned: false });
-    pub(crate) const TEXT: Type =
-        Type::Text(TextType { length: None, fixed: false, literal: false, national: false, collation: None });
+    pub(crate) const TEXT: Type = Type::Text(TextType { length: None, fixed: false, literal: false, national: false, collation: None });
 
     /// Text of at most so many characters.
     pub(crate) const fn varying(length: u32) -> Type {
@@ -243,7 +242,10 @@ impl Type {
         let whole = |bits| Type::Integer(Whole { bits, unsigned });
         let zoned = name.suffix.to_ascii_uppercase().contains("WITH TIME ZONE") || word.contains("WITH TIME ZONE");
         let text = |fixed: bool, default: Option<u32>, national: bool| {
-            let length = argument(0).and_then(|n| u32::try_from(n).ok()).or(default).filter(|_| name.arguments.first().is_none_or(|a| !a.eq_ignore_ascii_case("MAX")));
+            let length = argument(0)
+                .and_then(|n| u32::try_from(n).ok())
+                .or(default)
+                .filter(|_| name.arguments.first().is_none_or(|a| !a.eq_ignore_ascii_case("MAX")));
             Type::Text(TextType { length, fixed, national, ..TextType::default() })
         };
         let mysql = matches!(dialect, Mysql | Mariadb);
@@ -283,21 +285,48 @@ impl Type {
             "TIMESTAMPTZ" => Type::Zoned,
             "TIMESTAMP" if zoned || dialect == Bigquery => Type::Zoned,
             "DATETIME" | "DATETIME2" | "TIMESTAMP" | "TIMESTAMP_NTZ" | "TIMESTAMP WITHOUT TIME ZONE" => {
-                let default = if mysql { 0 } else if dialect == Tsql { 7 } else { 6 };
+                let default = if mysql {
+                    0
+                } else if dialect == Tsql {
+                    7
+                } else {
+                    6
+                };
                 Type::DateTime(Moment::Digits(argument(0).map_or(default, |n| n as u8)))
             }
             "TIMESTAMP WITH TIME ZONE" => Type::Zoned,
-            "TIME" => Type::Time(argument(0).map_or(if mysql { 0 } else if dialect == Tsql { 7 } else { 6 }, |n| n as u8)),
+            "TIME" => Type::Time(argument(0).map_or(
+                if mysql {
+                    0
+                } else if dialect == Tsql {
+                    7
+                } else {
+                    6
+                },
+                |n| n as u8,
+            )),
             "TIME WITHOUT TIME ZONE" => Type::Time(6),
-            "CHAR" | "NCHAR" | "CHARACTER" | "BPCHAR" | "NATIONAL CHARACTER" | "NATIONAL CHAR" if dialect == Duckdb => text(false, None, false),
+            "CHAR" | "NCHAR" | "CHARACTER" | "BPCHAR" | "NATIONAL CHARACTER" | "NATIONAL CHAR" if dialect == Duckdb => {
+                text(false, None, false)
+            }
             "CHAR" | "NCHAR" | "CHARACTER" | "BPCHAR" | "NATIONAL CHARACTER" | "NATIONAL CHAR" => {
                 // CAST(x AS CHAR) of MySQL is a text of any length; SQL Server's CAST gives 30.
-                let default = if mysql { None } else if dialect == Tsql { Some(30) } else { Some(1) };
+                let default = if mysql {
+                    None
+                } else if dialect == Tsql {
+                    Some(30)
+                } else {
+                    Some(1)
+                };
                 text(!mysql || behaviour.char_columns_pad, default, word.starts_with('N'))
             }
             "VARCHAR" | "NVARCHAR" if dialect == Tsql => text(false, Some(30), word.starts_with('N')),
-            "VARCHAR" | "VARCHAR2" | "NVARCHAR" | "NVARCHAR2" | "CHARACTER VARYING" | "CHAR VARYING" | "VARYING" if dialect == Duckdb => text(false, None, false),
-            "VARCHAR" | "VARCHAR2" | "NVARCHAR" | "NVARCHAR2" | "CHARACTER VARYING" | "CHAR VARYING" => text(false, None, word.starts_with('N')),
+            "VARCHAR" | "VARCHAR2" | "NVARCHAR" | "NVARCHAR2" | "CHARACTER VARYING" | "CHAR VARYING" | "VARYING" if dialect == Duckdb => {
+                text(false, None, false)
+            }
+            "VARCHAR" | "VARCHAR2" | "NVARCHAR" | "NVARCHAR2" | "CHARACTER VARYING" | "CHAR VARYING" => {
+                text(false, None, word.starts_with('N'))
+            }
             "STRING" | "TEXT" | "CLOB" | "NCLOB" | "NTEXT" | "TINYTEXT" | "MEDIUMTEXT" | "LONGTEXT" | "NAME" | "CITEXT" | "LONG" => {
                 Type::Text(TextType { national: word.starts_with('N') && word != "NAME", ..TextType::default() })
             }
@@ -316,9 +345,10 @@ impl Type {
             }
             "ARRAY" => Type::Array(Box::new(name.elements.first().map_or(Some(Type::Any), |(_, t)| Type::named(t, behaviour))?)),
             "STRUCT" | "ROW" => {
-                let fields = name.elements.iter().map(|(field, t)| {
-                    Some((field.as_ref().map_or(String::new(), |f| f.text.to_string()), Type::named(t, behaviour)?))
-                });
+                let fields = name
+                    .elements
+                    .iter()
+                    .map(|(field, t)| Some((field.as_ref().map_or(String::new(), |f| f.text.to_string()), Type::named(t, behaviour)?)));
                 Type::Struct(fields.collect::<Option<_>>()?)
             }
             _ => return None,

@@ -34,8 +34,16 @@ pub(crate) enum WindowKind {
 
 use DialectName::{Duckdb, Oracle, Spark, Sqlite, Tsql};
 const ALL: DialectSet = DialectSet::ALL;
-const BUT_TSQL: DialectSet =
-    DialectSet::of(&[Oracle, DialectName::Mysql, DialectName::Mariadb, DialectName::Postgres, Duckdb, DialectName::Bigquery, Spark, Sqlite]);
+const BUT_TSQL: DialectSet = DialectSet::of(&[
+    Oracle,
+    DialectName::Mysql,
+    DialectName::Mariadb,
+    DialectName::Postgres,
+    Duckdb,
+    DialectName::Bigquery,
+    Spark,
+    Sqlite,
+]);
 
 /// Names, the dialects that have them, and what they are; arguments at most.
 const NAMES: &[(&str, DialectSet, WindowKind, usize)] = &[
@@ -138,7 +146,14 @@ struct Partition<'p, 'a> {
 }
 
 impl<'p, 'a> Partition<'p, 'a> {
-    fn new(plan: &'p WindowPlan, members: Vec<usize>, rows: &'p [Row], keys: &'p [Vec<Value>], outer: Outer<'p>, runner: &'p Runner<'a>) -> Self {
+    fn new(
+        plan: &'p WindowPlan,
+        members: Vec<usize>,
+        rows: &'p [Row],
+        keys: &'p [Vec<Value>],
+        outer: Outer<'p>,
+        runner: &'p Runner<'a>,
+    ) -> Self {
         let mut peers = vec![0];
         let mut group_of = Vec::with_capacity(members.len());
         for place in 0..members.len() {
@@ -202,7 +217,10 @@ impl<'p, 'a> Partition<'p, 'a> {
                 let total: Option<bigdecimal::BigDecimal> = column.iter().filter_map(to_decimal).reduce(|a, b| a + b);
                 let total = total.map_or(Value::Null, Value::decimal);
                 for (place, value) in column.iter().enumerate() {
-                    set(place, compute(Arithmetic::Divide, (value, &Type::Number), (&total, &Type::Number), &Type::Number, self.runner.behaviour)?);
+                    set(
+                        place,
+                        compute(Arithmetic::Divide, (value, &Type::Number), (&total, &Type::Number), &Type::Number, self.runner.behaviour)?,
+                    );
                 }
             }
             WindowKind::First | WindowKind::Last | WindowKind::Nth => self.at_frame_place(&mut set)?,
@@ -224,7 +242,11 @@ impl<'p, 'a> Partition<'p, 'a> {
                 },
             };
             let by = if self.plan.kind == WindowKind::Lag { -by } else { by };
-            let found = if self.plan.ignore_nulls { step_over_nulls(&column, place, by) } else { usize::try_from(place as i64 + by).ok().filter(|p| *p < column.len()) };
+            let found = if self.plan.ignore_nulls {
+                step_over_nulls(&column, place, by)
+            } else {
+                usize::try_from(place as i64 + by).ok().filter(|p| *p < column.len())
+            };
             let value = match found {
                 Some(at) => column[at].clone(),
                 None => self.argument(2, place)?.unwrap_or(Value::Null),
@@ -267,7 +289,8 @@ impl<'p, 'a> Partition<'p, 'a> {
         let Some(aggregate) = &self.plan.aggregate else { return Ok(()) };
         let behaviour = self.runner.behaviour;
         let parameters = self.runner.eval_all(&aggregate.parameters, self.members.first().map_or(NOTHING, |_| self.env(0)).by_ref())?;
-        let inputs: Vec<_> = (0..self.members.len()).map(|place| window_input(aggregate, &self.env(place), self.runner)).collect::<Outcome<_>>()?;
+        let inputs: Vec<_> =
+            (0..self.members.len()).map(|place| window_input(aggregate, &self.env(place), self.runner)).collect::<Outcome<_>>()?;
         // A frame that only grows is gathered as it grows.
         let mut grown = (Accumulator::default(), 0, None);
         for place in 0..self.members.len() {

@@ -70,8 +70,22 @@ fn same(wanted: &str, got: &str) -> bool {
 /// A failure is the one wanted if its code is, or if the text can't even be read and that is wanted.
 fn is_wanted_failure(failure: &Failure, code: &str) -> bool {
     const UNREADABLE: [&str; 16] = [
-        "ORA-00900", "ORA-00905", "ORA-00907", "ORA-00911", "ORA-00923", "ORA-00933", "ORA-00936", "ORA-01740", "ORA-01741", "ORA-01756",
-        "ORA-00972", "Msg 102", "Msg 105", "Msg 156", "Msg 207", "ER_PARSE_ERROR",
+        "ORA-00900",
+        "ORA-00905",
+        "ORA-00907",
+        "ORA-00911",
+        "ORA-00923",
+        "ORA-00933",
+        "ORA-00936",
+        "ORA-01740",
+        "ORA-01741",
+        "ORA-01756",
+        "ORA-00972",
+        "Msg 102",
+        "Msg 105",
+        "Msg 156",
+        "Msg 207",
+        "ER_PARSE_ERROR",
     ];
     match &failure.code {
         Some(own) => own == code,

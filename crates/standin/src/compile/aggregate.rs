@@ -52,7 +52,8 @@ impl Compiler<'_> {
     fn check_place(&self, call: &Call<Spelled>) -> Outcome<()> {
         let name = call.function.dotted().to_uppercase();
         if self.block.in_aggregate && self.dialect() != DialectName::Oracle {
-            let codes: Codes = &[(DialectName::Tsql, "Msg 130"), (DialectName::Mysql, "ER_INVALID_GROUP_FUNC_USE"), (DialectName::Postgres, "42803")];
+            let codes: Codes =
+                &[(DialectName::Tsql, "Msg 130"), (DialectName::Mysql, "ER_INVALID_GROUP_FUNC_USE"), (DialectName::Postgres, "42803")];
             return Err(Failure::invalid(format!("{name} can't stand in another aggregate")).coded(self.dialect(), codes));
         }
         let allowed = matches!(self.block.clause, Clause::Having | Clause::List | Clause::OrderBy);
@@ -94,16 +95,24 @@ impl Compiler<'_> {
         let mut order = if tail.within_group.is_empty() { self.sort_keys(&tail.order_by)? } else { self.sort_keys(&tail.within_group)? };
         let mut parameters: Vec<Typed> = Vec::new();
         match kind {
-            AggregateKind::List if self.dialect() != DialectName::Mysql && self.dialect() != DialectName::Mariadb && arguments.len() > 1 => {
+            AggregateKind::List
+                if self.dialect() != DialectName::Mysql && self.dialect() != DialectName::Mariadb && arguments.len() > 1 =>
+            {
                 parameters.push(arguments.remove(1));
             }
             AggregateKind::List if tail.separator.is_some() => {
                 parameters.extend(tail.separator.as_ref().map(|e| self.expr(e)).transpose()?);
             }
             // What is asked for stands as an argument; the values are those sorted by.
-            AggregateKind::PercentileContinuous | AggregateKind::PercentileDiscrete if !tail.within_group.is_empty() => parameters.append(&mut arguments),
-            AggregateKind::PercentileContinuous | AggregateKind::PercentileDiscrete if arguments.len() > 1 => parameters.push(arguments.remove(1)),
-            AggregateKind::Rank | AggregateKind::DenseRank | AggregateKind::PercentRank | AggregateKind::CumulativeShare => parameters.append(&mut arguments),
+            AggregateKind::PercentileContinuous | AggregateKind::PercentileDiscrete if !tail.within_group.is_empty() => {
+                parameters.append(&mut arguments);
+            }
+            AggregateKind::PercentileContinuous | AggregateKind::PercentileDiscrete if arguments.len() > 1 => {
+                parameters.push(arguments.remove(1));
+            }
+            AggregateKind::Rank | AggregateKind::DenseRank | AggregateKind::PercentRank | AggregateKind::CumulativeShare => {
+                parameters.append(&mut arguments);
+            }
             AggregateKind::Mode if !tail.within_group.is_empty() => {
                 let keys: Outcome<Vec<Typed>> = tail.within_group.iter().map(|k| self.expr(&k.expr)).collect();
                 arguments = keys?;
@@ -169,7 +178,12 @@ impl Compiler<'_> {
             _ => 1,
         };
         if arguments.len() < wanted {
-            let codes: Codes = &[(DialectName::Oracle, "ORA-00909"), (DialectName::Tsql, "Msg 174"), (DialectName::Mysql, "ER_PARSE_ERROR"), (DialectName::Postgres, "42883")];
+            let codes: Codes = &[
+                (DialectName::Oracle, "ORA-00909"),
+                (DialectName::Tsql, "Msg 174"),
+                (DialectName::Mysql, "ER_PARSE_ERROR"),
+                (DialectName::Postgres, "42883"),
+            ];
             return Err(Failure::invalid(format!("{name} wants {wanted} arguments")).coded(self.dialect(), codes));
         }
         Ok(())

@@ -53,7 +53,12 @@ impl Compiler<'_> {
         }
         let Some(function) = Function::named(&upper, self.dialect()) else {
             if WindowKind::named(&upper, self.dialect()).is_some() {
-                let codes: Codes = &[(DialectName::Oracle, "ORA-30484"), (DialectName::Tsql, "Msg 10753"), (DialectName::Mysql, "ER_PARSE_ERROR"), (DialectName::Postgres, "42809")];
+                let codes: Codes = &[
+                    (DialectName::Oracle, "ORA-30484"),
+                    (DialectName::Tsql, "Msg 10753"),
+                    (DialectName::Mysql, "ER_PARSE_ERROR"),
+                    (DialectName::Postgres, "42809"),
+                ];
                 return Err(Failure::invalid(format!("{upper} needs OVER")).coded(self.dialect(), codes));
             }
             return Err(self.no_function(name, std::iter::empty()));
@@ -132,7 +137,8 @@ impl Compiler<'_> {
         let known = Function::names(self.dialect()).chain(AggregateKind::names(self.dialect())).chain(more);
         let near = syntax::nearest(&upper, known).map_or(String::new(), |n| format!(" (did you mean {n}?)"));
         if function::is_missing(&upper, self.dialect()) {
-            return Failure::new(FailureKind::UnknownName, format!("{} has no function {}{near}", self.dialect().title(), name.text)).coded(self.dialect(), NO_FUNCTION);
+            return Failure::new(FailureKind::UnknownName, format!("{} has no function {}{near}", self.dialect().title(), name.text))
+                .coded(self.dialect(), NO_FUNCTION);
         }
         Failure { message: format!("the stand-in does not know the function {}{near}", name.text), ..Failure::unknown("") }
     }
@@ -324,7 +330,14 @@ impl Compiler<'_> {
             (Type::Text(_), _) => self.converted(b, &Type::TEXT).code,
             _ => match b.code {
                 Code::Constant(Value::Null) => Code::Constant(Value::Null),
-                code => Code::Convert(Box::new(Conversion { code, from: b.ty, to: to.clone(), how: crate::convert::How::IMPLICIT, safe: false, otherwise: None })),
+                code => Code::Convert(Box::new(Conversion {
+                    code,
+                    from: b.ty,
+                    to: to.clone(),
+                    how: crate::convert::How::IMPLICIT,
+                    safe: false,
+                    otherwise: None,
+                })),
             },
         };
         let to = match to {

@@ -43,7 +43,9 @@ impl Compiler<'_> {
         }
         // A literal cast to a text of the same length keeps being one value, not a literal.
         let ty = match &to {
-            Type::Text(text) => Type::Text(TextType { collation: text.collation.or(operand.ty.as_text().and_then(|t| t.collation)), ..*text }),
+            Type::Text(text) => {
+                Type::Text(TextType { collation: text.collation.or(operand.ty.as_text().and_then(|t| t.collation)), ..*text })
+            }
             other => other.clone(),
         };
         let code = Code::Convert(Box::new(Conversion { code: operand.code, from: operand.ty, to, how, safe, otherwise }));
@@ -55,7 +57,10 @@ impl Compiler<'_> {
         let upper = words.to_ascii_uppercase();
         match self.dialect() {
             DialectName::Mysql | DialectName::Mariadb => {
-                let allowed = ["SIGNED", "UNSIGNED", "CHAR", "NCHAR", "BINARY", "DATE", "DATETIME", "TIME", "DECIMAL", "DEC", "JSON", "DOUBLE", "FLOAT", "REAL", "YEAR"];
+                let allowed = [
+                    "SIGNED", "UNSIGNED", "CHAR", "NCHAR", "BINARY", "DATE", "DATETIME", "TIME", "DECIMAL", "DEC", "JSON", "DOUBLE",
+                    "FLOAT", "REAL", "YEAR",
+                ];
                 let mariadb = self.dialect() == DialectName::Mariadb && matches!(upper.as_str(), "INT" | "INTEGER" | "VARCHAR");
                 if !mariadb && !allowed.iter().any(|a| upper.starts_with(a)) {
                     return Err(Failure::new(FailureKind::Syntax, format!("CAST knows no type {words}")).with_code("ER_PARSE_ERROR"));
@@ -75,7 +80,8 @@ impl Compiler<'_> {
                 _ => {}
             },
             DialectName::Tsql => {
-                let dated = |t: &Type| t.is_dated() && !matches!(t, Type::DateTime(crate::types::Moment::Ticks | crate::types::Moment::Minutes));
+                let dated =
+                    |t: &Type| t.is_dated() && !matches!(t, Type::DateTime(crate::types::Moment::Ticks | crate::types::Moment::Minutes));
                 if (dated(from) && to.is_numeric()) || (dated(to) && from.is_numeric()) {
                     return Err(Failure::invalid("dates and numbers are never converted into each other").with_code("Msg 529"));
                 }

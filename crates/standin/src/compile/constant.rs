@@ -21,7 +21,9 @@ impl Compiler<'_> {
             Literal::Boolean(_) if self.dialect() == DialectName::Oracle && !self.behaviour.dialect.since(23, 0) => {
                 Err(Failure::new(FailureKind::UnknownName, "Oracle before 23 has no TRUE and FALSE").with_code("ORA-00904"))
             }
-            Literal::Boolean(_) if self.dialect() == DialectName::Tsql => Err(Failure::new(FailureKind::UnknownName, "SQL Server has no TRUE and FALSE").with_code("Msg 207")),
+            Literal::Boolean(_) if self.dialect() == DialectName::Tsql => {
+                Err(Failure::new(FailureKind::UnknownName, "SQL Server has no TRUE and FALSE").with_code("Msg 207"))
+            }
             Literal::Boolean(value) if self.dialect() == DialectName::Sqlite => constant(Value::Integer(i64::from(*value)), Type::BIGINT),
             Literal::Boolean(value) => constant(Value::Boolean(*value), Type::Boolean),
             Literal::Number(text) => self.number(text),
@@ -58,7 +60,10 @@ impl Compiler<'_> {
         let number = Decimal::from_str(text).map_err(|_| wrong())?;
         if self.is(&[DialectName::Oracle, DialectName::Postgres]) {
             let plain = if text.contains(['e', 'E']) { number.with_scale(number.fractional_digit_count().max(0)) } else { number };
-            return constant(if self.dialect() == DialectName::Oracle { crate::convert::simplest(plain) } else { Value::decimal(plain) }, Type::Number);
+            return constant(
+                if self.dialect() == DialectName::Oracle { crate::convert::simplest(plain) } else { Value::decimal(plain) },
+                Type::Number,
+            );
         }
         if self.dialect() == DialectName::Sqlite {
             return constant(Value::Float(float(text)?), Type::Any);
@@ -102,7 +107,10 @@ impl Compiler<'_> {
         match prefix.as_str() {
             "X" => return self.hexadecimal(&text),
             "B" if self.dialect() == DialectName::Bigquery => {
-                return Ok(Typed::new(Code::Constant(Value::Binary(Box::new(text.as_bytes().to_vec()))), Type::Binary { length: None, fixed: false }));
+                return Ok(Typed::new(
+                    Code::Constant(Value::Binary(Box::new(text.as_bytes().to_vec()))),
+                    Type::Binary { length: None, fixed: false },
+                ));
             }
             "B" => return Err(Failure::unknown("bit literals")),
             _ => {}
@@ -124,14 +132,21 @@ impl Compiler<'_> {
     fn typed_literal(&self, literal: &TypedLiteral) -> Outcome<Typed> {
         let text = decode_text(&literal.text, &self.behaviour.spelling);
         let constant = |value, ty| Ok(Typed::new(Code::Constant(value), ty));
-        let wrong_codes: Codes = &[(DialectName::Oracle, "ORA-01861"), (DialectName::Postgres, "22007"), (DialectName::Mysql, "ER_WRONG_VALUE")];
-        let wrong = || Failure::new(FailureKind::BadCast, format!("'{text}' is no {}", literal.word.to_lowercase())).coded(self.dialect(), wrong_codes);
+        let wrong_codes: Codes =
+            &[(DialectName::Oracle, "ORA-01861"), (DialectName::Postgres, "22007"), (DialectName::Mysql, "ER_WRONG_VALUE")];
+        let wrong = || {
+            Failure::new(FailureKind::BadCast, format!("'{text}' is no {}", literal.word.to_lowercase())).coded(self.dialect(), wrong_codes)
+        };
         match literal.word.as_str() {
-            "DATE" if self.dialect() == DialectName::Oracle => constant(Value::Timestamp(oracle_date::read(&text, "YYYY-MM-DD", self.behaviour)?), Type::DateTime(Moment::Seconds)),
+            "DATE" if self.dialect() == DialectName::Oracle => {
+                constant(Value::Timestamp(oracle_date::read(&text, "YYYY-MM-DD", self.behaviour)?), Type::DateTime(Moment::Seconds))
+            }
             "DATE" => constant(Value::Date(parse_moment(&text, self.behaviour).map_err(|_| wrong())?.moment.date()), Type::Date),
             "TIMESTAMP" | "DATETIME" | "TIMESTAMPTZ" => {
                 let parsed = parse_moment(&text, self.behaviour).map_err(|_| wrong())?;
-                let zoned = parsed.offset.is_some() || literal.word == "TIMESTAMPTZ" || (literal.word == "TIMESTAMP" && self.dialect() == DialectName::Bigquery);
+                let zoned = parsed.offset.is_some()
+                    || literal.word == "TIMESTAMPTZ"
+                    || (literal.word == "TIMESTAMP" && self.dialect() == DialectName::Bigquery);
                 if zoned {
                     let from = literal_type(&text, false);
                     return constant(convert(Value::text(text.as_str()), &from, &Type::Zoned, How::EXPLICIT, self.behaviour)?, Type::Zoned);
@@ -146,7 +161,9 @@ impl Compiler<'_> {
                 let value = convert(Value::text(text.as_str()), &Type::TEXT, &Type::Interval(None), How::EXPLICIT, self.behaviour)?;
                 constant(value, Type::Interval(None))
             }
-            "NUMERIC" | "DECIMAL" | "BIGNUMERIC" => constant(convert(Value::text(text.as_str()), &Type::TEXT, &Type::Number, How::EXPLICIT, self.behaviour)?, Type::Number),
+            "NUMERIC" | "DECIMAL" | "BIGNUMERIC" => {
+                constant(convert(Value::text(text.as_str()), &Type::TEXT, &Type::Number, How::EXPLICIT, self.behaviour)?, Type::Number)
+            }
             "JSON" => constant(convert(Value::text(text.as_str()), &Type::TEXT, &Type::Json, How::EXPLICIT, self.behaviour)?, Type::Json),
             other => match Type::named(&syntax::tree::TypeName::made(other, Vec::new()), self.behaviour) {
                 Some(ty) => constant(convert(Value::text(text.as_str()), &Type::TEXT, &ty, How::EXPLICIT, self.behaviour)?, ty),

@@ -1,10 +1,11 @@
 //! Expressions: columns become slots, words become functions, types are settled.
 
+use syntax::DialectName;
 use syntax::tree::{
-    Case, Expr, ExprKind, InSet, InTest, IsTest, IsWhat, LikeTest, LikeWord, LogicOperator, ObjectName, Quantified, QuantifierWord, Spelled, Subscript,
+    Case, Expr, ExprKind, InSet, InTest, IsTest, IsWhat, LikeTest, LikeWord, LogicOperator, ObjectName, Quantified, QuantifierWord,
+    Spelled, Subscript,
 };
 use syntax::tree::{CollectWord, Ident, Query};
-use syntax::DialectName;
 use values::Value;
 
 use super::{Compiler, Purpose, unify};
@@ -28,10 +29,13 @@ impl Compiler<'_> {
         let truth = |code| Ok(Typed::new(code, Type::Boolean));
         match &expr.kind {
             ExprKind::Column(name) => self.column_or_word(name),
-            ExprKind::Literal(syntax::tree::Literal::Typed(typed)) if self.dialect() == DialectName::Tsql => self.escape_literal(typed, expr.span),
+            ExprKind::Literal(syntax::tree::Literal::Typed(typed)) if self.dialect() == DialectName::Tsql => {
+                self.escape_literal(typed, expr.span)
+            }
             ExprKind::Literal(literal) => self.literal(literal),
             ExprKind::Parameter(text) => self.parameter(text),
-            ExprKind::Star(_) => Err(Failure::invalid("* can't stand here").coded(self.dialect(), &[(DialectName::Oracle, "ORA-00936"), (DialectName::Tsql, "Msg 102")])),
+            ExprKind::Star(_) => Err(Failure::invalid("* can't stand here")
+                .coded(self.dialect(), &[(DialectName::Oracle, "ORA-00936"), (DialectName::Tsql, "Msg 102")])),
             ExprKind::Nested(inner) => self.expr(inner),
             ExprKind::Unary(unary) => self.unary(unary.operator, &unary.operand),
             ExprKind::Binary(binary) => self.binary(binary.operator, &binary.left, &binary.right),
@@ -95,7 +99,9 @@ impl Compiler<'_> {
                 for (at, (name, value)) in literal.fields.iter().enumerate() {
                     let label = match name.as_ref().map(|n| &n.kind) {
                         Some(ExprKind::Column(name)) => name.last().text.to_string(),
-                        Some(ExprKind::Literal(syntax::tree::Literal::Text(text))) => syntax::decode_text(text, &self.behaviour.spelling).into(),
+                        Some(ExprKind::Literal(syntax::tree::Literal::Text(text))) => {
+                            syntax::decode_text(text, &self.behaviour.spelling).into()
+                        }
                         Some(_) => return Err(Failure::unknown("this key of a struct")),
                         None => match &value.kind {
                             ExprKind::Column(name) => name.last().text.to_string(),
@@ -113,7 +119,10 @@ impl Compiler<'_> {
                 self.field(operand, &field.name)
             }
             ExprKind::AtTimeZone(inner, zone) => self.at_time_zone(inner, zone.as_deref()),
-            ExprKind::OuterMark(_) => Err(Failure::invalid("(+) stands only in WHERE, beside a column").coded(self.dialect(), &[(DialectName::Oracle, "ORA-30563")])),
+            ExprKind::OuterMark(_) => {
+                Err(Failure::invalid("(+) stands only in WHERE, beside a column")
+                    .coded(self.dialect(), &[(DialectName::Oracle, "ORA-30563")]))
+            }
             ExprKind::Default => Err(Failure::unknown("DEFAULT as a value")),
             ExprKind::Lambda(_) => Err(Failure::unknown("lambdas")),
         }
@@ -140,7 +149,9 @@ impl Compiler<'_> {
     fn is_ambiguous(&self, depth: usize, qualifier: Option<&Ident>, name: &Ident) -> bool {
         let scope = &self.scopes[self.scopes.len() - 1 - depth];
         let same = |c: &&super::InSight| {
-            !c.merged && self.names(&c.name, name) && qualifier.is_none_or(|q| c.relation.as_deref().is_some_and(|r| self.names_relation(r, q)))
+            !c.merged
+                && self.names(&c.name, name)
+                && qualifier.is_none_or(|q| c.relation.as_deref().is_some_and(|r| self.names_relation(r, q)))
         };
         scope.columns.iter().filter(same).count() > 1
     }
@@ -175,7 +186,8 @@ impl Compiler<'_> {
         let near = syntax::nearest(&name.text, columns).map_or(String::new(), |n| format!(" (did you mean {n}?)"));
         let shown = qualifier.map_or_else(|| name.text.to_string(), |q| format!("{}.{}", q.text, name.text));
         let failure = Failure::new(FailureKind::UnknownName, format!("there is no column {shown}{near}"));
-        let unbound = qualifier.is_some_and(|q| !self.scopes.iter().flat_map(|s| &s.columns).any(|c| c.relation.as_ref().is_some_and(|r| self.names(r, q))));
+        let unbound = qualifier
+            .is_some_and(|q| !self.scopes.iter().flat_map(|s| &s.columns).any(|c| c.relation.as_ref().is_some_and(|r| self.names(r, q))));
         match self.dialect() {
             DialectName::Tsql if qualifier.is_some() => failure.with_code("Msg 4104"),
             DialectName::Postgres if unbound => failure.with_code("42P01"),
@@ -277,7 +289,9 @@ impl Compiler<'_> {
         }
         match self.variables.get(text.to_lowercase().as_str()) {
             Some(variable) => Ok(Typed::new(Code::Constant(variable.value.clone()), variable.ty.clone())),
-            None if self.dialect() == DialectName::Tsql => Err(Failure::new(FailureKind::UnknownName, format!("the variable {text} is not declared")).with_code("Msg 137")),
+            None if self.dialect() == DialectName::Tsql => {
+                Err(Failure::new(FailureKind::UnknownName, format!("the variable {text} is not declared")).with_code("Msg 137"))
+            }
             None if self.behaviour.is_mysql() && text.starts_with('@') => Ok(Typed::new(Code::Constant(Value::Null), Type::Null)),
             None => Err(Failure::unknown(&format!("the value of {text}"))),
         }
@@ -313,8 +327,11 @@ impl Compiler<'_> {
     fn row_comparison(&self, comparison: Comparison, a: (&[Code], &Type), b: (&[Code], &Type)) -> Outcome<Code> {
         let (Type::Struct(ta), Type::Struct(tb)) = (a.1, b.1) else { return Err(Failure::unknown("this comparison of rows")) };
         if ta.len() != tb.len() {
-            let codes: Codes = &[(DialectName::Oracle, "ORA-00942"), (DialectName::Mysql, "ER_OPERAND_COLUMNS"), (DialectName::Postgres, "42601")];
-            return Err(Failure::invalid(format!("rows of {} and {} values can't be compared", ta.len(), tb.len())).coded(self.dialect(), codes));
+            let codes: Codes =
+                &[(DialectName::Oracle, "ORA-00942"), (DialectName::Mysql, "ER_OPERAND_COLUMNS"), (DialectName::Postgres, "42601")];
+            return Err(
+                Failure::invalid(format!("rows of {} and {} values can't be compared", ta.len(), tb.len())).coded(self.dialect(), codes)
+            );
         }
         let (mut left, mut right) = (Vec::new(), Vec::new());
         for (((x, (_, tx)), y), (_, ty)) in a.0.iter().zip(ta).zip(b.0).zip(tb) {
@@ -387,14 +404,16 @@ impl Compiler<'_> {
                 if simple && !matches!(operand.code, Code::Row(_)) {
                     self.in_list(operand, items, test.negated)?
                 } else {
-                    let tests: Outcome<Vec<Code>> = items.into_iter().map(|i| self.comparison(Comparison::Equal, operand.clone(), i)).collect();
+                    let tests: Outcome<Vec<Code>> =
+                        items.into_iter().map(|i| self.comparison(Comparison::Equal, operand.clone(), i)).collect();
                     let any = Code::Or(tests?);
                     if test.negated { Code::Not(Box::new(any)) } else { any }
                 }
             }
             InSet::Query(query) => {
                 if !query.limit.is_empty() && self.behaviour.is_mysql() {
-                    return Err(Failure::new(FailureKind::Syntax, "LIMIT in a subquery of IN is not supported here").with_code("ER_NOT_SUPPORTED_YET"));
+                    return Err(Failure::new(FailureKind::Syntax, "LIMIT in a subquery of IN is not supported here")
+                        .with_code("ER_NOT_SUPPORTED_YET"));
                 }
                 let plan = self.query(query)?;
                 self.in_query(operand, plan, test.negated)?
@@ -437,18 +456,23 @@ impl Compiler<'_> {
                 (DialectName::Mariadb, "ER_OPERAND_COLUMNS"),
                 (DialectName::Postgres, "42601"),
             ];
-            return Err(Failure::invalid(format!("IN wants {width} columns, its query gives {}", plan.types.len())).coded(self.dialect(), &codes));
+            return Err(
+                Failure::invalid(format!("IN wants {width} columns, its query gives {}", plan.types.len())).coded(self.dialect(), &codes)
+            );
         }
         let types: Vec<Type> = match &operand.ty {
             Type::Struct(fields) if width > 1 => fields.iter().map(|(_, t)| t.clone()).collect(),
             other => vec![other.clone()],
         };
         let rule = self.rule(&types[0], &plan.types[0]);
-        let common: Outcome<Vec<Type>> = types.iter().zip(&plan.types).map(|(a, b)| unify(a, b, Purpose::Compare, self.behaviour)).collect();
+        let common: Outcome<Vec<Type>> =
+            types.iter().zip(&plan.types).map(|(a, b)| unify(a, b, Purpose::Compare, self.behaviour)).collect();
         let common = common?;
         let plan = if self.dialect() == DialectName::Sqlite { plan } else { plan.converted_to(&common) };
         let operand = match operand.code {
-            Code::Row(parts) if width > 1 => Code::Row(parts.into_iter().zip(types).zip(&common).map(|((p, t), c)| self.converted(Typed::new(p, t), c).code).collect()),
+            Code::Row(parts) if width > 1 => {
+                Code::Row(parts.into_iter().zip(types).zip(&common).map(|((p, t), c)| self.converted(Typed::new(p, t), c).code).collect())
+            }
             code => self.converted(Typed::new(code, operand.ty), &common[0]).code,
         };
         Ok(Code::InQuery(Box::new(operand), Box::new(plan), rule, negated))
@@ -456,7 +480,9 @@ impl Compiler<'_> {
 
     fn quantified(&mut self, test: &Quantified<Spelled>) -> Outcome<Typed> {
         let left = self.expr(&test.left)?;
-        let Some(comparison) = super::operator::comparison(test.operator) else { return Err(Failure::unknown("this operator with ANY or ALL")) };
+        let Some(comparison) = super::operator::comparison(test.operator) else {
+            return Err(Failure::unknown("this operator with ANY or ALL"));
+        };
         let all = test.quantifier == QuantifierWord::All;
         let code = match &test.set.kind {
             ExprKind::Subquery(query) => {
@@ -557,7 +583,9 @@ impl Compiler<'_> {
                 (DialectName::Mariadb, "ER_OPERAND_COLUMNS"),
                 (DialectName::Postgres, "42601"),
             ];
-            return Err(Failure::invalid(format!("a subquery used as a value gives {} columns", plan.labels.len())).coded(self.dialect(), codes));
+            return Err(
+                Failure::invalid(format!("a subquery used as a value gives {} columns", plan.labels.len())).coded(self.dialect(), codes)
+            );
         }
         let ty = plan.types[0].clone().without_literal();
         Ok(Typed::new(Code::Scalar(Box::new(plan)), ty))
@@ -611,13 +639,15 @@ impl Compiler<'_> {
         let Some(low) = &subscript.low else { return Err(Failure::unknown("this subscript")) };
         // OFFSET(n), ORDINAL(n) and their SAFE_ forms of BigQuery.
         let (name, index) = match &low.kind {
-            ExprKind::Call(call) if self.dialect() == DialectName::Bigquery && call.arguments.len() == 1 => match call.function.last().text.to_uppercase().as_str() {
-                "OFFSET" => ("ELEMENT_OFFSET_", &call.arguments[0].value),
-                "SAFE_OFFSET" => ("ELEMENT_SAFE_OFFSET_", &call.arguments[0].value),
-                "ORDINAL" => ("ELEMENT_ORDINAL_", &call.arguments[0].value),
-                "SAFE_ORDINAL" => ("ELEMENT_SAFE_ORDINAL_", &call.arguments[0].value),
-                _ => ("ELEMENT_OFFSET_", low),
-            },
+            ExprKind::Call(call) if self.dialect() == DialectName::Bigquery && call.arguments.len() == 1 => {
+                match call.function.last().text.to_uppercase().as_str() {
+                    "OFFSET" => ("ELEMENT_OFFSET_", &call.arguments[0].value),
+                    "SAFE_OFFSET" => ("ELEMENT_SAFE_OFFSET_", &call.arguments[0].value),
+                    "ORDINAL" => ("ELEMENT_ORDINAL_", &call.arguments[0].value),
+                    "SAFE_ORDINAL" => ("ELEMENT_SAFE_ORDINAL_", &call.arguments[0].value),
+                    _ => ("ELEMENT_OFFSET_", low),
+                }
+            }
             _ => match self.dialect() {
                 DialectName::Bigquery => ("ELEMENT_OFFSET_", low),
                 DialectName::Spark if self.behaviour.strict => ("ELEMENT_OFFSET_", low),

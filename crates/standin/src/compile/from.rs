@@ -195,9 +195,15 @@ impl Compiler<'_> {
 
     fn derived(&mut self, query: &Query<Spelled>, alias: Option<&TableAlias>, lateral: bool) -> Outcome<From> {
         self.check_orders(query)?;
-        let needs_alias = self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb]) || (self.dialect() == DialectName::Postgres && !self.behaviour.dialect.since(16, 0));
+        let needs_alias = self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb])
+            || (self.dialect() == DialectName::Postgres && !self.behaviour.dialect.since(16, 0));
         if needs_alias && alias.is_none_or(|a| a.name.is_none()) {
-            let codes: Codes = &[(DialectName::Tsql, "Msg 102"), (DialectName::Mysql, "ER_DERIVED_MUST_HAVE_ALIAS"), (DialectName::Mariadb, "ER_DERIVED_MUST_HAVE_ALIAS"), (DialectName::Postgres, "42601")];
+            let codes: Codes = &[
+                (DialectName::Tsql, "Msg 102"),
+                (DialectName::Mysql, "ER_DERIVED_MUST_HAVE_ALIAS"),
+                (DialectName::Mariadb, "ER_DERIVED_MUST_HAVE_ALIAS"),
+                (DialectName::Postgres, "42601"),
+            ];
             return Err(Failure::invalid("every derived table must have an alias").coded(self.dialect(), codes));
         }
         // A derived table sees the blocks around, but not the tables beside it unless it is lateral.
@@ -240,12 +246,20 @@ impl Compiler<'_> {
     pub(super) fn renamed(&self, mut names: Vec<String>, alias: Option<&TableAlias>) -> Outcome<Vec<String>> {
         let Some(alias) = alias.filter(|a| !a.columns.is_empty()) else { return Ok(names) };
         if self.dialect() == DialectName::Sqlite {
-            return Err(Failure::new(FailureKind::Syntax, "SQLite names no columns behind a table's alias: name them in the query, or in WITH"));
+            return Err(Failure::new(
+                FailureKind::Syntax,
+                "SQLite names no columns behind a table's alias: name them in the query, or in WITH",
+            ));
         }
         let fewer_will_do = self.is(&[DialectName::Postgres, DialectName::Duckdb]);
         if alias.columns.len() > names.len() || (alias.columns.len() < names.len() && !fewer_will_do) {
-            let codes = [(DialectName::Tsql, if alias.columns.len() > names.len() { "Msg 8159" } else { "Msg 8158" }), (DialectName::Postgres, "42P10")];
-            return Err(Failure::invalid(format!("{} names for {} columns", alias.columns.len(), names.len())).coded(self.dialect(), &codes));
+            let codes = [
+                (DialectName::Tsql, if alias.columns.len() > names.len() { "Msg 8159" } else { "Msg 8158" }),
+                (DialectName::Postgres, "42P10"),
+            ];
+            return Err(
+                Failure::invalid(format!("{} names for {} columns", alias.columns.len(), names.len())).coded(self.dialect(), &codes)
+            );
         }
         names.splice(..alias.columns.len(), alias.columns.iter().map(|c| self.folded(c)));
         Ok(names)
@@ -253,7 +267,13 @@ impl Compiler<'_> {
 
     // --- table functions -----------------------------------------------------------------------
 
-    fn table_function(&mut self, call: &Call<Spelled>, numbered: Option<&Numbered>, alias: Option<&TableAlias>, table: &TableRef<Spelled>) -> Outcome<From> {
+    fn table_function(
+        &mut self,
+        call: &Call<Spelled>,
+        numbered: Option<&Numbered>,
+        alias: Option<&TableAlias>,
+        table: &TableRef<Spelled>,
+    ) -> Outcome<From> {
         let name = call.function.last();
         let upper = name.text.to_uppercase();
         if let Some(function) = self.store.functions.get(name.text.to_lowercase().as_str()).cloned() {
@@ -321,7 +341,13 @@ impl Compiler<'_> {
     }
 
     /// UNNEST: a column for each array; the fields of an array of structs.
-    fn unnested(&mut self, arguments: Vec<Typed>, numbered: Option<&Numbered>, alias: Option<&TableAlias>, path: Option<&Ident>) -> Outcome<From> {
+    fn unnested(
+        &mut self,
+        arguments: Vec<Typed>,
+        numbered: Option<&Numbered>,
+        alias: Option<&TableAlias>,
+        path: Option<&Ident>,
+    ) -> Outcome<From> {
         let bigquery = self.dialect() == DialectName::Bigquery;
         let shown = self.shown_name(alias, path);
         let fallback = if bigquery { shown.clone().unwrap_or("f0_".to_string()) } else { "unnest".to_string() };
@@ -404,7 +430,14 @@ impl Compiler<'_> {
         let middle = self.scope_width();
         let syntax::tree::ExprKind::Call(call) = &view.call.kind else { return Err(Failure::unknown("this LATERAL VIEW")) };
         let alias = TableAlias { as_word: false, name: view.table.clone(), columns: view.columns.clone(), typed_columns: None };
-        let table = TableRef { kind: TableKind::Name(call.function.clone()), alias: None, relation: (), hints: None, qualifier: None, span: view.span };
+        let table = TableRef {
+            kind: TableKind::Name(call.function.clone()),
+            alias: None,
+            relation: (),
+            hints: None,
+            qualifier: None,
+            span: view.span,
+        };
         let right = self.table_function(call, None, Some(&alias), &table)?;
         let mut from = self.cross(left, right, 0, middle);
         if let (From::Join(join), true) = (&mut from, view.outer) {
@@ -416,7 +449,9 @@ impl Compiler<'_> {
     /// The places of a star's columns in the order they are shown.
     pub(super) fn star_order(&self, columns: &[InSight], qualifier: Option<&Ident>) -> Vec<usize> {
         match qualifier {
-            Some(name) => (0..columns.len()).filter(|i| columns[*i].relation.as_deref().is_some_and(|r| self.names_relation(r, name))).collect(),
+            Some(name) => {
+                (0..columns.len()).filter(|i| columns[*i].relation.as_deref().is_some_and(|r| self.names_relation(r, name))).collect()
+            }
             None => self.scopes.last().map_or(&[][..], |s: &Scope| &s.shown).iter().copied().filter(|i| !columns[*i].merged).collect(),
         }
     }

@@ -37,7 +37,8 @@ impl Compiler<'_> {
             return Ok(found);
         }
         if let Some(word) = group.with_word {
-            let exprs: Vec<Expr<Spelled>> = group.items.iter().filter_map(|i| if let GroupItem::Expr(e) = i { Some(e.clone()) } else { None }).collect();
+            let exprs: Vec<Expr<Spelled>> =
+                group.items.iter().filter_map(|i| if let GroupItem::Expr(e) = i { Some(e.clone()) } else { None }).collect();
             found.sets = self.grouping_sets(&GroupItem::Super(word, exprs, group.span), select, &mut found)?;
             return Ok(found);
         }
@@ -114,7 +115,8 @@ impl Compiler<'_> {
             && let Ok(number) = text.parse::<usize>()
         {
             let Some(value) = item(number.checked_sub(1).and_then(|n| select.items.get(n))) else {
-                return Err(Failure::invalid(format!("GROUP BY {text} is no place in the select list")).coded(self.dialect(), &[(DialectName::Postgres, "42P10")]));
+                return Err(Failure::invalid(format!("GROUP BY {text} is no place in the select list"))
+                    .coded(self.dialect(), &[(DialectName::Postgres, "42P10")]));
             };
             return self.expr(&value);
         }
@@ -130,14 +132,18 @@ impl Compiler<'_> {
     }
 
     /// How the block is grouped, if it is.
-    pub(super) fn group_plan(&mut self, select: &Select<Spelled>, keys: Keys, having: &Option<Code>, width: usize) -> Outcome<Option<GroupPlan>> {
+    pub(super) fn group_plan(
+        &mut self,
+        keys: Keys,
+        has_having: bool,
+        width: usize,
+    ) -> Option<GroupPlan> {
         let aggregates = std::mem::take(&mut self.block.aggregates);
-        if !keys.written && having.is_none() && aggregates.is_empty() {
-            return Ok(None);
+        if !keys.written && !has_having && aggregates.is_empty() {
+            return None;
         }
-        let _ = select;
         // One whose arguments hold aggregates is worked out over all groups.
-        Ok(Some(GroupPlan { width, keys: keys.keys, sets: keys.sets, written: keys.written && !keys.empty, aggregates, outer: Vec::new() }))
+        Some(GroupPlan { width, keys: keys.keys, sets: keys.sets, written: keys.written && !keys.empty, aggregates, outer: Vec::new() })
     }
 
     pub(super) fn regrouping(&self, group: &GroupPlan, columns: usize) -> Regrouping {
@@ -151,12 +157,16 @@ impl Compiler<'_> {
             })
             .collect();
         let determined = |at: usize| {
-            let Some((table, _)) = scope.get(at).and_then(|c| c.origin.as_ref()).filter(|_| self.behaviour.keys_decide) else { return false };
+            let Some((table, _)) = scope.get(at).and_then(|c| c.origin.as_ref()).filter(|_| self.behaviour.keys_decide) else {
+                return false;
+            };
             let Some(key) = self.store.table(table).and_then(|t| t.keys.first()) else { return false };
             let relation = &scope[at].relation;
             !key.is_empty()
                 && key.iter().all(|column| {
-                    places.iter().any(|p| scope.get(*p).is_some_and(|c| c.relation == *relation && c.origin.as_ref().is_some_and(|o| o.1 == *column)))
+                    places.iter().any(|p| {
+                        scope.get(*p).is_some_and(|c| c.relation == *relation && c.origin.as_ref().is_some_and(|o| o.1 == *column))
+                    })
                 })
         };
         let loose = self.behaviour.loose_grouping;
@@ -230,7 +240,8 @@ impl Regrouping {
             });
         }
         if no_key {
-            return Err(Failure::invalid("GROUPING is asked of what is no group key").coded(self.dialect, &[(DialectName::Oracle, "ORA-00979"), (DialectName::Tsql, "Msg 8161")]));
+            return Err(Failure::invalid("GROUPING is asked of what is no group key")
+                .coded(self.dialect, &[(DialectName::Oracle, "ORA-00979"), (DialectName::Tsql, "Msg 8161")]));
         }
         match wrong {
             Some(at) => Err(self.not_grouped(at, clause)),

@@ -110,7 +110,9 @@ impl Compiler<'_> {
         };
         match &self.block.hierarchy {
             None => Err(Failure::invalid(format!("{name} needs a CONNECT BY")).with_code("ORA-01788")),
-            Some(parts) if number == 3 && !parts.no_cycle => Err(Failure::invalid("CONNECT_BY_ISCYCLE needs NOCYCLE").with_code("ORA-30930")),
+            Some(parts) if number == 3 && !parts.no_cycle => {
+                Err(Failure::invalid("CONNECT_BY_ISCYCLE needs NOCYCLE").with_code("ORA-30930"))
+            }
             Some(_) => Ok(Some(Typed::new(Code::Slot(0, ROW_NUMBER_SLOT + number), Type::Number))),
         }
     }

@@ -77,7 +77,14 @@ impl Compiler<'_> {
     }
 
     /// The conjuncts of the condition, and the columns that USING merges.
-    fn join_condition(&mut self, join: &JoinTree<Spelled>, kind: Join, start: usize, middle: usize, end: usize) -> Outcome<(Vec<Code>, Vec<(usize, usize)>)> {
+    fn join_condition(
+        &mut self,
+        join: &JoinTree<Spelled>,
+        kind: Join,
+        start: usize,
+        middle: usize,
+        end: usize,
+    ) -> Outcome<(Vec<Code>, Vec<(usize, usize)>)> {
         if join.natural {
             let columns = self.scopes.last().map(|s| s.columns.clone()).unwrap_or_default();
             let names: Vec<Ident> = columns[start..middle]
@@ -100,15 +107,27 @@ impl Compiler<'_> {
         }
     }
 
-    fn using(&mut self, names: &[Ident], kind: Join, start: usize, middle: usize, end: usize, code: &str) -> Outcome<(Vec<Code>, Vec<(usize, usize)>)> {
+    fn using(
+        &mut self,
+        names: &[Ident],
+        kind: Join,
+        start: usize,
+        middle: usize,
+        end: usize,
+        code: &str,
+    ) -> Outcome<(Vec<Code>, Vec<(usize, usize)>)> {
         let (mut tests, mut merged) = (Vec::new(), Vec::new());
         for name in names {
             let columns = self.scopes.last().map(|s| s.columns.clone()).unwrap_or_default();
-            let find = |range: std::ops::Range<usize>| range.into_iter().find(|i| !columns[*i].merged && self.names(&columns[*i].name, name));
+            let find =
+                |range: std::ops::Range<usize>| range.into_iter().find(|i| !columns[*i].merged && self.names(&columns[*i].name, name));
             let (Some(a), Some(b)) = (find(start..middle), find(middle..end)) else {
-                return Err(Failure::new(FailureKind::UnknownName, format!("{} is not a column of both sides", name.text)).coded(self.dialect(), crate::failure::NO_COLUMN));
+                return Err(Failure::new(FailureKind::UnknownName, format!("{} is not a column of both sides", name.text))
+                    .coded(self.dialect(), crate::failure::NO_COLUMN));
             };
-            tests.push(self.equality(Typed::new(Code::Slot(0, a), columns[a].ty.clone()), Typed::new(Code::Slot(0, b), columns[b].ty.clone()))?);
+            tests.push(
+                self.equality(Typed::new(Code::Slot(0, a), columns[a].ty.clone()), Typed::new(Code::Slot(0, b), columns[b].ty.clone()))?,
+            );
             merged.push((a, b));
         }
         let shared = (self.dialect() == DialectName::Oracle).then(|| code.to_string());
@@ -142,7 +161,11 @@ impl Compiler<'_> {
     // --- (+) -----------------------------------------------------------------------------------
 
     /// FROM with the joins that `(+)` makes, and what is left of WHERE.
-    pub(super) fn marked_joins(&mut self, tables: &[TableRef<Spelled>], condition: &Expr<Spelled>) -> Outcome<(From, Option<Expr<Spelled>>)> {
+    pub(super) fn marked_joins(
+        &mut self,
+        tables: &[TableRef<Spelled>],
+        condition: &Expr<Spelled>,
+    ) -> Outcome<(From, Option<Expr<Spelled>>)> {
         if tables.iter().any(|t| matches!(t.kind, TableKind::Join(_))) {
             return Err(Failure::invalid("(+) can't stand beside JOIN").with_code("ORA-25156"));
         }
@@ -196,7 +219,19 @@ impl Compiler<'_> {
                 }
                 let lateral = sees_left(&right);
                 let (equal, condition) = if lateral { (Vec::new(), all_of(conditions)) } else { split(conditions, middle) };
-                From::Join(Box::new(JoinPlan { left: from, right, kind: Join::Left, equal, condition, lateral, start: 0, middle, end: self.scope_width(), merged: Vec::new(), partition: Vec::new() }))
+                From::Join(Box::new(JoinPlan {
+                    left: from,
+                    right,
+                    kind: Join::Left,
+                    equal,
+                    condition,
+                    lateral,
+                    start: 0,
+                    middle,
+                    end: self.scope_width(),
+                    merged: Vec::new(),
+                    partition: Vec::new(),
+                }))
             };
         }
         // A star shows the tables in the order of FROM.
@@ -301,7 +336,9 @@ fn places(code: &Code) -> (Option<(usize, usize)>, bool) {
             Code::Slot(d, at) if *d == depth => {
                 found = Some(found.map_or((*at, *at), |(low, high)| (low.min(*at), high.max(*at))));
             }
-            Code::RowNumber | Code::Exists(_) | Code::Scalar(_) | Code::InQuery(..) | Code::Quantified(..) | Code::Collect(_) => movable = false,
+            Code::RowNumber | Code::Exists(_) | Code::Scalar(_) | Code::InQuery(..) | Code::Quantified(..) | Code::Collect(_) => {
+                movable = false;
+            }
             _ => {}
         }
         true

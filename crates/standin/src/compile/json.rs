@@ -50,7 +50,12 @@ impl<'w> Words<'w> {
 
 impl Compiler<'_> {
     /// JSON_TABLE(doc, path COLUMNS (..)) and OPENJSON(doc [, path]) WITH (..).
-    pub(super) fn documented_function(&mut self, name: &str, call: &Call<Spelled>, table: &TableRef<Spelled>) -> Outcome<Option<Documented>> {
+    pub(super) fn documented_function(
+        &mut self,
+        name: &str,
+        call: &Call<Spelled>,
+        table: &TableRef<Spelled>,
+    ) -> Outcome<Option<Documented>> {
         let (span, is_open) = match name {
             "JSON_TABLE" => (call.tail.as_ref().and_then(|t| t.clauses), false),
             "OPENJSON" => (table.hints, true),
@@ -143,7 +148,8 @@ impl Compiler<'_> {
             if words.take("DEFAULT") {
                 let text = words.text();
                 if words.take("ON") && words.take("EMPTY") {
-                    let value = crate::convert::convert(Value::text(text), &Type::TEXT, &ty, crate::convert::How::EXPLICIT, self.behaviour)?;
+                    let value =
+                        crate::convert::convert(Value::text(text), &Type::TEXT, &ty, crate::convert::How::EXPLICIT, self.behaviour)?;
                     on_empty = Some(value);
                 }
                 continue;

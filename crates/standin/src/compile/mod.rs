@@ -145,8 +145,8 @@ pub(crate) struct Compiler<'a> {
     reach: usize,
     next_common: usize,
     block: Block,
-    /// OPTION (MAXRECURSION n) of the statement (SQL Server).
-    most_steps: Option<Option<usize>>,
+    /// OPTION (MAXRECURSION n) of the statement (SQL Server); 0 for no limit.
+    most_steps: Option<usize>,
     /// Views and functions being expanded, against going round.
     expanding: Vec<String>,
     /// Parameters of the function being expanded.
@@ -199,7 +199,10 @@ impl<'a> Compiler<'a> {
         match self.behaviour.spelling.folding {
             syntax::Folding::CaseInsensitive => known.eq_ignore_ascii_case(&written.text),
             // A name from a schema that folds nothing may keep its letters.
-            _ => known == self.folded(written) || (is_mixed(known) && written.quote == syntax::tree::Quote::None && known.eq_ignore_ascii_case(&written.text)),
+            _ => {
+                known == self.folded(written)
+                    || (is_mixed(known) && written.quote == syntax::tree::Quote::None && known.eq_ignore_ascii_case(&written.text))
+            }
         }
     }
 
@@ -221,8 +224,15 @@ impl<'a> Compiler<'a> {
     fn verbatim_expr(&self, first: u32, end: u32) -> Outcome<Expr<Spelled>> {
         let mut tokens: Vec<syntax::Token> = self.source.tokens.get(first as usize..end as usize).unwrap_or(&[]).to_vec();
         let Some(last) = tokens.last().copied() else { return Err(Failure::unknown("this clause")) };
-        tokens.push(syntax::Token { start: last.end, end: last.end, kind: syntax::TokenKind::End, symbol: syntax::Symbol::None, keyword: syntax::Keyword::NONE });
-        syntax::parse_expression(&self.source.sql, &tokens, &self.behaviour.dialect).map_err(|e| Failure::new(crate::FailureKind::Syntax, e.message))
+        tokens.push(syntax::Token {
+            start: last.end,
+            end: last.end,
+            kind: syntax::TokenKind::End,
+            symbol: syntax::Symbol::None,
+            keyword: syntax::Keyword::NONE,
+        });
+        syntax::parse_expression(&self.source.sql, &tokens, &self.behaviour.dialect)
+            .map_err(|e| Failure::new(crate::FailureKind::Syntax, e.message))
     }
 
     /// A failure with the place of what was being compiled, unless it has one.

@@ -95,7 +95,13 @@ impl Compiler<'_> {
     fn joined(&self, a: Typed, b: Typed) -> Typed {
         let (x, y) = (a.ty.as_text().copied().unwrap_or_default(), b.ty.as_text().copied().unwrap_or_default());
         let length = x.length.zip(y.length).map(|(p, q)| (p + q).min(if x.national || y.national { 4000 } else { 8000 }));
-        let ty = Type::Text(TextType { length, fixed: false, literal: false, national: x.national || y.national, collation: x.collation.or(y.collation) });
+        let ty = Type::Text(TextType {
+            length,
+            fixed: false,
+            literal: false,
+            national: x.national || y.national,
+            collation: x.collation.or(y.collation),
+        });
         Typed::new(Code::Concat(Box::new((a.code, b.code)), Box::new((a.ty, b.ty))), ty)
     }
 
@@ -118,7 +124,13 @@ impl Compiler<'_> {
             }
             _ => {}
         }
-        if self.is(&[DialectName::Postgres, DialectName::Bigquery]) && !a.ty.is_text() && !b.ty.is_text() && !a.ty.is_open() && !b.ty.is_open() && a.ty.family() != Family::Binary {
+        if self.is(&[DialectName::Postgres, DialectName::Bigquery])
+            && !a.ty.is_text()
+            && !b.ty.is_text()
+            && !a.ty.is_open()
+            && !b.ty.is_open()
+            && a.ty.family() != Family::Binary
+        {
             return Err(Failure::invalid("|| wants a text on one side").coded(self.dialect(), &[(DialectName::Postgres, "42883")]));
         }
         Ok(self.joined(self.unpadded(a), self.unpadded(b)))
@@ -181,7 +193,10 @@ impl Compiler<'_> {
             Arithmetic::Subtract => "DATED_SUBTRACT_",
             Arithmetic::Multiply => "DATED_MULTIPLY_",
             Arithmetic::Divide => "DATED_DIVIDE_",
-            _ => return Err(Failure::invalid("this operator takes no dates").coded(self.dialect(), &[(DialectName::Postgres, "42883"), (DialectName::Oracle, "ORA-00932")])),
+            _ => {
+                return Err(Failure::invalid("this operator takes no dates")
+                    .coded(self.dialect(), &[(DialectName::Postgres, "42883"), (DialectName::Oracle, "ORA-00932")]));
+            }
         };
         self.call_named(name, vec![a.clone(), b.clone()], Some(ty)).map(Some)
     }

@@ -28,7 +28,8 @@ impl Compiler<'_> {
     pub(super) fn check_nulls_word(&self, key: &SortKey<Spelled>) -> Outcome<()> {
         if key.nulls.is_some() && self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb]) {
             let codes: Codes = &[(DialectName::Tsql, "Msg 102"), (DialectName::Mysql, "ER_PARSE_ERROR")];
-            return Err(Failure::new(FailureKind::Syntax, format!("{} has no NULLS FIRST or LAST", self.dialect().title())).coded(self.dialect(), codes));
+            return Err(Failure::new(FailureKind::Syntax, format!("{} has no NULLS FIRST or LAST", self.dialect().title()))
+                .coded(self.dialect(), codes));
         }
         Ok(())
     }

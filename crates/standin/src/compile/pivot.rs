@@ -49,7 +49,8 @@ impl Compiler<'_> {
     fn derived_plan(&mut self, plan: QueryPlan, alias: Option<&TableAlias>) -> Outcome<From> {
         let labels = self.renamed(plan.labels.clone(), alias)?;
         let shown = self.shown_name(alias, None);
-        let columns: Vec<InSight> = labels.into_iter().zip(&plan.types).map(|(l, t)| InSight::new(shown.as_deref(), l, t.clone())).collect();
+        let columns: Vec<InSight> =
+            labels.into_iter().zip(&plan.types).map(|(l, t)| InSight::new(shown.as_deref(), l, t.clone())).collect();
         self.add(columns);
         Ok(From::Query { plan: Box::new(plan), lateral: false })
     }
@@ -131,7 +132,11 @@ impl Compiler<'_> {
             };
             let rule = self.rule(&column.ty, &value.ty);
             let common = unify(&column.ty, &value.ty, Purpose::Compare, self.behaviour)?;
-            tests.push(Code::Compare(Comparison::Equal, Box::new((self.converted(column.clone(), &common).code, self.converted(value, &common).code)), rule));
+            tests.push(Code::Compare(
+                Comparison::Equal,
+                Box::new((self.converted(column.clone(), &common).code, self.converted(value, &common).code)),
+                rule,
+            ));
         }
         Ok(super::join::all_of(tests).unwrap_or(Code::Constant(Value::Boolean(true))))
     }
@@ -139,7 +144,9 @@ impl Compiler<'_> {
     /// A value's name as a column: as written in Oracle, its text elsewhere.
     fn pivot_label(&self, value: &Expr<Spelled>) -> String {
         match &value.kind {
-            ExprKind::Literal(Literal::Text(text)) if self.dialect() != DialectName::Oracle => syntax::decode_text(text, &self.behaviour.spelling).into(),
+            ExprKind::Literal(Literal::Text(text)) if self.dialect() != DialectName::Oracle => {
+                syntax::decode_text(text, &self.behaviour.spelling).into()
+            }
             ExprKind::Column(name) => name.last().text.to_string(),
             _ => self.text(value.span).to_string(),
         }
@@ -174,7 +181,8 @@ impl Compiler<'_> {
         let kept: Vec<usize> = (0..scope.columns.len()).filter(|i| !turned.contains(i)).collect();
         let shown = self.shown_name(alias, None);
         let relation = shown.as_deref();
-        let mut columns: Vec<InSight> = kept.iter().map(|i| InSight::new(relation, scope.columns[*i].name.clone(), scope.columns[*i].ty.clone())).collect();
+        let mut columns: Vec<InSight> =
+            kept.iter().map(|i| InSight::new(relation, scope.columns[*i].name.clone(), scope.columns[*i].ty.clone())).collect();
         columns.push(InSight::new(relation, self.folded(&unpivot.name), Type::TEXT));
         columns.extend(unpivot.values.iter().zip(types).map(|(n, t)| InSight::new(relation, self.folded(n), t)));
         self.add(columns);

@@ -44,7 +44,7 @@ impl Compiler<'_> {
             let words = self.words(options);
             if let Some(at) = words.iter().position(|w| w.eq_ignore_ascii_case("MAXRECURSION")) {
                 let most = words.get(at + 1).and_then(|n| n.parse::<usize>().ok()).unwrap_or(0);
-                self.most_steps = Some((most > 0).then_some(most));
+                self.most_steps = Some(most);
             }
         }
         self.query(query)
@@ -159,7 +159,11 @@ impl Compiler<'_> {
         self.combined(left, right).map(|(left, right)| {
             let (labels, types) = (left.labels.clone(), left.types.clone());
             let rules = types.iter().map(|t| self.collation(t)).collect();
-            QueryPlan::of(Body::Set { operator: operation.operator, all, left: Box::new(left), right: Box::new(right), rules }, labels, types)
+            QueryPlan::of(
+                Body::Set { operator: operation.operator, all, left: Box::new(left), right: Box::new(right), rules },
+                labels,
+                types,
+            )
         })
     }
 
@@ -184,8 +188,12 @@ impl Compiler<'_> {
             let message = format!("the sides of this set operation have {} and {} columns", left.labels.len(), right.labels.len());
             return Err(Failure::invalid(message).coded(self.dialect(), codes));
         }
-        let types: Outcome<Vec<Type>> =
-            left.types.iter().zip(&right.types).map(|(a, b)| unify(a, b, Purpose::Set, self.behaviour).map(Type::without_literal)).collect();
+        let types: Outcome<Vec<Type>> = left
+            .types
+            .iter()
+            .zip(&right.types)
+            .map(|(a, b)| unify(a, b, Purpose::Set, self.behaviour).map(Type::without_literal))
+            .collect();
         let mut types = types?;
         // PostgreSQL decides for two NULLs what they are, before it looks further.
         for open in types.iter_mut().filter(|t| **t == Type::Null && self.dialect() == DialectName::Postgres) {
@@ -230,7 +238,10 @@ impl Compiler<'_> {
             let is_limit = matches!(clause.kind, LimitKind::All | LimitKind::Limit { .. } | LimitKind::OffsetComma(..));
             let syntax = |message: String, codes: Codes| Err(Failure::new(FailureKind::Syntax, message).coded(self.dialect(), codes));
             if is_limit && self.is(&[DialectName::Oracle, DialectName::Tsql]) {
-                return syntax(format!("{} has no LIMIT", self.dialect().title()), &[(DialectName::Oracle, "ORA-00933"), (DialectName::Tsql, "Msg 102")]);
+                return syntax(
+                    format!("{} has no LIMIT", self.dialect().title()),
+                    &[(DialectName::Oracle, "ORA-00933"), (DialectName::Tsql, "Msg 102")],
+                );
             }
             if matches!(clause.kind, LimitKind::Fetch { .. })
                 && self.is(&[DialectName::Mysql, DialectName::Sqlite, DialectName::Bigquery, DialectName::Spark])
@@ -289,8 +300,12 @@ impl Compiler<'_> {
             }
         };
         let form = match (words.first().map(String::as_str), words.get(1).map(String::as_str)) {
-            (Some("FOR"), Some("JSON")) if has("AUTO") && reads_several(query) => return Err(Failure::unknown("FOR JSON AUTO over several tables")),
-            (Some("FOR"), Some("JSON")) => TextForm::Json { include_nulls: has("INCLUDE_NULL_VALUES"), wrapped: !has("WITHOUT_ARRAY_WRAPPER") },
+            (Some("FOR"), Some("JSON")) if has("AUTO") && reads_several(query) => {
+                return Err(Failure::unknown("FOR JSON AUTO over several tables"));
+            }
+            (Some("FOR"), Some("JSON")) => {
+                TextForm::Json { include_nulls: has("INCLUDE_NULL_VALUES"), wrapped: !has("WITHOUT_ARRAY_WRAPPER") }
+            }
             (Some("FOR"), Some("XML")) if has("PATH") => TextForm::XmlPath(named("PATH", "row")),
             (Some("FOR"), Some("XML")) if has("RAW") && !has("ELEMENTS") => TextForm::XmlRaw(named("RAW", "row")),
             (Some("FOR"), Some("XML")) => return Err(Failure::unknown("FOR XML AUTO and EXPLICIT")),
@@ -308,8 +323,7 @@ fn reads_several(query: &Query<Spelled>) -> bool {
 
 /// UNION BY NAME: the right side's columns in the left's order; all must be on both sides.
 fn by_name(left: &QueryPlan, right: QueryPlan) -> Outcome<QueryPlan> {
-    let places: Option<Vec<usize>> =
-        left.labels.iter().map(|l| right.labels.iter().position(|r| r.eq_ignore_ascii_case(l))).collect();
+    let places: Option<Vec<usize>> = left.labels.iter().map(|l| right.labels.iter().position(|r| r.eq_ignore_ascii_case(l))).collect();
     let Some(places) = places.filter(|p| p.len() == right.labels.len()) else {
         return Err(Failure::unknown("BY NAME with columns that only one side has"));
     };

@@ -1,7 +1,10 @@
 //! Recursive common table expressions.
 
 use syntax::DialectName;
-use syntax::tree::{CommonTable, ExprKind, Ident, JoinKind, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SetOperator, SetQuantifier, Span, Spelled, TableKind, TableRef};
+use syntax::tree::{
+    CommonTable, ExprKind, Ident, JoinKind, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SetOperator,
+    SetQuantifier, Span, Spelled, TableKind, TableRef,
+};
 use values::Value;
 
 use super::{Common, Compiler, InSight, Scope};
@@ -51,7 +54,7 @@ impl Compiler<'_> {
     /// How many steps are allowed, and whether it stops there in silence.
     fn step_limit(&self) -> (Option<usize>, bool) {
         match self.dialect() {
-            DialectName::Tsql => (self.most_steps.unwrap_or(Some(100)), false),
+            DialectName::Tsql => (Some(self.most_steps.unwrap_or(100)).filter(|most| *most > 0), false),
             DialectName::Mysql => (Some(1000), false),
             // max_recursive_iterations: rows beyond are cut with a warning only.
             DialectName::Mariadb => (Some(1000), true),
@@ -64,11 +67,15 @@ impl Compiler<'_> {
     fn check_recursion(&self, table: &CommonTable<Spelled>, operator: SetOperator, quantifier: Option<SetQuantifier>) -> Outcome<()> {
         let union_all = operator == SetOperator::Union && quantifier == Some(SetQuantifier::All);
         match self.dialect() {
-            DialectName::Oracle if table.columns.is_empty() => Err(Failure::invalid("a recursive WITH needs a column list").with_code("ORA-32039")),
+            DialectName::Oracle if table.columns.is_empty() => {
+                Err(Failure::invalid("a recursive WITH needs a column list").with_code("ORA-32039"))
+            }
             DialectName::Oracle if !union_all => Err(Failure::invalid("a recursive WITH needs UNION ALL").with_code("ORA-32040")),
             DialectName::Tsql if !union_all => Err(Failure::invalid("a recursive WITH needs UNION ALL").with_code("Msg 252")),
             DialectName::Bigquery if !union_all => Err(Failure::invalid("a recursive WITH needs UNION ALL")),
-            DialectName::Spark if !self.behaviour.dialect.since(4, 1) => Err(Failure::invalid("this version of Spark SQL has no recursive WITH")),
+            DialectName::Spark if !self.behaviour.dialect.since(4, 1) => {
+                Err(Failure::invalid("this version of Spark SQL has no recursive WITH"))
+            }
             _ if operator != SetOperator::Union => Err(Failure::invalid("a recursive WITH needs UNION")),
             _ => Ok(()),
         }
@@ -86,7 +93,8 @@ impl Compiler<'_> {
     }
 
     fn check_member_block(&self, select: &Select<Spelled>, name: &Ident) -> Outcome<()> {
-        let aggregates = select.items.iter().any(|i: &SelectItem<Spelled>| matches!(&i.value, SelectValue::Expr(e) if self.has_aggregate(e)));
+        let aggregates =
+            select.items.iter().any(|i: &SelectItem<Spelled>| matches!(&i.value, SelectValue::Expr(e) if self.has_aggregate(e)));
         let grouped = aggregates || select.group_by.is_some() || select.having.is_some();
         let outer = select.from.iter().any(|t| on_missing_side(t, &name.text, false));
         let code = match (self.dialect(), grouped) {
@@ -106,7 +114,9 @@ impl Compiler<'_> {
             _ => None,
         };
         if let (true, Some(code)) = (outer, code) {
-            return Err(Failure::invalid("the recursive table can't stand on the side of an outer join that may be missing").with_code(code));
+            return Err(
+                Failure::invalid("the recursive table can't stand on the side of an outer join that may be missing").with_code(code)
+            );
         }
         if self.dialect() == DialectName::Tsql {
             if select.top.is_some() {
@@ -131,8 +141,10 @@ impl Compiler<'_> {
                     (Type::Null, _) | (_, Type::Null) => false,
                     _ => a != b,
                 },
-                DialectName::Postgres => a.family() != b.family() && !a.is_open() && !b.is_open() && !b.as_text().is_some_and(|t| t.literal)
-                    || matches!((a, b), (Type::Integer(_), Type::Number | Type::Decimal(..) | Type::Float)),
+                DialectName::Postgres => {
+                    a.family() != b.family() && !a.is_open() && !b.is_open() && !b.as_text().is_some_and(|t| t.literal)
+                        || matches!((a, b), (Type::Integer(_), Type::Number | Type::Decimal(..) | Type::Float))
+                }
                 _ => false,
             };
             if differs {
@@ -177,7 +189,8 @@ impl Compiler<'_> {
             for name in words[at + 1..set].iter().filter(|w| *w != ",") {
                 let ident = Ident::made(name.as_str());
                 let Some(place) = labels.iter().position(|l| self.names(l, &ident)) else {
-                    return Err(Failure::new(FailureKind::UnknownName, format!("there is no column {name}")).coded(self.dialect(), crate::failure::NO_COLUMN));
+                    return Err(Failure::new(FailureKind::UnknownName, format!("there is no column {name}"))
+                        .coded(self.dialect(), crate::failure::NO_COLUMN));
                 };
                 columns.push(place);
             }

@@ -56,7 +56,13 @@ impl Compiler<'_> {
         QueryPlan::of(Body::Select(Box::new(SelectPlan { items, ..plain(from) })), labels, types)
     }
 
-    pub(super) fn select(&mut self, select: &Select<Spelled>, order_by: &[SortKey<Spelled>], siblings: bool, mut limit: Limit) -> Outcome<QueryPlan> {
+    pub(super) fn select(
+        &mut self,
+        select: &Select<Spelled>,
+        order_by: &[SortKey<Spelled>],
+        siblings: bool,
+        mut limit: Limit,
+    ) -> Outcome<QueryPlan> {
         self.refuse_clauses(select)?;
         let forbidden = |message: &str, code: &str| Err(Failure::invalid(message).with_code(code));
         if let Some(top) = &select.top {
@@ -68,7 +74,10 @@ impl Compiler<'_> {
             }
             limit = self.top(top)?;
         }
-        if self.dialect() == DialectName::Tsql && order_by.is_empty() && (limit.offset.is_some() || (limit.count.is_some() && select.top.is_none())) {
+        if self.dialect() == DialectName::Tsql
+            && order_by.is_empty()
+            && (limit.offset.is_some() || (limit.count.is_some() && select.top.is_none()))
+        {
             return forbidden("OFFSET needs an ORDER BY", "Msg 102");
         }
         if limit.with_ties && order_by.is_empty() && self.dialect() == DialectName::Postgres {
@@ -117,7 +126,13 @@ impl Compiler<'_> {
         }
     }
 
-    fn select_in_scope(&mut self, select: &Select<Spelled>, order_by: &[SortKey<Spelled>], siblings: bool, limit: Limit) -> Outcome<QueryPlan> {
+    fn select_in_scope(
+        &mut self,
+        select: &Select<Spelled>,
+        order_by: &[SortKey<Spelled>],
+        siblings: bool,
+        limit: Limit,
+    ) -> Outcome<QueryPlan> {
         self.block.named_windows.clone_from(&select.windows);
         self.block.hierarchy = select.connect_by.as_ref().map(|c| super::hierarchy::Parts::of(c));
         let (mut from, mut filter) = self.from_and_where(select)?;
@@ -142,11 +157,10 @@ impl Compiler<'_> {
             self.star(None, &[], &mut output)?;
         }
         let list = List { items: &output.items, labels: &output.labels, aliases: &output.aliases };
-        let mut order: Vec<Key> = order_by
-            .iter()
-            .map(|k| self.block_key(k, select, &list).map_err(|f| self.placed(f, k.span)))
-            .collect::<Outcome<_>>()?;
-        let twice = order.iter().enumerate().any(|(i, k)| matches!(k.code, Code::Slot(..)) && order[..i].iter().any(|other| other.code == k.code));
+        let mut order: Vec<Key> =
+            order_by.iter().map(|k| self.block_key(k, select, &list).map_err(|f| self.placed(f, k.span))).collect::<Outcome<_>>()?;
+        let twice =
+            order.iter().enumerate().any(|(i, k)| matches!(k.code, Code::Slot(..)) && order[..i].iter().any(|other| other.code == k.code));
         if twice && self.dialect() == DialectName::Tsql {
             return Err(Failure::invalid("a column stands twice in ORDER BY").with_code("Msg 169"));
         }
@@ -161,8 +175,9 @@ impl Compiler<'_> {
         let mut hierarchy = self.block.hierarchy.take().map(|parts| parts.plan(columns, self));
         let extra = hierarchy.as_ref().map_or(0, |h| HIERARCHY_COLUMNS + h.priors.len() + h.roots.len() + h.paths.len());
         let width = columns + extra + usize::from(numbers_rows);
-        let place = |code: &mut Code| place_hidden(code, columns, extra, hierarchy.as_ref().map_or((0, 0), |h| (h.priors.len(), h.roots.len())));
-        let mut group = self.group_plan(select, keys, &having, width)?;
+        let place =
+            |code: &mut Code| place_hidden(code, columns, extra, hierarchy.as_ref().map_or((0, 0), |h| (h.priors.len(), h.roots.len())));
+        let mut group = self.group_plan(keys, having.is_some(), width);
         let mut windows = std::mem::take(&mut self.block.windows);
         let mut types: Vec<Type> = Vec::new();
         let mut items: Vec<Code> = Vec::new();
@@ -193,7 +208,9 @@ impl Compiler<'_> {
             let sources: Vec<&SelectItem<Spelled>> = select.items.iter().collect();
             regroup.codes(having.iter_mut(), Clause::Having)?;
             for (i, code) in items.iter_mut().enumerate() {
-                regroup.codes(std::iter::once(code), Clause::List).map_err(|f| sources.get(i).map_or(f.clone(), |s| self.placed(f, s.span)))?;
+                regroup
+                    .codes(std::iter::once(code), Clause::List)
+                    .map_err(|f| sources.get(i).map_or(f.clone(), |s| self.placed(f, s.span)))?;
             }
             regroup.codes(order.iter_mut().map(|k| &mut k.code), Clause::OrderBy)?;
             regroup.codes(qualify.iter_mut(), Clause::List)?;
@@ -226,7 +243,21 @@ impl Compiler<'_> {
         }
         let collations: Vec<Collation> = types.iter().map(|t| self.collation(t)).collect();
         let keeps_order = self.block.uses_row_number || hierarchy.is_some();
-        let plan = SelectPlan { from, hierarchy, filter, numbers_rows, keeps_order, group, having, windows, qualify, items, distinct, collations, order };
+        let plan = SelectPlan {
+            from,
+            hierarchy,
+            filter,
+            numbers_rows,
+            keeps_order,
+            group,
+            having,
+            windows,
+            qualify,
+            items,
+            distinct,
+            collations,
+            order,
+        };
         let mut query = QueryPlan::of(Body::Select(Box::new(plan)), output.labels, types);
         query.limit = limit;
         Ok(query)
@@ -234,14 +265,21 @@ impl Compiler<'_> {
 
     /// A condition: a bare value is none in SQL Server and Oracle.
     pub(super) fn condition(&mut self, expr: &Expr<Spelled>) -> Outcome<Code> {
-        let value = matches!(&expr.without_parens().kind, ExprKind::Literal(Literal::Number(_) | Literal::Text(_)) | ExprKind::Column(_) | ExprKind::Binary(_));
+        let value = matches!(
+            &expr.without_parens().kind,
+            ExprKind::Literal(Literal::Number(_) | Literal::Text(_)) | ExprKind::Column(_) | ExprKind::Binary(_)
+        );
         let typed = self.expr(expr)?;
         let codes: Codes = &[(DialectName::Tsql, "Msg 4145"), (DialectName::Oracle, "ORA-00920")];
         if value && typed.ty != Type::Boolean && self.is(&[DialectName::Tsql, DialectName::Oracle]) {
             return Err(self.placed(Failure::invalid("a value stands where a condition is wanted").coded(self.dialect(), codes), expr.span));
         }
-        if value && !matches!(typed.ty, Type::Boolean | Type::Any | Type::Null) && self.is(&[DialectName::Postgres, DialectName::Bigquery]) {
-            return Err(self.placed(Failure::invalid("a condition must be true or false").coded(self.dialect(), &[(DialectName::Postgres, "42804")]), expr.span));
+        if value && !matches!(typed.ty, Type::Boolean | Type::Any | Type::Null) && self.is(&[DialectName::Postgres, DialectName::Bigquery])
+        {
+            return Err(self.placed(
+                Failure::invalid("a condition must be true or false").coded(self.dialect(), &[(DialectName::Postgres, "42804")]),
+                expr.span,
+            ));
         }
         Ok(typed.code)
     }
@@ -316,7 +354,8 @@ impl Compiler<'_> {
         }
         if output.items.len() == before {
             let name = qualifier.map_or("*".to_string(), |q| format!("the table {}", q.text));
-            return Err(Failure::new(FailureKind::UnknownName, format!("{name} has no columns here")).coded(self.dialect(), &[(DialectName::Oracle, "ORA-00904"), (DialectName::Tsql, "Msg 107")]));
+            return Err(Failure::new(FailureKind::UnknownName, format!("{name} has no columns here"))
+                .coded(self.dialect(), &[(DialectName::Oracle, "ORA-00904"), (DialectName::Tsql, "Msg 107")]));
         }
         Ok(())
     }
@@ -363,7 +402,9 @@ impl Compiler<'_> {
 
     /// Whether a query sorts rows nobody will see in order: an error in SQL Server.
     pub(super) fn check_orders(&self, query: &Query<Spelled>) -> Outcome<()> {
-        let limited = !query.limit.is_empty() || matches!(&query.body, syntax::tree::QueryBody::Select(s) if s.top.is_some()) || query.options.is_some();
+        let limited = !query.limit.is_empty()
+            || matches!(&query.body, syntax::tree::QueryBody::Select(s) if s.top.is_some())
+            || query.options.is_some();
         if self.dialect() == DialectName::Tsql && !query.order_by.is_empty() && !limited {
             return Err(Failure::invalid("ORDER BY in a derived table needs TOP or OFFSET").with_code("Msg 1033"));
         }

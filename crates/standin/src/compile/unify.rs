@@ -95,7 +95,10 @@ fn texts(a: &TextType, b: &TextType) -> TextType {
 
 fn numbers(a: &Type, b: &Type, behaviour: &Behaviour) -> Type {
     if a.family() == Family::Approximate || b.family() == Family::Approximate {
-        return if (a == &Type::Real || a.family() != Family::Approximate) && (b == &Type::Real || b.family() != Family::Approximate) && behaviour.name() == DialectName::Tsql {
+        return if (a == &Type::Real || a.family() != Family::Approximate)
+            && (b == &Type::Real || b.family() != Family::Approximate)
+            && behaviour.name() == DialectName::Tsql
+        {
             Type::Real
         } else {
             Type::Float

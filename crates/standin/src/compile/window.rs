@@ -1,7 +1,9 @@
 //! Window functions of a block.
 
 use syntax::DialectName;
-use syntax::tree::{Call, CallTail, ExprKind, Expr, Frame, FrameBound, FrameUnit, Ident, NullTreatment, Over, SetQuantifier, Spelled, Window};
+use syntax::tree::{
+    Call, CallTail, Expr, ExprKind, Frame, FrameBound, FrameUnit, Ident, NullTreatment, Over, SetQuantifier, Spelled, Window,
+};
 
 use super::{Clause, Compiler};
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
@@ -19,12 +21,20 @@ impl Compiler<'_> {
         let (kind, most) = match WindowKind::named(&name, self.dialect()) {
             Some(known) => known,
             None if self.aggregate_kind(call).is_some() => (WindowKind::Aggregate, usize::MAX),
-            None if WindowKind::is_known(&name) => return Err(Failure::invalid(format!("{} has no {name}", self.dialect().title())).coded(self.dialect(), crate::failure::NO_FUNCTION)),
+            None if WindowKind::is_known(&name) => {
+                return Err(Failure::invalid(format!("{} has no {name}", self.dialect().title()))
+                    .coded(self.dialect(), crate::failure::NO_FUNCTION));
+            }
             None => return Err(Failure::unknown(&format!("the window function {name}"))),
         };
-        let arguments = if kind == WindowKind::Aggregate { Vec::new() } else { call.arguments.iter().map(|a| self.expr(&a.value)).collect::<Outcome<Vec<Typed>>>()? };
+        let arguments = if kind == WindowKind::Aggregate {
+            Vec::new()
+        } else {
+            call.arguments.iter().map(|a| self.expr(&a.value)).collect::<Outcome<Vec<Typed>>>()?
+        };
         if arguments.len() > most {
-            return Err(Failure::invalid(format!("{name} takes {most} arguments at most")).coded(self.dialect(), &[(DialectName::Oracle, "ORA-00909"), (DialectName::Tsql, "Msg 174")]));
+            return Err(Failure::invalid(format!("{name} takes {most} arguments at most"))
+                .coded(self.dialect(), &[(DialectName::Oracle, "ORA-00909"), (DialectName::Tsql, "Msg 174")]));
         }
         self.check_window(&name, kind, call, &window)?;
         let aggregate = if kind == WindowKind::Aggregate { Some(self.windowed_aggregate(call)?) } else { None };
@@ -86,7 +96,9 @@ impl Compiler<'_> {
         if matches!(self.block.clause, Clause::List | Clause::OrderBy | Clause::Alone) {
             return Ok(());
         }
-        if self.block.clause == Clause::Having && !self.is(&[DialectName::Oracle, DialectName::Tsql, DialectName::Mysql, DialectName::Postgres]) {
+        if self.block.clause == Clause::Having
+            && !self.is(&[DialectName::Oracle, DialectName::Tsql, DialectName::Mysql, DialectName::Postgres])
+        {
             return Ok(());
         }
         let codes: Codes = &[
@@ -129,8 +141,11 @@ impl Compiler<'_> {
             }
         }
         let nulls = call.tail.as_ref().and_then(|t| t.nulls);
-        if nulls == Some(NullTreatment::Ignore) && self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Postgres, DialectName::Sqlite]) {
-            return Err(Failure::new(FailureKind::Syntax, "IGNORE NULLS is not supported here").coded(self.dialect(), &[(DialectName::Mysql, "ER_NOT_SUPPORTED_YET"), (DialectName::Postgres, "42601")]));
+        if nulls == Some(NullTreatment::Ignore)
+            && self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Postgres, DialectName::Sqlite])
+        {
+            return Err(Failure::new(FailureKind::Syntax, "IGNORE NULLS is not supported here")
+                .coded(self.dialect(), &[(DialectName::Mysql, "ER_NOT_SUPPORTED_YET"), (DialectName::Postgres, "42601")]));
         }
         let parts = window.partition_by.iter().chain(window.order_by.iter().map(|k| &k.expr));
         if parts.chain(call.arguments.iter().map(|a| &a.value)).any(Expr::has_window) {
@@ -178,14 +193,19 @@ impl Compiler<'_> {
                 return Err(Failure::invalid("RANGE takes no offset here").with_code("Msg 4194"));
             }
             if window.order_by.len() != 1 {
-                return Err(Failure::invalid("RANGE with an offset needs one sort key").coded(self.dialect(), &[(DialectName::Oracle, "ORA-30486"), (DialectName::Postgres, "42P20")]));
+                return Err(Failure::invalid("RANGE with an offset needs one sort key")
+                    .coded(self.dialect(), &[(DialectName::Oracle, "ORA-30486"), (DialectName::Postgres, "42P20")]));
             }
         }
-        if frame.unit == FrameUnit::Groups && self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb, DialectName::Bigquery, DialectName::Spark]) {
-            return Err(Failure::new(FailureKind::Syntax, format!("{} has no GROUPS frame", self.dialect().title())).coded(self.dialect(), &[(DialectName::Mysql, "ER_NOT_SUPPORTED_YET"), (DialectName::Tsql, "Msg 102")]));
+        if frame.unit == FrameUnit::Groups
+            && self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb, DialectName::Bigquery, DialectName::Spark])
+        {
+            return Err(Failure::new(FailureKind::Syntax, format!("{} has no GROUPS frame", self.dialect().title()))
+                .coded(self.dialect(), &[(DialectName::Mysql, "ER_NOT_SUPPORTED_YET"), (DialectName::Tsql, "Msg 102")]));
         }
         if window.order_by.is_empty() && self.is(&[DialectName::Oracle, DialectName::Tsql]) {
-            return Err(Failure::invalid("a frame needs an ORDER BY").coded(self.dialect(), &[(DialectName::Oracle, "ORA-30485"), (DialectName::Tsql, "Msg 10756")]));
+            return Err(Failure::invalid("a frame needs an ORDER BY")
+                .coded(self.dialect(), &[(DialectName::Oracle, "ORA-30485"), (DialectName::Tsql, "Msg 10756")]));
         }
         let start = self.bound(&frame.start)?;
         let end = match &frame.end {

@@ -36,7 +36,10 @@ pub(crate) fn parse_moment(text: &str, behaviour: &Behaviour) -> Result<Parsed, 
     let tsql = behaviour.name() == DialectName::Tsql;
     let loose = tsql || behaviour.is_mysql();
     let text = text.trim();
-    let (day, clock) = match text.find(['T', ' ']).filter(|i| *i >= 6 && (!tsql || text.as_bytes()[..*i].iter().filter(|b| b.is_ascii_digit()).count() >= 3)) {
+    let (day, clock) = match text
+        .find(['T', ' '])
+        .filter(|i| *i >= 6 && (!tsql || text.as_bytes()[..*i].iter().filter(|b| b.is_ascii_digit()).count() >= 3))
+    {
         Some(at) => (&text[..at], text[at + 1..].trim()),
         None if tsql && text.contains(':') && !text.contains('-') && !text.contains('/') => ("", text),
         None => (text, ""),
@@ -126,7 +129,7 @@ pub(crate) fn parse_time(text: &str) -> Option<Time> {
         None => (0, 0),
         Some(seconds) => {
             let (whole, part) = seconds.split_once('.').unwrap_or((seconds, ""));
-            let nanos = format!("{:0<9.9}", part);
+            let nanos = format!("{part:0<9.9}");
             (whole.parse().ok()?, if part.is_empty() { 0 } else { nanos.parse().ok()? })
         }
     };
@@ -247,7 +250,9 @@ pub(super) fn to_zoned(value: &Value, how: How, behaviour: &Behaviour) -> Outcom
         && let Ok(Parsed { moment, offset: Some(minutes), .. }) = parse_moment(text, behaviour)
     {
         let utc = moment_of(nanos(moment) - i128::from(minutes) * 60 * NANOS);
-        return utc.map(|t| Value::Instant(t, shown_offset(minutes, behaviour))).ok_or_else(|| no_date(value, NoDate::Range, &Type::Zoned, behaviour));
+        return utc
+            .map(|t| Value::Instant(t, shown_offset(minutes, behaviour)))
+            .ok_or_else(|| no_date(value, NoDate::Range, &Type::Zoned, behaviour));
     }
     Ok(to_moment(value, &Type::Zoned, how, behaviour)?.map_or(Value::Null, |t| Value::Instant(t, 0)))
 }
@@ -281,5 +286,6 @@ pub(super) fn to_interval(value: Value, behaviour: &Behaviour) -> Outcome<Value>
 
 /// A day before the first or after the last there is.
 pub(crate) fn out_of_range(behaviour: &Behaviour) -> Failure {
-    Failure::new(FailureKind::Overflow, "there is no such date").coded(behaviour.name(), &[(DialectName::Oracle, "ORA-01841"), (DialectName::Tsql, "Msg 517")])
+    Failure::new(FailureKind::Overflow, "there is no such date")
+        .coded(behaviour.name(), &[(DialectName::Oracle, "ORA-01841"), (DialectName::Tsql, "Msg 517")])
 }

@@ -5,7 +5,9 @@ mod number;
 mod text;
 
 pub(crate) use dates::{out_of_range, parse_moment, parse_time, to_moment};
-pub(crate) use number::{fit_decimal, fit_integer, leading_number, oracle_digits, parse_number, rounded, simplest, to_decimal, to_float, to_number, whole};
+pub(crate) use number::{
+    fit_decimal, fit_integer, leading_number, oracle_digits, parse_number, rounded, simplest, to_decimal, to_float, to_number, whole,
+};
 pub(crate) use text::{as_text, float_text, oracle_number_text};
 
 use syntax::DialectName;
@@ -15,7 +17,7 @@ use crate::behaviour::Behaviour;
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
 use crate::mask::{oracle_date, tsql_style};
 use crate::moment::as_moment;
-use crate::types::{Type, TextType};
+use crate::types::{TextType, Type};
 
 /// How a conversion came about.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -43,7 +45,8 @@ pub(crate) fn convert(value: Value, from: &Type, to: &Type, how: How, behaviour:
         Type::Integer(whole) => number::to_integer(&value, from, *whole, how, behaviour),
         Type::Decimal(precision, scale) => {
             let number = exact(&value, to, from, behaviour)?;
-            fit_decimal(&number, *precision, *scale, behaviour).map(|d| if *scale == 0 && !keeps_scale(behaviour) { simplest(d) } else { Value::decimal(d) })
+            fit_decimal(&number, *precision, *scale, behaviour)
+                .map(|d| if *scale == 0 && !keeps_scale(behaviour) { simplest(d) } else { Value::decimal(d) })
         }
         Type::Number => Ok(simplest(exact(&value, to, from, behaviour)?)),
         Type::Money => Ok(Value::decimal(rounded(&exact(&value, to, from, behaviour)?, 4))),
@@ -80,7 +83,8 @@ pub(crate) fn bad(value: &Value, to: &str, behaviour: &Behaviour, codes: Codes) 
 /// A type pair that the dialect never converts.
 fn never(from: &Type, to: &str, behaviour: &Behaviour) -> Failure {
     let code: Codes = &[(DialectName::Tsql, "Msg 529"), (DialectName::Oracle, "ORA-00932"), (DialectName::Postgres, "42846")];
-    Failure::new(FailureKind::Invalid, format!("a value of type {} is never converted to {to}", from.neutral())).coded(behaviour.name(), code)
+    Failure::new(FailureKind::Invalid, format!("a value of type {} is never converted to {to}", from.neutral()))
+        .coded(behaviour.name(), code)
 }
 
 // --- text ------------------------------------------------------------------------------------------
@@ -109,7 +113,12 @@ fn to_text(value: Value, from: &Type, to: &TextType, how: How, behaviour: &Behav
     if count > limit {
         // Blanks beyond the length are cut in silence everywhere.
         let only_blanks = from.is_text() && text.chars().skip(limit).all(|c| c == ' ');
-        if !how.explicit && !only_blanks && from.is_text() && !to.literal && behaviour.is(&[DialectName::Oracle, DialectName::Postgres, DialectName::Mysql, DialectName::Mariadb, DialectName::Tsql]) {
+        if !how.explicit
+            && !only_blanks
+            && from.is_text()
+            && !to.literal
+            && behaviour.is(&[DialectName::Oracle, DialectName::Postgres, DialectName::Mysql, DialectName::Mariadb, DialectName::Tsql])
+        {
             let codes: Codes = &[
                 (DialectName::Oracle, "ORA-12899"),
                 (DialectName::Postgres, "22001"),
@@ -117,7 +126,9 @@ fn to_text(value: Value, from: &Type, to: &TextType, how: How, behaviour: &Behav
                 (DialectName::Mariadb, "ER_DATA_TOO_LONG"),
                 (DialectName::Tsql, "Msg 2628"),
             ];
-            return Err(Failure::new(FailureKind::BadCast, format!("'{text}' is longer than {length} characters")).coded(behaviour.name(), codes));
+            return Err(
+                Failure::new(FailureKind::BadCast, format!("'{text}' is longer than {length} characters")).coded(behaviour.name(), codes)
+            );
         }
         return cut_number(&text, from, to, behaviour).unwrap_or_else(|| Ok(behaviour.text(text.chars().take(limit).collect())));
     }

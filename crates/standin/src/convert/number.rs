@@ -119,10 +119,15 @@ pub(crate) fn to_number(value: &Value, from: &Type, to: &Type, behaviour: &Behav
     match value {
         Value::Text(text) => text_number(text, to, behaviour),
         Value::Date(_) | Value::Timestamp(_) | Value::Time(_) if behaviour.is_mysql() => Ok(digits_of(value)),
-        Value::Timestamp(t) if behaviour.name() == DialectName::Tsql && matches!(from, Type::DateTime(crate::types::Moment::Ticks | crate::types::Moment::Minutes)) => {
+        Value::Timestamp(t)
+            if behaviour.name() == DialectName::Tsql
+                && matches!(from, Type::DateTime(crate::types::Moment::Ticks | crate::types::Moment::Minutes)) =>
+        {
             Ok(rounded(&(Decimal::from(nanos(*t) + TSQL_EPOCH_DAYS * DAY_NANOS) / Decimal::from(DAY_NANOS)), 10))
         }
-        Value::Float(f) if !f.is_finite() => Err(Failure::new(FailureKind::Overflow, format!("{f} is no exact number")).coded(behaviour.name(), OVERFLOW)),
+        Value::Float(f) if !f.is_finite() => {
+            Err(Failure::new(FailureKind::Overflow, format!("{f} is no exact number")).coded(behaviour.name(), OVERFLOW))
+        }
         Value::Binary(bytes) => Ok(Decimal::from(bytes.iter().fold(0i128, |n, b| (n << 8) | i128::from(*b)))),
         other => as_decimal(other).ok_or_else(|| never(from, type_word(to), behaviour)),
     }
@@ -158,7 +163,11 @@ fn text_number(text: &str, to: &Type, behaviour: &Behaviour) -> Outcome<Decimal>
             _ => !trimmed.contains(['e', 'E']),
         };
         let trimmed = if *to == Type::Money { &trimmed.replace([',', '$'], "") } else { trimmed };
-        return form.then(|| parse_number(trimmed)).flatten().and_then(|v| as_decimal(&v)).ok_or_else(|| bad(&value, type_word(to), behaviour, codes));
+        return form
+            .then(|| parse_number(trimmed))
+            .flatten()
+            .and_then(|v| as_decimal(&v))
+            .ok_or_else(|| bad(&value, type_word(to), behaviour, codes));
     }
     let strict_whole = matches!(to, Type::Integer(_)) && behaviour.is(&[DialectName::Postgres, DialectName::Bigquery, DialectName::Spark]);
     if strict_whole && !text.trim().trim_start_matches(['+', '-']).bytes().all(|b| b.is_ascii_digit()) {
@@ -213,7 +222,10 @@ fn integer(value: i128) -> Value {
 }
 
 pub(super) fn to_integer(value: &Value, from: &Type, to: Whole, how: How, behaviour: &Behaviour) -> Outcome<Value> {
-    if from.is_dated() && behaviour.name() == DialectName::Tsql && !matches!(from, Type::DateTime(crate::types::Moment::Ticks | crate::types::Moment::Minutes)) {
+    if from.is_dated()
+        && behaviour.name() == DialectName::Tsql
+        && !matches!(from, Type::DateTime(crate::types::Moment::Ticks | crate::types::Moment::Minutes))
+    {
         return Err(never(from, "a whole number", behaviour));
     }
     if let (Value::Integer(i), Type::Integer(_)) = (value, from) {
@@ -221,8 +233,10 @@ pub(super) fn to_integer(value: &Value, from: &Type, to: Whole, how: How, behavi
     }
     let from_text = matches!(value, Value::Text(_));
     let number = to_number(value, from, &Type::Integer(to), behaviour)?;
-    let cuts = matches!(behaviour.name(), DialectName::Tsql | DialectName::Sqlite | DialectName::Spark) || (from_text && behaviour.is_mysql());
-    let half_even = matches!(value, Value::Float(_)) && behaviour.is(&[DialectName::Postgres, DialectName::Duckdb, DialectName::Mysql, DialectName::Mariadb]);
+    let cuts =
+        matches!(behaviour.name(), DialectName::Tsql | DialectName::Sqlite | DialectName::Spark) || (from_text && behaviour.is_mysql());
+    let half_even = matches!(value, Value::Float(_))
+        && behaviour.is(&[DialectName::Postgres, DialectName::Duckdb, DialectName::Mysql, DialectName::Mariadb]);
     // A DATETIME of SQL Server rounds to the nearest day.
     let cuts = cuts && !from.is_dated();
     let mode = if cuts {
@@ -278,4 +292,3 @@ pub(super) fn to_bit(value: &Value, behaviour: &Behaviour) -> Outcome<Value> {
         other => Ok(Value::Boolean(!to_number(other, &Type::Any, &Type::INT, behaviour)?.is_zero())),
     }
 }
-

@@ -24,7 +24,11 @@ pub(crate) fn as_text(value: &Value, from: &Type, behaviour: &Behaviour) -> Stri
         (Value::Boolean(b), DialectName::Tsql) => u8::from(*b).to_string(),
         (Value::Boolean(b), _) if behaviour.conditions_are_numbers => u8::from(*b).to_string(),
         (Value::Timestamp(t), DialectName::Oracle) => {
-            let format = if matches!(from, Type::DateTime(Moment::Digits(_))) { oracle_date::SESSION_TIMESTAMP } else { oracle_date::SESSION_FORMAT };
+            let format = if matches!(from, Type::DateTime(Moment::Digits(_))) {
+                oracle_date::SESSION_TIMESTAMP
+            } else {
+                oracle_date::SESSION_FORMAT
+            };
             oracle_date::written(*t, format, behaviour).unwrap_or_else(|_| value.to_string())
         }
         (Value::Interval(interval), DialectName::Oracle) => oracle_date::interval_text(interval, from),
@@ -88,10 +92,18 @@ pub(crate) fn float_text(f: f64, dialect: DialectName) -> String {
         DialectName::Tsql => significant(f, 6, 6, 3),
         DialectName::Sqlite => with_point(significant(f, 15, 15, 2)),
         DialectName::Duckdb | DialectName::Bigquery | DialectName::Spark => {
-            if f != 0.0 && !(1e-4..1e16).contains(&f.abs()) { shortest_scientific(f, dialect) } else { with_point(f.to_string()) }
+            if f != 0.0 && !(1e-4..1e16).contains(&f.abs()) {
+                shortest_scientific(f, dialect)
+            } else {
+                with_point(f.to_string())
+            }
         }
         DialectName::Postgres | DialectName::Mysql | DialectName::Mariadb => {
-            if f != 0.0 && !(1e-4..1e15).contains(&f.abs()) { shortest_scientific(f, dialect) } else { f.to_string() }
+            if f != 0.0 && !(1e-4..1e15).contains(&f.abs()) {
+                shortest_scientific(f, dialect)
+            } else {
+                f.to_string()
+            }
         }
         DialectName::Oracle => oracle_number_text(&f.to_string().parse().unwrap_or_default()),
     }
@@ -114,7 +126,8 @@ fn significant(f: f64, digits: usize, most: i32, exponent_digits: usize) -> Stri
     let scientific = format!("{:.*e}", digits - 1, f);
     let (mantissa, exponent) = scientific.split_once('e').unwrap_or((&scientific, "0"));
     let exponent: i32 = exponent.parse().unwrap_or(0);
-    let trimmed = |text: &str| if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.').to_string() } else { text.to_string() };
+    let trimmed =
+        |text: &str| if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.').to_string() } else { text.to_string() };
     if exponent < -4 || exponent >= most {
         let sign = if exponent < 0 { '-' } else { '+' };
         return format!("{}e{sign}{:0exponent_digits$}", trimmed(mantissa), exponent.abs());

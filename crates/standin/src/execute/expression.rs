@@ -82,7 +82,10 @@ impl Runner<'_> {
             Code::IsTruth(inner, wanted, negated) => Value::Boolean((truth(&*self.look(inner, env)?) == *wanted) != *negated),
             Code::InList(operand, items, rule, negated) => {
                 let value = self.look(operand, env)?;
-                boolean(self.quantified(Comparison::Equal, &value, items.iter().map(|i| self.look(i, env)), *rule, false)?.map(|b| b != *negated))
+                boolean(
+                    self.quantified(Comparison::Equal, &value, items.iter().map(|i| self.look(i, env)), *rule, false)?
+                        .map(|b| b != *negated),
+                )
             }
             Code::InQuery(operand, plan, rule, negated) => {
                 let value = self.eval(operand, env)?;
@@ -106,7 +109,9 @@ impl Runner<'_> {
             Code::QuantifiedArray(comparison, sides, rule, all) => {
                 let (value, array) = (self.look(&sides.0, env)?, self.look(&sides.1, env)?);
                 match &*array {
-                    Value::Array(items) => boolean(self.quantified(*comparison, &value, items.iter().map(|i| Ok(Cow::Borrowed(i))), *rule, *all)?),
+                    Value::Array(items) => {
+                        boolean(self.quantified(*comparison, &value, items.iter().map(|i| Ok(Cow::Borrowed(i))), *rule, *all)?)
+                    }
                     _ => Value::Null,
                 }
             }
@@ -139,9 +144,7 @@ impl Runner<'_> {
                 Value::Struct(Box::new(values?))
             }
             Code::Field(inner, name) => match &*self.look(inner, env)? {
-                Value::Struct(fields) => {
-                    fields.iter().find(|(n, _)| n.eq_ignore_ascii_case(name)).map_or(Value::Null, |(_, v)| v.clone())
-                }
+                Value::Struct(fields) => fields.iter().find(|(n, _)| n.eq_ignore_ascii_case(name)).map_or(Value::Null, |(_, v)| v.clone()),
                 _ => Value::Null,
             },
         })
@@ -178,7 +181,8 @@ impl Runner<'_> {
         let rows = self.subquery(plan, env, None)?;
         // MySQL and SQLite differ: SQLite takes the first of several rows.
         if rows.len() > 1 && self.behaviour.name() != syntax::DialectName::Sqlite {
-            return Err(Failure::new(FailureKind::SeveralRows, "a subquery used as a value gave several rows").coded(self.behaviour.name(), SEVERAL_ROWS));
+            return Err(Failure::new(FailureKind::SeveralRows, "a subquery used as a value gave several rows")
+                .coded(self.behaviour.name(), SEVERAL_ROWS));
         }
         Ok(rows.first().and_then(|r| r.last().cloned()).unwrap_or(Value::Null))
     }
@@ -194,7 +198,12 @@ impl Runner<'_> {
                 let mut chars = text.chars();
                 match (chars.next(), chars.next()) {
                     (escape, None) => escape,
-                    _ => return Err(Failure::invalid(format!("the escape '{text}' is not one character")).coded(self.behaviour.name(), &[(syntax::DialectName::Oracle, "ORA-01425"), (syntax::DialectName::Tsql, "Msg 506")])),
+                    _ => {
+                        return Err(Failure::invalid(format!("the escape '{text}' is not one character")).coded(
+                            self.behaviour.name(),
+                            &[(syntax::DialectName::Oracle, "ORA-01425"), (syntax::DialectName::Tsql, "Msg 506")],
+                        ));
+                    }
                 }
             }
             None => (self.behaviour.backslash_in_like && !test.glob).then_some('\\'),
@@ -217,7 +226,9 @@ impl Runner<'_> {
 
     fn converted(&self, conversion: &Conversion, env: &Environment<'_>) -> Outcome<Value> {
         let value = match (self.eval(&conversion.code, env), &conversion.otherwise) {
-            (Err(failure), Some(code)) if matches!(failure.kind, FailureKind::BadCast | FailureKind::Overflow) => return self.eval(code, env),
+            (Err(failure), Some(code)) if matches!(failure.kind, FailureKind::BadCast | FailureKind::Overflow) => {
+                return self.eval(code, env);
+            }
             (value, _) => value?,
         };
         let from = if conversion.from == Type::Any { of_value(&value) } else { conversion.from.clone() };
@@ -268,7 +279,9 @@ impl Runner<'_> {
         if let (Value::Array(a), Value::Array(b)) = (a, b) {
             return self.compare_rows(comparison, a, b, rule);
         }
-        let order = |a: &Value, b: &Value| if rule.loose { Ok(compare::loose_order(a, b, rule.collation)) } else { compare::order(a, b, rule.collation) };
+        let order = |a: &Value, b: &Value| {
+            if rule.loose { Ok(compare::loose_order(a, b, rule.collation)) } else { compare::order(a, b, rule.collation) }
+        };
         if matches!(comparison, Comparison::Same | Comparison::NotSame) {
             let same = match (a.is_null(), b.is_null()) {
                 (true, true) => true,
@@ -299,7 +312,13 @@ impl Runner<'_> {
                     }
                 }
                 let wanted = matches!(comparison, Equal | Same);
-                Ok(if !all { Some(!wanted) } else if unknown { None } else { Some(wanted) })
+                Ok(if !all {
+                    Some(!wanted)
+                } else if unknown {
+                    None
+                } else {
+                    Some(wanted)
+                })
             }
             _ => {
                 for (a, b) in a.iter().zip(b) {

@@ -112,7 +112,14 @@ impl Runner<'_> {
         Ok(Some(key))
     }
 
-    fn matches(&self, plan: &JoinPlan, right: &mut Right, row: &mut Vec<Value>, outer: Outer<'_>, take: Take<'_>) -> Outcome<ControlFlow<()>> {
+    fn matches(
+        &self,
+        plan: &JoinPlan,
+        right: &mut Right,
+        row: &mut Vec<Value>,
+        outer: Outer<'_>,
+        take: Take<'_>,
+    ) -> Outcome<ControlFlow<()>> {
         let Right { rows, found: marks, by_key, all } = right;
         let candidates: &[u32] = match by_key {
             None => all,

@@ -152,7 +152,9 @@ impl Runner<'_> {
     fn check_count(&self, count: f64, limit: &Limit) -> Outcome<()> {
         let invalid = |message: &str, code| Err(Failure::invalid(message).with_code(code));
         match self.behaviour.name() {
-            DialectName::Tsql if limit.percent.is_some() && !(0.0..=100.0).contains(&count) => invalid("TOP takes a share between 0 and 100", "Msg 1031"),
+            DialectName::Tsql if limit.percent.is_some() && !(0.0..=100.0).contains(&count) => {
+                invalid("TOP takes a share between 0 and 100", "Msg 1031")
+            }
             DialectName::Tsql if limit.offset.is_some() && count < 1.0 => invalid("FETCH must be greater than zero", "Msg 10744"),
             _ => Ok(()),
         }
@@ -160,7 +162,10 @@ impl Runner<'_> {
 
     /// The rows a limit keeps, all of them as `f64::MAX`.
     fn count_of(&self, value: &Value) -> Outcome<f64> {
-        let wrong = || Failure::invalid(format!("a row count can't be {value}")).coded(self.behaviour.name(), &[(DialectName::Tsql, "Msg 1014"), (DialectName::Postgres, "2201W")]);
+        let wrong = || {
+            Failure::invalid(format!("a row count can't be {value}"))
+                .coded(self.behaviour.name(), &[(DialectName::Tsql, "Msg 1014"), (DialectName::Postgres, "2201W")])
+        };
         match to_float(value) {
             Some(count) if count < 0.0 => self.behaviour.negative_count.ok_or_else(wrong),
             Some(count) => Ok(count),

@@ -97,7 +97,8 @@ impl Runner<'_> {
     /// Every row is followed by itself, so that its ancestors are known.
     fn traced(&self, plan: &RecursivePlan, trace: &Trace, outer: Outer<'_>) -> Outcome<Vec<Row>> {
         let seed = self.query(&plan.seed, outer, None)?;
-        let mut rows: Vec<Traced> = seed.into_iter().map(|row| Traced { row, parent: None, depth: 0, cycles: false, children: Vec::new() }).collect();
+        let mut rows: Vec<Traced> =
+            seed.into_iter().map(|row| Traced { row, parent: None, depth: 0, cycles: false, children: Vec::new() }).collect();
         let roots: Vec<usize> = (0..rows.len()).collect();
         let mut next = 0;
         while next < rows.len() {

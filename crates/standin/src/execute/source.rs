@@ -32,11 +32,8 @@ impl Runner<'_> {
             }
             From::Common(number) => self.scan(&self.common_rows(*number), !self.keeps_order_of_views(), row, take),
             From::Query { plan, lateral } => {
-                let rows = if *lateral {
-                    self.query(plan, Some(&Environment::of(row, outer)), None)?
-                } else {
-                    self.query(plan, outer, None)?
-                };
+                let rows =
+                    if *lateral { self.query(plan, Some(&Environment::of(row, outer)), None)? } else { self.query(plan, outer, None)? };
                 self.scan(&rows, !self.keeps_order_of_views(), row, take)
             }
             From::Function { function, arguments, numbered, .. } => {

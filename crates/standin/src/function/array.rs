@@ -46,8 +46,18 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("STRING_SPLIT", of(&[Duckdb]), 2, 2, TEXTS, split),
     seen("STR_SPLIT", of(&[Duckdb]), 2, 2, TEXTS, split),
     f("SPLIT", of(&[Bigquery, Spark, Duckdb]), 1, 3, TEXTS, split),
-    f("ARRAY_APPEND", of(&[Postgres, Spark]), 2, 2, FIRST, |a| made(a, |mut v| { v.push(a.value(1).clone()); v })),
-    f("LIST_APPEND", of(&[Duckdb]), 2, 2, FIRST, |a| made(a, |mut v| { v.push(a.value(1).clone()); v })),
+    f("ARRAY_APPEND", of(&[Postgres, Spark]), 2, 2, FIRST, |a| {
+        made(a, |mut v| {
+            v.push(a.value(1).clone());
+            v
+        })
+    }),
+    f("LIST_APPEND", of(&[Duckdb]), 2, 2, FIRST, |a| {
+        made(a, |mut v| {
+            v.push(a.value(1).clone());
+            v
+        })
+    }),
     f("ARRAY_PREPEND", of(&[Postgres]), 2, 2, Typing::By(|t, _| Ok(t.get(1).cloned().unwrap_or(Type::Any))), |a| {
         let mut all = vec![a.value(0).clone()];
         all.extend(items(a, 1)?.iter().cloned());
@@ -69,21 +79,47 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("ARRAY_REMOVE", of(&[Postgres, Spark]), 2, 2, FIRST, |a| made(a, |v| v.into_iter().filter(|x| x != a.value(1)).collect())),
     f("ARRAY_REVERSE", of(&[Bigquery, Duckdb]), 1, 1, FIRST, |a| made(a, |v| v.into_iter().rev().collect())),
     f("LIST_REVERSE", of(&[Duckdb]), 1, 1, FIRST, |a| made(a, |v| v.into_iter().rev().collect())),
-    f("ARRAY_DISTINCT", of(&[Spark, Duckdb]), 1, 1, FIRST, |a| made(a, |v| {
-        let mut out: Vec<Value> = Vec::new();
-        v.into_iter().for_each(|x| if !out.contains(&x) { out.push(x) });
-        out
-    })),
+    f("ARRAY_DISTINCT", of(&[Spark, Duckdb]), 1, 1, FIRST, |a| {
+        made(a, |v| {
+            let mut out: Vec<Value> = Vec::new();
+            v.into_iter().for_each(|x| {
+                if !out.contains(&x) {
+                    out.push(x);
+                }
+            });
+            out
+        })
+    }),
     f("SORT_ARRAY", of(&[Spark]), 1, 2, FIRST, sorted),
     f("ARRAY_SORT", of(&[Spark, Duckdb]), 1, 1, FIRST, sorted),
     f("LIST_SORT", of(&[Duckdb]), 1, 1, FIRST, sorted),
-    f("ARRAY_MAX", of(&[Spark]), 1, 1, ELEMENT, |a| Ok(items(a, 0)?.iter().filter(|v| !v.is_null()).max_by(|x, y| sort_order(x, y, a.collation)).cloned().unwrap_or(Value::Null))),
-    f("ARRAY_MIN", of(&[Spark]), 1, 1, ELEMENT, |a| Ok(items(a, 0)?.iter().filter(|v| !v.is_null()).min_by(|x, y| sort_order(x, y, a.collation)).cloned().unwrap_or(Value::Null))),
-    f("GENERATE_ARRAY", of(&[Bigquery]), 2, 3, Typing::By(|t, _| Ok(Type::Array(Box::new(t.first().cloned().unwrap_or(Type::BIGINT))))), |a| series(a, true)),
-    f("SEQUENCE", of(&[Spark]), 2, 3, Typing::By(|t, _| Ok(Type::Array(Box::new(t.first().cloned().unwrap_or(Type::BIGINT))))), |a| series(a, true)),
+    f("ARRAY_MAX", of(&[Spark]), 1, 1, ELEMENT, |a| {
+        Ok(items(a, 0)?.iter().filter(|v| !v.is_null()).max_by(|x, y| sort_order(x, y, a.collation)).cloned().unwrap_or(Value::Null))
+    }),
+    f("ARRAY_MIN", of(&[Spark]), 1, 1, ELEMENT, |a| {
+        Ok(items(a, 0)?.iter().filter(|v| !v.is_null()).min_by(|x, y| sort_order(x, y, a.collation)).cloned().unwrap_or(Value::Null))
+    }),
+    f(
+        "GENERATE_ARRAY",
+        of(&[Bigquery]),
+        2,
+        3,
+        Typing::By(|t, _| Ok(Type::Array(Box::new(t.first().cloned().unwrap_or(Type::BIGINT))))),
+        |a| series(a, true),
+    ),
+    f("SEQUENCE", of(&[Spark]), 2, 3, Typing::By(|t, _| Ok(Type::Array(Box::new(t.first().cloned().unwrap_or(Type::BIGINT))))), |a| {
+        series(a, true)
+    }),
     f("GENERATE_SERIES", of(&[Duckdb]), 1, 3, Typing::Fixed(Type::Any), |a| series(a, true)),
     f("RANGE", of(&[Duckdb]), 1, 3, Typing::Fixed(Type::Any), |a| series(a, false)),
-    seen("LIST_VALUE", of(&[Duckdb]), 0, MANY, Typing::By(|t, _| Ok(Type::Array(Box::new(t.first().cloned().unwrap_or(Type::Null))))), |a| Ok(Value::Array(Box::new(a.values.to_vec())))),
+    seen(
+        "LIST_VALUE",
+        of(&[Duckdb]),
+        0,
+        MANY,
+        Typing::By(|t, _| Ok(Type::Array(Box::new(t.first().cloned().unwrap_or(Type::Null))))),
+        |a| Ok(Value::Array(Box::new(a.values.to_vec()))),
+    ),
     f("IS_EMPTY_", of(&[Oracle]), 1, 1, TRUTH, |a| Ok(Value::Boolean(items(a, 0)?.is_empty()))),
     f("IS_NAN_", ALL, 1, 1, TRUTH, |a| Ok(Value::Boolean(matches!(a.value(0), Value::Float(x) if x.is_nan())))),
 ];
@@ -174,14 +210,19 @@ fn split(a: &Args<'_>) -> Outcome<Value> {
         _ => {
             let separator = if a.count() > 1 { a.text(1) } else { ",".to_string() };
             if separator.is_empty() {
-                if a.dialect() == Postgres { vec![Value::text(text.as_str())] } else { text.chars().map(|c| Value::text(c.to_string())).collect() }
+                if a.dialect() == Postgres {
+                    vec![Value::text(text.as_str())]
+                } else {
+                    text.chars().map(|c| Value::text(c.to_string())).collect()
+                }
             } else {
                 text.split(&separator).map(Value::text).collect()
             }
         }
     };
     let null_text = a.has(2).then(|| a.text(2));
-    let parts = parts.into_iter().map(|p| if null_text.as_ref().is_some_and(|n| p == Value::text(n.as_str())) { Value::Null } else { p }).collect();
+    let parts =
+        parts.into_iter().map(|p| if null_text.as_ref().is_some_and(|n| p == Value::text(n.as_str())) { Value::Null } else { p }).collect();
     Ok(Value::Array(Box::new(parts)))
 }
 
@@ -259,11 +300,18 @@ pub(crate) fn written(items: &[Value], behaviour: &Behaviour) -> String {
 /// An array read from `{a,b}` or `[a, b]`; elements are texts.
 pub(crate) fn read(text: &str, _: &Behaviour) -> Outcome<Vec<Value>> {
     let inner = text.trim();
-    let inner = inner.strip_prefix(['{', '[']).and_then(|t| t.strip_suffix(['}', ']'])).ok_or_else(|| Failure::invalid(format!("'{text}' is no array")).with_code("22P02"))?;
+    let inner = inner
+        .strip_prefix(['{', '['])
+        .and_then(|t| t.strip_suffix(['}', ']']))
+        .ok_or_else(|| Failure::invalid(format!("'{text}' is no array")).with_code("22P02"))?;
     let (mut out, mut part, mut quoted, mut was_quoted) = (Vec::new(), String::new(), false, false);
     let mut chars = inner.chars();
     let mut finish = |part: &mut String, was_quoted: &mut bool| {
-        let value = if !*was_quoted && part.trim().eq_ignore_ascii_case("null") { Value::Null } else { Value::text(if *was_quoted { part.as_str() } else { part.trim() }) };
+        let value = if !*was_quoted && part.trim().eq_ignore_ascii_case("null") {
+            Value::Null
+        } else {
+            Value::text(if *was_quoted { part.as_str() } else { part.trim() })
+        };
         out.push(value);
         part.clear();
         *was_quoted = false;

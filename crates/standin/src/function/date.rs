@@ -4,7 +4,9 @@ use bigdecimal::RoundingMode;
 use jiff::civil::{Date, DateTime};
 use values::{Decimal, Interval, Value};
 
-use super::{ALL, Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, worded};
+use super::{
+    ALL, Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, worded,
+};
 use crate::arithmetic::{Arithmetic, quotient};
 use crate::behaviour::Behaviour;
 use crate::compare::as_float;
@@ -13,7 +15,8 @@ use crate::failure::{Codes, Failure, FailureKind, Outcome};
 use crate::mask::percent::Kind;
 use crate::mask::{letters, oracle_date, oracle_number, percent};
 use crate::moment::{
-    DAY_NANOS, DAYS, MONTHS, NANOS, add_months, day_number, day_of, day_of_year, iso_week, moment_of, month_end, moved, nanos, quarter, weekday,
+    DAY_NANOS, DAYS, MONTHS, NANOS, add_months, day_number, day_of, day_of_year, iso_week, moment_of, month_end, moved, nanos, quarter,
+    weekday,
 };
 use crate::types::{Family, Moment, Span, Type};
 
@@ -46,23 +49,62 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("NUMTODSINTERVAL", ORACLE, 2, 2, Typing::Fixed(Type::Interval(Some(Span::DaySecond))), interval),
     f("NUMTOYMINTERVAL", ORACLE, 2, 2, Typing::Fixed(Type::Interval(Some(Span::YearMonth))), interval),
     // --- SQL Server
-    worded(0, f("DATEADD", TSQL, 3, 3, Typing::By(|t, _| Ok(match t.get(2) { Some(t) if t.is_dated() => t.clone(), _ => Type::DateTime(Moment::Ticks) })), |a| date_add(a, 0, 1, 2))),
-    worded(0, f("DATEDIFF", TSQL, 3, 3, INT, |a| {
-        let boundaries = boundaries(a, 0, 1, 2)?;
-        i32::try_from(boundaries).map(|n| Value::Integer(i64::from(n))).map_err(|_| Failure::new(FailureKind::Overflow, "DATEDIFF is too great for INT").with_code("Msg 535"))
-    })),
+    worded(
+        0,
+        f(
+            "DATEADD",
+            TSQL,
+            3,
+            3,
+            Typing::By(|t, _| {
+                Ok(match t.get(2) {
+                    Some(t) if t.is_dated() => t.clone(),
+                    _ => Type::DateTime(Moment::Ticks),
+                })
+            }),
+            |a| date_add(a, 0, 1, 2),
+        ),
+    ),
+    worded(
+        0,
+        f("DATEDIFF", TSQL, 3, 3, INT, |a| {
+            let boundaries = boundaries(a, 0, 1, 2)?;
+            i32::try_from(boundaries)
+                .map(|n| Value::Integer(i64::from(n)))
+                .map_err(|_| Failure::new(FailureKind::Overflow, "DATEDIFF is too great for INT").with_code("Msg 535"))
+        }),
+    ),
     worded(0, f("DATEDIFF_BIG", TSQL, 3, 3, Typing::Fixed(Type::BIGINT), |a| Ok(Value::Integer(boundaries(a, 0, 1, 2)?)))),
     worded(0, f("DATEPART", TSQL, 2, 2, INT, |a| extract(a, 0, 1))),
     worded(0, f("DATENAME", TSQL, 2, 2, TEXT, date_name)),
-    worded(0, f("DATETRUNC", TSQL, 2, 2, Typing::By(|t, _| Ok(match t.get(1) { Some(t) if t.is_dated() => t.clone(), _ => Type::DateTime(Moment::Digits(7)) })), |a| truncated(a, 0, 1))),
+    worded(
+        0,
+        f(
+            "DATETRUNC",
+            TSQL,
+            2,
+            2,
+            Typing::By(|t, _| {
+                Ok(match t.get(1) {
+                    Some(t) if t.is_dated() => t.clone(),
+                    _ => Type::DateTime(Moment::Digits(7)),
+                })
+            }),
+            |a| truncated(a, 0, 1),
+        ),
+    ),
     worded(0, f("DATE_BUCKET", TSQL, 3, 4, Typing::By(|t, _| Ok(t.get(2).cloned().unwrap_or(Type::Any))), date_bucket)),
     f("EOMONTH", TSQL, 1, 2, DATE, |a| {
         let months = a.whole_or(1, 0)?;
         day(a.moment(0)?.and_then(|t| add_months(t.date(), months)).map(month_end))
     }),
     f("DATEFROMPARTS", TSQL, 3, 3, DATE, |a| from_parts(a, &[0, 1, 2]).map(|t| Value::Date(t.date()))),
-    f("DATETIMEFROMPARTS", TSQL, 7, 7, Typing::Fixed(Type::DateTime(Moment::Ticks)), |a| from_parts(a, &[0, 1, 2, 3, 4, 5, 6]).map(Value::Timestamp)),
-    f("DATETIME2FROMPARTS", TSQL, 8, 8, Typing::Fixed(Type::DateTime(Moment::Digits(7))), |a| from_parts(a, &[0, 1, 2, 3, 4, 5]).map(Value::Timestamp)),
+    f("DATETIMEFROMPARTS", TSQL, 7, 7, Typing::Fixed(Type::DateTime(Moment::Ticks)), |a| {
+        from_parts(a, &[0, 1, 2, 3, 4, 5, 6]).map(Value::Timestamp)
+    }),
+    f("DATETIME2FROMPARTS", TSQL, 8, 8, Typing::Fixed(Type::DateTime(Moment::Digits(7))), |a| {
+        from_parts(a, &[0, 1, 2, 3, 4, 5]).map(Value::Timestamp)
+    }),
     f("TIMEFROMPARTS", TSQL, 5, 5, Typing::Fixed(Type::Time(7)), time_from_parts),
     f("ISDATE", TSQL, 1, 1, INT, |a| {
         let to = Type::DateTime(Moment::Ticks);
@@ -91,11 +133,17 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("DAYOFWEEK", of(&[Duckdb]), 1, 1, NUMBER, |a| numbered(a, |t| weekday(t.date()) % 7)),
     f("WEEKDAY", of(&[Mysql, Mariadb, Spark]), 1, 1, NUMBER, |a| numbered(a, |t| weekday(t.date()) - 1)),
     f("WEEKOFYEAR", of(&[Mysql, Mariadb, Spark, Duckdb]), 1, 1, NUMBER, |a| numbered(a, |t| iso_week(t.date()).1)),
-    f("DAYNAME", of(&[Mysql, Mariadb, Duckdb]), 1, 1, TEXT, |a| Ok(a.moment(0)?.map_or(Value::Null, |t| Value::text(DAYS[weekday(t.date()) as usize - 1])))),
-    f("MONTHNAME", of(&[Mysql, Mariadb, Duckdb]), 1, 1, TEXT, |a| Ok(a.moment(0)?.map_or(Value::Null, |t| Value::text(MONTHS[t.month() as usize - 1])))),
+    f("DAYNAME", of(&[Mysql, Mariadb, Duckdb]), 1, 1, TEXT, |a| {
+        Ok(a.moment(0)?.map_or(Value::Null, |t| Value::text(DAYS[weekday(t.date()) as usize - 1])))
+    }),
+    f("MONTHNAME", of(&[Mysql, Mariadb, Duckdb]), 1, 1, TEXT, |a| {
+        Ok(a.moment(0)?.map_or(Value::Null, |t| Value::text(MONTHS[t.month() as usize - 1])))
+    }),
     worded(0, f("DATE_PART", of(&[Postgres, Duckdb, Spark]), 2, 2, Typing::Fixed(Type::Float), |a| extract(a, 0, 1))),
     // --- MySQL
-    f("DATE_FORMAT", MY, 2, 2, TEXT, |a| Ok(a.moment(0)?.and_then(|t| percent::written(t, &a.text(1), Kind::Mysql)).map_or(Value::Null, Value::text))),
+    f("DATE_FORMAT", MY, 2, 2, TEXT, |a| {
+        Ok(a.moment(0)?.and_then(|t| percent::written(t, &a.text(1), Kind::Mysql)).map_or(Value::Null, Value::text))
+    }),
     f("STR_TO_DATE", MY, 2, 2, STAMP, |a| {
         Ok(match percent::read(&a.text(0), &a.text(1), Kind::Mysql) {
             Some((moment, true)) => Value::Timestamp(moment),
@@ -124,14 +172,18 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("SEC_TO_TIME", MY, 1, 1, Typing::Fixed(Type::Time(0)), |a| Ok(Value::Time(crate::moment::time_of(i128::from(a.whole(0)?) * NANOS)))),
     f("TIME_TO_SEC", MY, 1, 1, NUMBER, |a| {
-        let time = crate::convert::parse_time(&a.text(0)).or(a.moment(0)?.map(|t| t.time()));
+        let time = crate::convert::parse_time(&a.text(0)).or(a.moment(0)?.map(DateTime::time));
         Ok(time.map_or(Value::Null, |t| Value::Integer((crate::moment::time_nanos(t) / NANOS) as i64)))
     }),
     f("UNIX_TIMESTAMP", of(&[Mysql, Mariadb, Spark]), 1, 1, NUMBER, |a| numbered(a, |t| (nanos(t) / NANOS) as i64)),
-    f("FROM_UNIXTIME", of(&[Mysql, Mariadb]), 1, 1, Typing::Fixed(Type::DateTime(Moment::Digits(0))), |a| stamp(a, moment_of(i128::from(a.whole(0)?) * NANOS))),
-    f("DATE", of(&[Mysql, Mariadb, Bigquery, Spark, Duckdb]), 1, 1, DATE, |a| day(a.moment(0)?.map(|t| t.date()))),
+    f("FROM_UNIXTIME", of(&[Mysql, Mariadb]), 1, 1, Typing::Fixed(Type::DateTime(Moment::Digits(0))), |a| {
+        stamp(a, moment_of(i128::from(a.whole(0)?) * NANOS))
+    }),
+    f("DATE", of(&[Mysql, Mariadb, Bigquery, Spark, Duckdb]), 1, 1, DATE, |a| day(a.moment(0)?.map(DateTime::date))),
     f("DATE", of(&[Bigquery]), 3, 3, DATE, |a| from_parts(a, &[0, 1, 2]).map(|t| Value::Date(t.date()))),
-    f("TIME", MY, 1, 1, Typing::Fixed(Type::Time(0)), |a| Ok(crate::convert::parse_time(&a.text(0)).or(a.moment(0)?.map(|t| t.time())).map_or(Value::Null, Value::Time))),
+    f("TIME", MY, 1, 1, Typing::Fixed(Type::Time(0)), |a| {
+        Ok(crate::convert::parse_time(&a.text(0)).or(a.moment(0)?.map(DateTime::time)).map_or(Value::Null, Value::Time))
+    }),
     f("TIMESTAMP", MY, 1, 1, Typing::Fixed(Type::DateTime(Moment::Digits(0))), |a| stamp(a, a.moment(0)?)),
     // --- PostgreSQL and DuckDB
     worded(0, f("DATE_TRUNC", of(&[Postgres, Duckdb, Spark]), 2, 2, STAMP, |a| truncated(a, 0, 1))),
@@ -159,14 +211,18 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("STRPTIME", of(&[Duckdb]), 2, 2, STAMP, |a| strptime(a, 0, 1).map(Value::Timestamp)),
     f("MAKE_DATE", of(&[Postgres, Duckdb, Spark]), 3, 3, DATE, |a| from_parts(a, &[0, 1, 2]).map(|t| Value::Date(t.date()))),
     f("TO_DATE", of(&[Postgres]), 2, 2, DATE, |a| Ok(Value::Date(oracle_date::read(&a.text(0), &a.text(1), a.behaviour)?.date()))),
-    f("TO_TIMESTAMP", of(&[Postgres]), 2, 2, Typing::Fixed(Type::Zoned), |a| Ok(Value::Instant(oracle_date::read(&a.text(0), &a.text(1), a.behaviour)?, 0))),
+    f("TO_TIMESTAMP", of(&[Postgres]), 2, 2, Typing::Fixed(Type::Zoned), |a| {
+        Ok(Value::Instant(oracle_date::read(&a.text(0), &a.text(1), a.behaviour)?, 0))
+    }),
     f("AGE", of(&[Postgres]), 2, 2, Typing::Fixed(Type::Interval(None)), age),
     // --- Spark
     f("DATE_ADD", of(&[Spark]), 2, 2, DATE, |a| day(a.moment(0)?.and_then(|t| day_of(day_number(t.date()) + a.whole(1).unwrap_or(0))))),
     f("DATE_SUB", of(&[Spark]), 2, 2, DATE, |a| day(a.moment(0)?.and_then(|t| day_of(day_number(t.date()) - a.whole(1).unwrap_or(0))))),
     f("ADD_MONTHS", of(&[Spark]), 2, 2, DATE, |a| day(a.moment(0)?.and_then(|t| add_months(t.date(), a.whole(1).unwrap_or(0))))),
     f("DATE_FORMAT", of(&[Spark]), 2, 2, TEXT, |a| match a.moment(0)? {
-        Some(t) => letters::written(t, &a.text(1), true).map(Value::text).ok_or_else(|| Failure::unknown(&format!("the mask '{}'", a.text(1)))),
+        Some(t) => {
+            letters::written(t, &a.text(1), true).map(Value::text).ok_or_else(|| Failure::unknown(&format!("the mask '{}'", a.text(1))))
+        }
         None => Ok(Value::Null),
     }),
     f("TO_DATE", of(&[Spark]), 1, 2, DATE, |a| {
@@ -192,7 +248,6 @@ pub(super) const FUNCTIONS: &[Function] = &[
         Ok(sqlite_moment(a, 0)?.map_or(Value::Null, |t| Value::Float(nanos(t) as f64 / DAY_NANOS as f64 + 2_440_587.5)))
     }),
 ];
-
 
 // --- units -----------------------------------------------------------------------------------------
 
@@ -305,14 +360,16 @@ fn interval(a: &Args<'_>) -> Outcome<Value> {
     }
     // '1:30' HOUR_MINUTE, '1 02:03:04' DAY TO SECOND, '1-6' YEAR TO MONTH: the last number is of the last unit.
     let units: Vec<Unit> = [Unit::Year, Unit::Month, Unit::Day, Unit::Hour, Unit::Minute, Unit::Second, Unit::Microsecond].to_vec();
-    let pair: Vec<Option<Unit>> = bare.split(['_']).flat_map(|p| p.split(" TO ")).map(|p| Unit::named(p.split('(').next().unwrap_or(p))).collect();
+    let pair: Vec<Option<Unit>> =
+        bare.split(['_']).flat_map(|p| p.split(" TO ")).map(|p| Unit::named(p.split('(').next().unwrap_or(p))).collect();
     let [Some(first), Some(last)] = pair.as_slice() else { return Err(Failure::unknown(&format!("the interval unit {name}"))) };
     let (Some(from), Some(to)) = (units.iter().position(|u| u == first), units.iter().position(|u| u == last)) else {
         return Err(Failure::unknown(&format!("the interval unit {name}")));
     };
     let text = a.text(0);
     let sign = if text.trim_start().starts_with('-') { -1.0 } else { 1.0 };
-    let numbers: Vec<f64> = text.split(|c: char| !c.is_ascii_digit() && c != '.').filter(|p| !p.is_empty()).filter_map(|p| p.parse().ok()).collect();
+    let numbers: Vec<f64> =
+        text.split(|c: char| !c.is_ascii_digit() && c != '.').filter(|p| !p.is_empty()).filter_map(|p| p.parse().ok()).collect();
     for (unit, amount) in units[from..=to].iter().rev().zip(numbers.iter().rev()) {
         unit.add_to(&mut interval, amount * sign);
     }
@@ -342,7 +399,7 @@ pub(crate) fn arithmetic_type(operator: Arithmetic, a: &Type, b: &Type, behaviou
         return match (operator, dialect) {
             (Arithmetic::Add, Oracle) => wrong("ORA-00975"),
             (Arithmetic::Add, Postgres) => wrong("42883"),
-            (Arithmetic::Add, Tsql) | (_, Tsql) if !is_legacy(a) || !is_legacy(b) => wrong("Msg 8117"),
+            (Arithmetic::Add | _, Tsql) if !is_legacy(a) || !is_legacy(b) => wrong("Msg 8117"),
             (_, Tsql) => Ok(a.clone()),
             (_, Oracle) if is_seconds(a) && is_seconds(b) => Ok(Type::Number),
             (_, Oracle) => Ok(Type::Interval(Some(Span::DaySecond))),
@@ -394,10 +451,15 @@ fn shaped(moment: Option<DateTime>, ty: &Type, behaviour: &Behaviour) -> Outcome
 fn arithmetic(a: &Args<'_>, operator: Arithmetic) -> Outcome<Value> {
     let sign = if operator == Arithmetic::Subtract { -1 } else { 1 };
     if let (Value::Interval(x), Value::Interval(y)) = (a.value(0), a.value(1)) {
-        let sum = Interval { months: x.months + y.months * sign, days: x.days + y.days * sign, nanoseconds: x.nanoseconds + y.nanoseconds * i128::from(sign) };
+        let sum = Interval {
+            months: x.months + y.months * sign,
+            days: x.days + y.days * sign,
+            nanoseconds: x.nanoseconds + y.nanoseconds * i128::from(sign),
+        };
         return Ok(Value::Interval(Box::new(sum)));
     }
-    let (date, other) = if matches!(a.value(0), Value::Interval(_)) || (!a.ty(0).is_dated() && a.ty(1).is_dated()) { (1, 0) } else { (0, 1) };
+    let (date, other) =
+        if matches!(a.value(0), Value::Interval(_)) || (!a.ty(0).is_dated() && a.ty(1).is_dated()) { (1, 0) } else { (0, 1) };
     if a.behaviour.is_mysql() {
         return mysql_moved_by(a, date, other, sign);
     }
@@ -563,8 +625,7 @@ fn tsql_week(date: Date) -> i64 {
     (day_of_year(date) - 1 + first) / 7 + 1
 }
 
-fn extract_type(types: &[Type], behaviour: &Behaviour) -> Outcome<Type> {
-    let _ = types;
+fn extract_type(_: &[Type], behaviour: &Behaviour) -> Outcome<Type> {
     Ok(match behaviour.name() {
         Oracle | Postgres => Type::Number,
         Sqlite => Type::Any,
@@ -594,9 +655,19 @@ fn extract(a: &Args<'_>, name: usize, value: usize) -> Outcome<Value> {
     };
     match (word.as_str(), a.dialect()) {
         ("SECOND", Oracle) => return Ok(seconds()),
-        ("SECOND", Postgres) => return Ok(Value::decimal(crate::convert::rounded(&crate::convert::to_decimal(&seconds()).unwrap_or_default(), 6))),
-        ("MILLISECOND" | "MILLISECONDS", Postgres | Duckdb) => return Ok(Value::Integer(i64::from(moment.second()) * 1000 + i64::from(moment.subsec_nanosecond() / 1_000_000))),
-        ("EPOCH", _) => return Ok(if a.dialect() == Duckdb { Value::Float(nanos(moment) as f64 / 1e9) } else { Value::decimal(crate::convert::rounded(&Decimal::new(nanos(moment).into(), 9), 6)) }),
+        ("SECOND", Postgres) => {
+            return Ok(Value::decimal(crate::convert::rounded(&crate::convert::to_decimal(&seconds()).unwrap_or_default(), 6)));
+        }
+        ("MILLISECOND" | "MILLISECONDS", Postgres | Duckdb) => {
+            return Ok(Value::Integer(i64::from(moment.second()) * 1000 + i64::from(moment.subsec_nanosecond() / 1_000_000)));
+        }
+        ("EPOCH", _) => {
+            return Ok(if a.dialect() == Duckdb {
+                Value::Float(nanos(moment) as f64 / 1e9)
+            } else {
+                Value::decimal(crate::convert::rounded(&Decimal::new(nanos(moment).into(), 9), 6))
+            });
+        }
         ("DOW", Postgres | Duckdb) | ("DAYOFWEEK", Duckdb) => return Ok(Value::Integer(weekday(moment.date()) % 7)),
         ("ISODOW" | "DAYOFWEEK_ISO", _) => return Ok(Value::Integer(weekday(moment.date()))),
         ("WEEK", Postgres | Duckdb | Spark | Mariadb) => return Ok(Value::Integer(iso_week(moment.date()).1)),
@@ -619,7 +690,8 @@ fn extract(a: &Args<'_>, name: usize, value: usize) -> Outcome<Value> {
 fn interval_part(a: &Args<'_>, word: &str, interval: &Interval) -> Outcome<Value> {
     // Oracle's intervals have days over months; hours stay below 24.
     let total = interval.nanoseconds;
-    let (days, rest) = if a.dialect() == Oracle { (interval.days + (total / DAY_NANOS) as i64, total % DAY_NANOS) } else { (interval.days, total) };
+    let (days, rest) =
+        if a.dialect() == Oracle { (interval.days + (total / DAY_NANOS) as i64, total % DAY_NANOS) } else { (interval.days, total) };
     Ok(match word {
         "YEAR" => Value::Integer(interval.months / 12),
         "MONTH" => Value::Integer(interval.months % 12),
@@ -627,7 +699,10 @@ fn interval_part(a: &Args<'_>, word: &str, interval: &Interval) -> Outcome<Value
         "HOUR" => Value::Integer((rest / (3600 * NANOS)) as i64),
         "MINUTE" => Value::Integer((rest / (60 * NANOS) % 60) as i64),
         "SECOND" => Value::decimal(Decimal::new((rest % (60 * NANOS)).into(), 9).normalized()),
-        "EPOCH" => Value::decimal(Decimal::new((i128::from(interval.months) * 30 * DAY_NANOS + i128::from(interval.days) * DAY_NANOS + total).into(), 9).normalized()),
+        "EPOCH" => Value::decimal(
+            Decimal::new((i128::from(interval.months) * 30 * DAY_NANOS + i128::from(interval.days) * DAY_NANOS + total).into(), 9)
+                .normalized(),
+        ),
         _ => return Err(Failure::unknown(&format!("EXTRACT of {word} from an interval"))),
     })
 }
@@ -636,7 +711,9 @@ fn interval_part(a: &Args<'_>, word: &str, interval: &Interval) -> Outcome<Value
 fn mysql_pair(t: DateTime, (first, last): (&str, &str)) -> i64 {
     let units = [Unit::Year, Unit::Month, Unit::Day, Unit::Hour, Unit::Minute, Unit::Second, Unit::Microsecond];
     let place = |name: &str| Unit::named(name).and_then(|u| units.iter().position(|v| *v == u)).unwrap_or(0);
-    units[place(first)..=place(last)].iter().fold(0, |all, unit| all * if *unit == Unit::Microsecond { 1_000_000 } else { 100 } + field(t, *unit))
+    units[place(first)..=place(last)]
+        .iter()
+        .fold(0, |all, unit| all * if *unit == Unit::Microsecond { 1_000_000 } else { 100 } + field(t, *unit))
 }
 
 fn date_name(a: &Args<'_>) -> Outcome<Value> {
@@ -663,7 +740,10 @@ fn date_add(a: &Args<'_>, unit_at: usize, amount: usize, date: usize) -> Outcome
     check_unit(a, unit, a.ty(date))?;
     let amount = a.whole(amount)?;
     let moment = match a.value(date) {
-        Value::Text(_) if a.dialect() == Tsql => convert(a.value(date).clone(), a.ty(date), &Type::DateTime(Moment::Ticks), How::EXPLICIT, a.behaviour).map(|v| crate::moment::as_moment(&v))?,
+        Value::Text(_) if a.dialect() == Tsql => {
+            convert(a.value(date).clone(), a.ty(date), &Type::DateTime(Moment::Ticks), How::EXPLICIT, a.behaviour)
+                .map(|v| crate::moment::as_moment(&v))?
+        }
         _ => a.moment(date)?,
     };
     let Some(moment) = moment else { return Ok(Value::Null) };
@@ -673,7 +753,9 @@ fn date_add(a: &Args<'_>, unit_at: usize, amount: usize, date: usize) -> Outcome
     };
     if a.behaviour.is_mysql() {
         return Ok(match moved {
-            Some(t) if !unit.is_of_time() && !matches!(a.value(date), Value::Timestamp(_)) && nanos(t) % DAY_NANOS == 0 => Value::Date(t.date()),
+            Some(t) if !unit.is_of_time() && !matches!(a.value(date), Value::Timestamp(_)) && nanos(t) % DAY_NANOS == 0 => {
+                Value::Date(t.date())
+            }
             Some(t) => Value::Timestamp(t),
             None => Value::Null,
         });
@@ -768,15 +850,12 @@ fn date_bucket(a: &Args<'_>) -> Outcome<Value> {
     let Some(moment) = a.moment(2)? else { return Ok(Value::Null) };
     let origin = if a.has(3) { a.moment(3)? } else { Date::new(1900, 1, 1).ok().map(|d| d.at(0, 0, 0, 0)) };
     let Some(origin) = origin else { return Ok(Value::Null) };
-    let start = match unit.months() {
-        Some(months) => {
-            let between = whole_months(origin, moment).div_euclid(months * width) * months * width;
-            add_months(origin.date(), between).map(|d| DateTime::from_parts(d, origin.time()))
-        }
-        None => {
-            let step = unit.nanos().unwrap_or(1) * i128::from(width);
-            moment_of(nanos(origin) + (nanos(moment) - nanos(origin)).div_euclid(step) * step)
-        }
+    let start = if let Some(months) = unit.months() {
+        let between = whole_months(origin, moment).div_euclid(months * width) * months * width;
+        add_months(origin.date(), between).map(|d| DateTime::from_parts(d, origin.time()))
+    } else {
+        let step = unit.nanos().unwrap_or(1) * i128::from(width);
+        moment_of(nanos(origin) + (nanos(moment) - nanos(origin)).div_euclid(step) * step)
     };
     shaped(start, a.result, a.behaviour)
 }
@@ -785,7 +864,11 @@ fn from_parts(a: &Args<'_>, places: &[usize]) -> Outcome<DateTime> {
     let part = |i: usize| places.get(i).map_or(Ok(0), |at| a.whole(*at));
     let codes: Codes = &[(Tsql, "Msg 289"), (Postgres, "22008")];
     let wrong = || Failure::new(FailureKind::BadCast, "these parts make no date").coded(a.dialect(), codes);
-    let date = Date::new(i16::try_from(part(0)?).map_err(|_| wrong())?, i8::try_from(part(1)?).map_err(|_| wrong())?, i8::try_from(part(2)?).map_err(|_| wrong())?);
+    let date = Date::new(
+        i16::try_from(part(0)?).map_err(|_| wrong())?,
+        i8::try_from(part(1)?).map_err(|_| wrong())?,
+        i8::try_from(part(2)?).map_err(|_| wrong())?,
+    );
     let time = jiff::civil::Time::new(part(3)? as i8, part(4)? as i8, part(5)? as i8, (part(6)? * 1_000_000) as i32);
     match (date, time) {
         (Ok(date), Ok(time)) => Ok(DateTime::from_parts(date, time)),
@@ -936,7 +1019,11 @@ fn age(a: &Args<'_>) -> Outcome<Value> {
     let months = whole_months(early, late);
     let Some(start) = add_months(early.date(), months).map(|d| DateTime::from_parts(d, early.time())) else { return Ok(Value::Null) };
     let rest = nanos(late) - nanos(start);
-    Ok(Value::Interval(Box::new(Interval { months: months * sign, days: (rest / DAY_NANOS) as i64 * sign, nanoseconds: rest % DAY_NANOS * i128::from(sign) })))
+    Ok(Value::Interval(Box::new(Interval {
+        months: months * sign,
+        days: (rest / DAY_NANOS) as i64 * sign,
+        nanoseconds: rest % DAY_NANOS * i128::from(sign),
+    })))
 }
 
 fn sqlite(a: &Args<'_>, at: usize, show: impl Fn(DateTime) -> String) -> Outcome<Value> {
@@ -970,7 +1057,10 @@ fn sqlite_moment(a: &Args<'_>, at: usize) -> Outcome<Option<DateTime>> {
             "utc" | "localtime" | "auto" | "subsec" => Some(now),
             other => {
                 let mut words = other.split_whitespace();
-                let (Some(amount), Some(unit)) = (words.next().and_then(|w| w.parse::<f64>().ok()), words.next().and_then(Unit::named)) else { return Ok(None) };
+                let (Some(amount), Some(unit)) = (words.next().and_then(|w| w.parse::<f64>().ok()), words.next().and_then(Unit::named))
+                else {
+                    return Ok(None);
+                };
                 match unit.months() {
                     // A day the month doesn't have goes over into the next.
                     Some(months) => {

@@ -6,7 +6,10 @@
 use serde_json::{Map, Value as Json};
 use values::{Row, Value};
 
-use super::{ALL, Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, seen, worded};
+use super::{
+    ALL, Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, seen,
+    worded,
+};
 use crate::behaviour::Behaviour;
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
 use crate::plan::TextOutput;
@@ -45,18 +48,25 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("JSON_EXTRACT_ARRAY", of(&[Bigquery]), 1, 2, Typing::Fixed(Type::Any), |a| elements(a, false)),
     f("JSON_VALUE_ARRAY", of(&[Bigquery]), 1, 2, Typing::Fixed(Type::Any), |a| elements(a, true)),
     // --- about documents
-    worded(1, f("ISJSON", TSQL, 1, 2, INT, |a| {
-        let valid = serde_json::from_str::<Json>(&a.text(0)).ok();
-        let scalar = a.count() > 1;
-        Ok(Value::Integer(i64::from(valid.is_some_and(|j| scalar || j.is_object() || j.is_array()))))
-    })),
-    f("JSON_VALID", of(&[Mysql, Mariadb, Sqlite, Duckdb]), 1, 1, NUMBER, |a| Ok(Value::Integer(i64::from(serde_json::from_str::<Json>(&a.text(0)).is_ok())))),
+    worded(
+        1,
+        f("ISJSON", TSQL, 1, 2, INT, |a| {
+            let valid = serde_json::from_str::<Json>(&a.text(0)).ok();
+            let scalar = a.count() > 1;
+            Ok(Value::Integer(i64::from(valid.is_some_and(|j| scalar || j.is_object() || j.is_array()))))
+        }),
+    ),
+    f("JSON_VALID", of(&[Mysql, Mariadb, Sqlite, Duckdb]), 1, 1, NUMBER, |a| {
+        Ok(Value::Integer(i64::from(serde_json::from_str::<Json>(&a.text(0)).is_ok())))
+    }),
     f("JSON_VALID_", ALL, 1, 1, TRUTH, |a| Ok(Value::Boolean(serde_json::from_str::<Json>(&a.text(0)).is_ok()))),
     f("JSON_PATH_EXISTS", TSQL, 2, 2, INT, |a| Ok(Value::Integer(i64::from(at_path(&document(a, 0)?, &path(&a.text(1))?).is_some())))),
-    f("JSON_EXISTS", of(&[Oracle, Duckdb, Mariadb]), 2, 2, TRUTH, |a| Ok(Value::Boolean(at_path(&document(a, 0)?, &path(&a.text(1))?).is_some()))),
+    f("JSON_EXISTS", of(&[Oracle, Duckdb, Mariadb]), 2, 2, TRUTH, |a| {
+        Ok(Value::Boolean(at_path(&document(a, 0)?, &path(&a.text(1))?).is_some()))
+    }),
     f("JSON_LENGTH", MY, 1, 2, NUMBER, |a| length(a, 1)),
-    f("JSON_ARRAY_LENGTH", of(&[Sqlite, Duckdb, Spark, Postgres]), 1, 2, NUMBER, |a| array_length(a)),
-    f("JSONB_ARRAY_LENGTH", of(&[Postgres]), 1, 1, NUMBER, |a| array_length(a)),
+    f("JSON_ARRAY_LENGTH", of(&[Sqlite, Duckdb, Spark, Postgres]), 1, 2, NUMBER, array_length),
+    f("JSONB_ARRAY_LENGTH", of(&[Postgres]), 1, 1, NUMBER, array_length),
     f("JSON_TYPE", of(&[Mysql, Mariadb, Sqlite, Duckdb]), 1, 2, TEXT, json_type),
     f("JSON_TYPEOF", of(&[Postgres]), 1, 1, TEXT, json_type),
     f("JSONB_TYPEOF", of(&[Postgres]), 1, 1, TEXT, json_type),
@@ -178,12 +188,7 @@ fn json(document: &Json, a: &Args<'_>) -> Value {
 fn document(a: &Args<'_>, at: usize) -> Outcome<Json> {
     match a.value(at) {
         Value::Text(text) => serde_json::from_str(text).map_err(|_| {
-            let codes: Codes = &[
-                (Tsql, "Msg 13609"),
-                (Mysql, "ER_INVALID_JSON_TEXT_IN_PARAM"),
-                (Postgres, "22P02"),
-                (Oracle, "ORA-40441"),
-            ];
+            let codes: Codes = &[(Tsql, "Msg 13609"), (Mysql, "ER_INVALID_JSON_TEXT_IN_PARAM"), (Postgres, "22P02"), (Oracle, "ORA-40441")];
             Failure::new(FailureKind::BadCast, format!("'{text}' is no JSON")).coded(a.dialect(), codes)
         }),
         other => Ok(of_typed(other, Some(a.ty(at)))),
@@ -249,7 +254,8 @@ pub(crate) fn path(text: &str) -> Outcome<Vec<Step>> {
                 "*" => Step::Each,
                 "last" | "#-1" => Step::FromEnd(0),
                 _ if inside.starts_with("last") || inside.starts_with('#') => {
-                    let number: i64 = inside.trim_start_matches("last").trim_start_matches('#').replace([' ', '-'], "").parse().map_err(|_| wrong())?;
+                    let number: i64 =
+                        inside.trim_start_matches("last").trim_start_matches('#').replace([' ', '-'], "").parse().map_err(|_| wrong())?;
                     Step::FromEnd(if inside.starts_with('#') { number - 1 } else { number })
                 }
                 _ if inside.starts_with(['\'', '"']) => Step::Key(inside.trim_matches(['\'', '"']).to_string()),
@@ -269,7 +275,9 @@ fn one_step(document: &Json, step: &Step) -> Vec<Json> {
     match (document, step) {
         (Json::Object(fields), Step::Key(key)) => fields.get(key).cloned().into_iter().collect(),
         (Json::Array(items), Step::Index(at)) => usize::try_from(*at).ok().and_then(|i| items.get(i)).cloned().into_iter().collect(),
-        (Json::Array(items), Step::FromEnd(back)) => (items.len() as i64 - 1 - back).try_into().ok().and_then(|i: usize| items.get(i)).cloned().into_iter().collect(),
+        (Json::Array(items), Step::FromEnd(back)) => {
+            (items.len() as i64 - 1 - back).try_into().ok().and_then(|i: usize| items.get(i)).cloned().into_iter().collect()
+        }
         (Json::Array(items), Step::Each) => items.clone(),
         (Json::Object(fields), Step::EachKey) => fields.values().cloned().collect(),
         // A scalar is the one element of itself.
@@ -432,7 +440,13 @@ fn shown_mysql(document: &Json, a: &Args<'_>) -> Value {
 fn key_path(a: &Args<'_>, as_text: bool) -> Outcome<Value> {
     let keys: Vec<String> = match a.value(1) {
         Value::Array(items) => items.iter().map(ToString::to_string).collect(),
-        _ => a.text(1).trim_matches(['{', '}']).split(',').map(|k| k.trim().trim_matches('"').to_string()).filter(|k| !k.is_empty()).collect(),
+        _ => a
+            .text(1)
+            .trim_matches(['{', '}'])
+            .split(',')
+            .map(|k| k.trim().trim_matches('"').to_string())
+            .filter(|k| !k.is_empty())
+            .collect(),
     };
     let found = keys.iter().try_fold(document(a, 0)?, |d, key| step_by_key(&d, key));
     Ok(found.map_or(Value::Null, |j| if as_text { shown(&j, a.behaviour) } else { json(&j, a) }))
@@ -441,7 +455,9 @@ fn key_path(a: &Args<'_>, as_text: bool) -> Outcome<Value> {
 fn elements(a: &Args<'_>, as_values: bool) -> Outcome<Value> {
     let steps = if a.count() > 1 { path(&a.text(1))? } else { Vec::new() };
     Ok(match at_path(&document(a, 0)?, &steps) {
-        Some(Json::Array(items)) => Value::Array(Box::new(items.iter().map(|i| if as_values { shown(i, a.behaviour) } else { json(i, a) }).collect())),
+        Some(Json::Array(items)) => {
+            Value::Array(Box::new(items.iter().map(|i| if as_values { shown(i, a.behaviour) } else { json(i, a) }).collect()))
+        }
         _ => Value::Null,
     })
 }
@@ -474,9 +490,27 @@ fn json_type(a: &Args<'_>) -> Outcome<Value> {
     let Some(found) = found else { return Ok(Value::Null) };
     let (mysql, lower) = (a.behaviour.is_mysql(), a.dialect() == Postgres);
     a.give(match found {
-        Json::Null => if mysql || a.dialect() == Duckdb { "NULL" } else { "null" },
-        Json::Bool(b) if a.dialect() == Sqlite => if b { "true" } else { "false" },
-        Json::Bool(_) => if lower { "boolean" } else { "BOOLEAN" },
+        Json::Null => {
+            if mysql || a.dialect() == Duckdb {
+                "NULL"
+            } else {
+                "null"
+            }
+        }
+        Json::Bool(b) if a.dialect() == Sqlite => {
+            if b {
+                "true"
+            } else {
+                "false"
+            }
+        }
+        Json::Bool(_) => {
+            if lower {
+                "boolean"
+            } else {
+                "BOOLEAN"
+            }
+        }
         Json::Number(n) if n.is_i64() || n.is_u64() => match a.dialect() {
             Mysql | Mariadb => "INTEGER",
             Postgres => "number",
@@ -494,8 +528,20 @@ fn json_type(a: &Args<'_>) -> Outcome<Value> {
             Duckdb => "VARCHAR",
             _ => "text",
         },
-        Json::Array(_) => if mysql || a.dialect() == Duckdb { "ARRAY" } else { "array" },
-        Json::Object(_) => if mysql || a.dialect() == Duckdb { "OBJECT" } else { "object" },
+        Json::Array(_) => {
+            if mysql || a.dialect() == Duckdb {
+                "ARRAY"
+            } else {
+                "array"
+            }
+        }
+        Json::Object(_) => {
+            if mysql || a.dialect() == Duckdb {
+                "OBJECT"
+            } else {
+                "object"
+            }
+        }
     })
 }
 
@@ -636,12 +682,14 @@ fn tsql_modify(a: &Args<'_>) -> Outcome<Value> {
 
 fn object(a: &Args<'_>, keeps_null: bool) -> Outcome<Value> {
     if a.count() % 2 == 1 {
-        return Err(Failure::invalid("JSON_OBJECT wants pairs of key and value").coded(a.dialect(), &[(Mysql, "ER_WRONG_PARAMCOUNT_TO_NATIVE_FCT")]));
+        return Err(Failure::invalid("JSON_OBJECT wants pairs of key and value")
+            .coded(a.dialect(), &[(Mysql, "ER_WRONG_PARAMCOUNT_TO_NATIVE_FCT")]));
     }
     let mut fields = Map::new();
     for at in (0..a.count()).step_by(2) {
         if a.value(at).is_null() {
-            return Err(Failure::invalid("a key of JSON can't be NULL").coded(a.dialect(), &[(Mysql, "ER_JSON_DOCUMENT_NULL_KEY"), (Postgres, "22023")]));
+            return Err(Failure::invalid("a key of JSON can't be NULL")
+                .coded(a.dialect(), &[(Mysql, "ER_JSON_DOCUMENT_NULL_KEY"), (Postgres, "22023")]));
         }
         if a.value(at + 1).is_null() && !keeps_null {
             continue;
@@ -652,7 +700,8 @@ fn object(a: &Args<'_>, keeps_null: bool) -> Outcome<Value> {
 }
 
 fn array(a: &Args<'_>, keeps_null: bool) -> Outcome<Value> {
-    let items: Vec<Json> = (0..a.count()).filter(|at| keeps_null || !a.value(*at).is_null()).map(|at| of_typed(a.value(at), Some(a.ty(at)))).collect();
+    let items: Vec<Json> =
+        (0..a.count()).filter(|at| keeps_null || !a.value(*at).is_null()).map(|at| of_typed(a.value(at), Some(a.ty(at)))).collect();
     Ok(json(&items.into(), a))
 }
 

@@ -81,12 +81,26 @@ impl PartialEq for Function {
 }
 
 /// `f(name, dialects, least..=most, result, run)`: NULL spreads.
-pub(crate) const fn f(name: &'static str, dialects: DialectSet, least: u8, most: u8, result: Typing, run: fn(&Args<'_>) -> Outcome<Value>) -> Function {
+pub(crate) const fn f(
+    name: &'static str,
+    dialects: DialectSet,
+    least: u8,
+    most: u8,
+    result: Typing,
+    run: fn(&Args<'_>) -> Outcome<Value>,
+) -> Function {
     Function { name, dialects, least, most, nulls: Nulls::Spread, result, word_at: None, is_word: false, run }
 }
 
 /// The same for a function that sees NULL.
-pub(crate) const fn seen(name: &'static str, dialects: DialectSet, least: u8, most: u8, result: Typing, run: fn(&Args<'_>) -> Outcome<Value>) -> Function {
+pub(crate) const fn seen(
+    name: &'static str,
+    dialects: DialectSet,
+    least: u8,
+    most: u8,
+    result: Typing,
+    run: fn(&Args<'_>) -> Outcome<Value>,
+) -> Function {
     let mut function = f(name, dialects, least, most, result, run);
     function.nulls = Nulls::Seen;
     function
@@ -154,9 +168,70 @@ impl Function {
 
 /// Names that a dialect surely hasn't: common words of others, by the manuals' lists of functions.
 const MISSING: &[(DialectName, &[&str])] = &[
-    (Tsql, &["NVL", "NVL2", "DECODE", "LENGTH", "SUBSTR", "INSTR", "LPAD", "RPAD", "TO_CHAR", "TO_DATE", "TO_NUMBER", "IFNULL", "TRUNC", "MOD", "CEIL", "NOW", "INITCAP", "SYSDATE"]),
-    (Oracle, &["ISNULL", "IFNULL", "LEN", "SUBSTRING", "CHARINDEX", "GETDATE", "DATEADD", "DATEDIFF", "IIF", "IF", "LEFT", "RIGHT", "REPEAT", "NOW", "STRING_AGG", "GROUP_CONCAT", "SPLIT_PART", "CONCAT_WS"]),
-    (Mysql, &["NVL", "NVL2", "DECODE", "LEN", "CHARINDEX", "TO_CHAR", "TO_DATE", "TO_NUMBER", "IIF", "INITCAP", "STRING_AGG", "LISTAGG", "TRUNC"]),
+    (
+        Tsql,
+        &[
+            "NVL",
+            "NVL2",
+            "DECODE",
+            "LENGTH",
+            "SUBSTR",
+            "INSTR",
+            "LPAD",
+            "RPAD",
+            "TO_CHAR",
+            "TO_DATE",
+            "TO_NUMBER",
+            "IFNULL",
+            "TRUNC",
+            "MOD",
+            "CEIL",
+            "NOW",
+            "INITCAP",
+            "SYSDATE",
+        ],
+    ),
+    (
+        Oracle,
+        &[
+            "ISNULL",
+            "IFNULL",
+            "LEN",
+            "SUBSTRING",
+            "CHARINDEX",
+            "GETDATE",
+            "DATEADD",
+            "DATEDIFF",
+            "IIF",
+            "IF",
+            "LEFT",
+            "RIGHT",
+            "REPEAT",
+            "NOW",
+            "STRING_AGG",
+            "GROUP_CONCAT",
+            "SPLIT_PART",
+            "CONCAT_WS",
+        ],
+    ),
+    (
+        Mysql,
+        &[
+            "NVL",
+            "NVL2",
+            "DECODE",
+            "LEN",
+            "CHARINDEX",
+            "TO_CHAR",
+            "TO_DATE",
+            "TO_NUMBER",
+            "IIF",
+            "INITCAP",
+            "STRING_AGG",
+            "LISTAGG",
+            "TRUNC",
+        ],
+    ),
 ];
 
 /// Whether a dialect has no function of that name (and not only the stand-in).
@@ -268,13 +343,17 @@ impl Args<'_> {
     /// An argument of a kind the function can't take.
     pub(crate) fn wrong(&self, at: usize) -> Failure {
         let codes: Codes = &[(Oracle, "ORA-00932"), (Tsql, "Msg 8116"), (Postgres, "42883")];
-        Failure::new(FailureKind::BadCast, format!("{} can't take '{}' as argument {}", self.name.trim_end_matches('_'), self.value(at), at + 1))
-            .coded(self.dialect(), codes)
+        Failure::new(
+            FailureKind::BadCast,
+            format!("{} can't take '{}' as argument {}", self.name.trim_end_matches('_'), self.value(at), at + 1),
+        )
+        .coded(self.dialect(), codes)
     }
 
     /// An argument outside of what is allowed.
     pub(crate) fn out_of_range(&self, at: usize, code: &str) -> Failure {
-        Failure::new(FailureKind::Invalid, format!("{}: {} is out of range", self.name.trim_end_matches('_'), self.value(at))).with_code(code)
+        Failure::new(FailureKind::Invalid, format!("{}: {} is out of range", self.name.trim_end_matches('_'), self.value(at)))
+            .with_code(code)
     }
 }
 

@@ -10,19 +10,29 @@ use crate::failure::Outcome;
 use crate::types::Type;
 
 pub(super) const FUNCTIONS: &[Function] = &[
-    seen("GREATEST", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, MANY, Typing::Common, |a| extreme(a, Ordering::Greater)),
-    seen("LEAST", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, MANY, Typing::Common, |a| extreme(a, Ordering::Less)),
+    seen("GREATEST", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, MANY, Typing::Common, |a| {
+        extreme(a, Ordering::Greater)
+    }),
+    seen("LEAST", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, MANY, Typing::Common, |a| {
+        extreme(a, Ordering::Less)
+    }),
     seen("MAX", of(&[Sqlite]), 2, MANY, Typing::Common, |a| extreme(a, Ordering::Greater)),
     seen("MIN", of(&[Sqlite]), 2, MANY, Typing::Common, |a| extreme(a, Ordering::Less)),
-    seen("AFFINITY_", of(&[Sqlite]), 1, 1, Typing::Fixed(Type::Any), |a| Ok(crate::sqlite_value::with_affinity(a.value(0).clone(), a.result))),
+    seen("AFFINITY_", of(&[Sqlite]), 1, 1, Typing::Fixed(Type::Any), |a| {
+        Ok(crate::sqlite_value::with_affinity(a.value(0).clone(), a.result))
+    }),
     seen("NANVL", of(&[Oracle, Spark]), 2, 2, Typing::First, |a| {
         Ok(match a.value(0) {
             Value::Float(f) if f.is_nan() => a.value(1).clone(),
             other => other.clone(),
         })
     }),
-    seen("NUM_NULLS", of(&[Postgres]), 1, MANY, Typing::Number, |a| Ok(Value::Integer(a.values.iter().filter(|v| v.is_null()).count() as i64))),
-    seen("NUM_NONNULLS", of(&[Postgres]), 1, MANY, Typing::Number, |a| Ok(Value::Integer(a.values.iter().filter(|v| !v.is_null()).count() as i64))),
+    seen("NUM_NULLS", of(&[Postgres]), 1, MANY, Typing::Number, |a| {
+        Ok(Value::Integer(a.values.iter().filter(|v| v.is_null()).count() as i64))
+    }),
+    seen("NUM_NONNULLS", of(&[Postgres]), 1, MANY, Typing::Number, |a| {
+        Ok(Value::Integer(a.values.iter().filter(|v| !v.is_null()).count() as i64))
+    }),
 ];
 
 /// NULL is passed over in PostgreSQL, DuckDB, Spark and SQL Server; it spreads elsewhere.

@@ -3,7 +3,9 @@
 use bigdecimal::{RoundingMode, Signed, ToPrimitive, Zero};
 use values::{Decimal, Value};
 
-use super::{ALL, Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of};
+use super::{
+    ALL, Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of,
+};
 use crate::arithmetic::{Arithmetic, compute, result_type, settled, too_great};
 use crate::behaviour::Behaviour;
 use crate::compare::as_decimal;
@@ -18,7 +20,13 @@ const SAME: Typing = Typing::By(|types, behaviour| Ok(numeric(types.first().unwr
 const REAL: Typing = Typing::By(|types, behaviour| {
     let exact = behaviour.name() == Oracle && types.iter().all(|t| t.family() != Family::Approximate);
     let numeric = behaviour.name() == Postgres && types.iter().any(|t| matches!(t, Type::Number | Type::Decimal(..)));
-    Ok(if behaviour.name() == Sqlite { Type::Any } else if exact || numeric { Type::Number } else { Type::Float })
+    Ok(if behaviour.name() == Sqlite {
+        Type::Any
+    } else if exact || numeric {
+        Type::Number
+    } else {
+        Type::Float
+    })
 });
 const NUMBER: Typing = Typing::Number;
 
@@ -29,19 +37,46 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("SIGN", ALL, 1, 1, SAME, |a| {
         let sign = match number_of(a, 0)? {
-            Value::Float(x) => if x > 0.0 { 1 } else if x < 0.0 { -1 } else { 0 },
-            other => as_decimal(&other).map_or(0, |d| if d.is_zero() { 0 } else if d.is_negative() { -1 } else { 1 }),
+            Value::Float(x) => {
+                if x > 0.0 {
+                    1
+                } else if x < 0.0 {
+                    -1
+                } else {
+                    0
+                }
+            }
+            other => as_decimal(&other).map_or(0, |d| {
+                if d.is_zero() {
+                    0
+                } else if d.is_negative() {
+                    -1
+                } else {
+                    1
+                }
+            }),
         };
         Ok(Value::Integer(sign))
     }),
-    f("CEIL", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, Typing::By(whole_type), |a| to_whole(a, RoundingMode::Ceiling)),
-    f("CEILING", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, Typing::By(whole_type), |a| to_whole(a, RoundingMode::Ceiling)),
+    f("CEIL", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
+        to_whole(a, RoundingMode::Ceiling)
+    }),
+    f("CEILING", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
+        to_whole(a, RoundingMode::Ceiling)
+    }),
     f("FLOOR", ALL, 1, 1, Typing::By(whole_type), |a| to_whole(a, RoundingMode::Floor)),
     f("ROUND", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 2, SAME, round),
     f("ROUND", TSQL, 2, 3, SAME, tsql_round),
     f("TRUNCATE", MY, 2, 2, SAME, |a| rescaled(a, 1, RoundingMode::Down)),
     f("TRUNC", of(&[Postgres, Duckdb, Bigquery]), 1, 2, SAME, |a| rescaled(a, 1, RoundingMode::Down)),
-    f("MOD", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 2, Typing::By(|t, b| two(Arithmetic::Remainder, t, b)), |a| apply(a, Arithmetic::Remainder)),
+    f(
+        "MOD",
+        of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]),
+        2,
+        2,
+        Typing::By(|t, b| two(Arithmetic::Remainder, t, b)),
+        |a| apply(a, Arithmetic::Remainder),
+    ),
     f("DIV", of(&[Bigquery, Postgres]), 2, 2, SAME, |a| apply(a, Arithmetic::DivideWhole)),
     f("REMAINDER", ORACLE, 2, 2, NUMBER, |a| {
         let (x, y) = (a.number(0)?, a.number(1)?);
@@ -54,25 +89,31 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("POWER", ALL, 2, 2, Typing::By(power_type), power),
     f("POW", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 2, Typing::By(power_type), power),
     f("SQUARE", TSQL, 1, 1, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)?.powi(2)))),
-    f("SQRT", ALL, 1, 1, REAL, |a| root(a)),
+    f("SQRT", ALL, 1, 1, REAL, root),
     f("CBRT", of(&[Postgres, Duckdb, Spark]), 1, 1, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)?.cbrt()))),
     f("EXP", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.exp())),
     f("LN", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, REAL, |a| logarithm(a, None, 0)),
     f("LOG", ALL, 1, 2, REAL, log),
     f("LOG10", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, REAL, |a| logarithm(a, Some(10.0), 0)),
     f("LOG2", of(&[Mysql, Mariadb, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| logarithm(a, Some(2.0), 0)),
-    f("PI", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 0, 0, Typing::Fixed(Type::Float), |_| Ok(Value::Float(std::f64::consts::PI))),
+    f("PI", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 0, 0, Typing::Fixed(Type::Float), |_| {
+        Ok(Value::Float(std::f64::consts::PI))
+    }),
     f("SIN", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.sin())),
     f("COS", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.cos())),
     f("TAN", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.tan())),
     f("ASIN", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.asin())),
     f("ACOS", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.acos())),
     f("ATAN", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.atan())),
-    f("ATAN2", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 2, REAL, |a| real(a, a.float(0)?.atan2(a.float(1)?))),
+    f("ATAN2", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 2, REAL, |a| {
+        real(a, a.float(0)?.atan2(a.float(1)?))
+    }),
     f("DEGREES", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_degrees())),
     f("RADIANS", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_radians())),
     f("BITAND", ORACLE, 2, 2, NUMBER, |a| Ok(Value::Integer(a.whole(0)? & a.whole(1)?))),
-    f("BIT_COUNT", of(&[Tsql, Mysql, Mariadb, Bigquery, Spark, Duckdb]), 1, 1, NUMBER, |a| Ok(Value::Integer(i64::from((a.whole(0)? as u64).count_ones())))),
+    f("BIT_COUNT", of(&[Tsql, Mysql, Mariadb, Bigquery, Spark, Duckdb]), 1, 1, NUMBER, |a| {
+        Ok(Value::Integer(i64::from((a.whole(0)? as u64).count_ones())))
+    }),
     f("WIDTH_BUCKET", of(&[Oracle, Postgres, Spark]), 4, 4, NUMBER, width_bucket),
     f("GCD", of(&[Postgres, Duckdb]), 2, 2, SAME, |a| Ok(Value::Integer(gcd(a.whole(0)?, a.whole(1)?)))),
     f("FACTORIAL", of(&[Postgres, Duckdb, Spark]), 1, 1, NUMBER, |a| {
@@ -136,7 +177,12 @@ fn power_type(types: &[Type], behaviour: &Behaviour) -> Outcome<Type> {
             _ => Type::Float,
         },
         Oracle => two(Arithmetic::Power, types, behaviour)?,
-        Postgres if types.iter().all(|t| matches!(t, Type::Number | Type::Decimal(..) | Type::Integer(_))) && types.iter().any(|t| !matches!(t, Type::Integer(_))) => Type::Number,
+        Postgres
+            if types.iter().all(|t| matches!(t, Type::Number | Type::Decimal(..) | Type::Integer(_)))
+                && types.iter().any(|t| !matches!(t, Type::Integer(_))) =>
+        {
+            Type::Number
+        }
         Sqlite => Type::Any,
         _ => Type::Float,
     })
@@ -271,7 +317,7 @@ fn apply(a: &Args<'_>, operator: Arithmetic) -> Outcome<Value> {
 }
 
 fn power(a: &Args<'_>) -> Outcome<Value> {
-    let exponent = a.number(1).ok().filter(|e| e.is_integer()).and_then(|e| e.to_i64());
+    let exponent = a.number(1).ok().filter(bigdecimal::BigDecimal::is_integer).and_then(|e| e.to_i64());
     let exact = a.result.family() == Family::Exact;
     if let (true, Some(n)) = (exact && !matches!(a.value(0), Value::Float(_)), exponent)
         && n.abs() <= 1000
@@ -287,7 +333,8 @@ fn power(a: &Args<'_>) -> Outcome<Value> {
                 return Err(too_great(a.behaviour));
             }
         }
-        let value = if n < 0 { crate::arithmetic::quotient(&Decimal::from(1), &product, 40, RoundingMode::HalfUp).normalized() } else { product };
+        let value =
+            if n < 0 { crate::arithmetic::quotient(&Decimal::from(1), &product, 40, RoundingMode::HalfUp).normalized() } else { product };
         return settled_power(a, value);
     }
     let value = a.float(0)?.powf(a.float(1)?);
@@ -315,7 +362,11 @@ fn root(a: &Args<'_>) -> Outcome<Value> {
     }
     if *a.result == Type::Number {
         let number = a.number(0)?;
-        return Ok(if a.dialect() == Oracle { simplest(number.sqrt().unwrap_or_default().with_prec(40).normalized()) } else { Value::decimal(postgres_root(&number)) });
+        return Ok(if a.dialect() == Oracle {
+            simplest(number.sqrt().unwrap_or_default().with_prec(40).normalized())
+        } else {
+            Value::decimal(postgres_root(&number))
+        });
     }
     Ok(Value::Float(value.sqrt()))
 }
@@ -326,7 +377,7 @@ pub(crate) fn postgres_root(number: &Decimal) -> Decimal {
     let before = number.digits() as i64 - number.fractional_digit_count();
     let weight = (before + 3).div_euclid(4);
     let scale = (16 - (weight * 2 - 1)).max(number.fractional_digit_count());
-    number.sqrt().unwrap_or_default().with_scale_round(scale, bigdecimal::RoundingMode::HalfUp)
+    number.sqrt().unwrap_or_default().with_scale_round(scale, RoundingMode::HalfUp)
 }
 
 fn logarithm(a: &Args<'_>, base: Option<f64>, at: usize) -> Outcome<Value> {
@@ -334,12 +385,15 @@ fn logarithm(a: &Args<'_>, base: Option<f64>, at: usize) -> Outcome<Value> {
     if value <= 0.0 {
         return no_value(a);
     }
-    real(a, match base {
-        None => value.ln(),
-        Some(10.0) => value.log10(),
-        Some(2.0) => value.log2(),
-        Some(base) => value.ln() / base.ln(),
-    })
+    real(
+        a,
+        match base {
+            None => value.ln(),
+            Some(10.0) => value.log10(),
+            Some(2.0) => value.log2(),
+            Some(base) => value.ln() / base.ln(),
+        },
+    )
 }
 
 /// LOG: the base comes first in Oracle, MySQL, PostgreSQL and Spark, second in SQL Server and
@@ -360,7 +414,13 @@ fn log(a: &Args<'_>) -> Outcome<Value> {
 fn width_bucket(a: &Args<'_>) -> Outcome<Value> {
     let (x, low, high, count) = (a.float(0)?, a.float(1)?, a.float(2)?, a.whole(3)?);
     let place = (x - low) / (high - low) * count as f64;
-    Ok(Value::Integer(if place < 0.0 { 0 } else if place >= count as f64 { count + 1 } else { place.floor() as i64 + 1 }))
+    Ok(Value::Integer(if place < 0.0 {
+        0
+    } else if place >= count as f64 {
+        count + 1
+    } else {
+        place.floor() as i64 + 1
+    }))
 }
 
 fn gcd(a: i64, b: i64) -> i64 {
@@ -381,5 +441,7 @@ fn is_numeric(text: &str) -> bool {
 }
 
 fn crc32(bytes: &[u8]) -> u32 {
-    !bytes.iter().fold(!0u32, |crc, byte| (0..8).fold(crc ^ u32::from(*byte), |c, _| if c & 1 == 1 { (c >> 1) ^ 0xedb8_8320 } else { c >> 1 }))
+    !bytes
+        .iter()
+        .fold(!0u32, |crc, byte| (0..8).fold(crc ^ u32::from(*byte), |c, _| if c & 1 == 1 { (c >> 1) ^ 0xedb8_8320 } else { c >> 1 }))
 }

@@ -17,8 +17,12 @@ const TEXT: Typing = Typing::TextLikeFirst;
 const TRUTH: Typing = Typing::Fixed(Type::Boolean);
 
 pub(super) const FUNCTIONS: &[Function] = &[
-    f("REGEXP_LIKE", of(&[Oracle, Mysql, Postgres, Spark]), 2, 3, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, Some(2))?, &a.text(0))?))),
-    f("REGEXP_MATCHES_", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 3, 3, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, Some(2))?, &a.text(0))?))),
+    f("REGEXP_LIKE", of(&[Oracle, Mysql, Postgres, Spark]), 2, 3, TRUTH, |a| {
+        Ok(Value::Boolean(is_match(&compiled(a, 1, Some(2))?, &a.text(0))?))
+    }),
+    f("REGEXP_MATCHES_", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 3, 3, TRUTH, |a| {
+        Ok(Value::Boolean(is_match(&compiled(a, 1, Some(2))?, &a.text(0))?))
+    }),
     f("REGEXP_MATCHES", of(&[Duckdb]), 2, 3, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, Some(2))?, &a.text(0))?))),
     f("REGEXP_CONTAINS", of(&[Bigquery]), 2, 2, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, None)?, &a.text(0))?))),
     f("SIMILAR_TO_", of(&[Postgres, Duckdb]), 2, 2, TRUTH, |a| {

@@ -2,7 +2,9 @@
 
 use values::Value;
 
-use super::{Args, Bigquery, Duckdb, Function, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql, Typing, MY, ORACLE, TSQL, bare, f, of, seen};
+use super::{
+    Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, bare, f, of, seen,
+};
 use crate::failure::Outcome;
 use crate::moment::{NANOS, moment_of, nanos};
 use crate::types::{Moment, Type};
@@ -27,7 +29,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     bare("CURRENT_DATE", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), Typing::Fixed(Type::Date), today),
     f("CURDATE", MY, 0, 0, Typing::Fixed(Type::Date), today),
     bare("CURRENT_DATE", of(&[Sqlite]), Typing::Fixed(Type::Any), |a| a.give(a.session.now.date().to_string())),
-    bare("CURRENT_TIMESTAMP", of(&[Sqlite]), Typing::Fixed(Type::Any), |a| a.give(format!("{} {}", a.session.now.date(), a.session.now.time()))),
+    bare("CURRENT_TIMESTAMP", of(&[Sqlite]), Typing::Fixed(Type::Any), |a| {
+        a.give(format!("{} {}", a.session.now.date(), a.session.now.time()))
+    }),
     bare("CURRENT_TIMESTAMP", MY, digits(0), seconds),
     f("NOW", MY, 0, 1, digits(0), seconds),
     f("SYSDATE", MY, 0, 1, digits(0), seconds),

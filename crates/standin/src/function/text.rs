@@ -3,7 +3,8 @@
 use values::Value;
 
 use super::{
-    ALL, Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, seen,
+    ALL, Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of,
+    seen,
 };
 use crate::behaviour::{Behaviour, Collation};
 use crate::compare::collated;
@@ -42,7 +43,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("LEN", TSQL, 1, 1, INT, |a| Ok(Value::Integer(a.text(0).trim_end_matches(' ').encode_utf16().count() as i64))),
     f("DATALENGTH", TSQL, 1, 1, INT, data_length),
     // --- parts
-    seen("SUBSTR", ORACLE, 2, 3, LIKE, |a| substring(a)),
+    seen("SUBSTR", ORACLE, 2, 3, LIKE, substring),
     f("SUBSTR", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 3, LIKE, substring),
     f("SUBSTRING", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 3, LIKE, substring),
     f("MID", MY, 3, 3, LIKE, substring),
@@ -60,9 +61,13 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("STRPOS", of(&[Postgres, Duckdb, Bigquery]), 2, 2, NUMBER, |a| found_at(a, 0, 1)),
     f("CHARINDEX", of(&[Tsql, Spark]), 2, 3, INT, charindex),
     f("PATINDEX", TSQL, 2, 2, INT, patindex),
-    f("STARTS_WITH", of(&[Postgres, Duckdb, Bigquery]), 2, 2, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(a.text(0).starts_with(&a.text(1))))),
+    f("STARTS_WITH", of(&[Postgres, Duckdb, Bigquery]), 2, 2, Typing::Fixed(Type::Boolean), |a| {
+        Ok(Value::Boolean(a.text(0).starts_with(&a.text(1))))
+    }),
     f("STARTSWITH", of(&[Spark]), 2, 2, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(a.text(0).starts_with(&a.text(1))))),
-    f("STARTS_WITH_", of(&[Postgres, Duckdb]), 2, 2, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(a.text(0).starts_with(&a.text(1))))),
+    f("STARTS_WITH_", of(&[Postgres, Duckdb]), 2, 2, Typing::Fixed(Type::Boolean), |a| {
+        Ok(Value::Boolean(a.text(0).starts_with(&a.text(1))))
+    }),
     f("ENDS_WITH", of(&[Bigquery, Duckdb]), 2, 2, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(a.text(0).ends_with(&a.text(1))))),
     f("ENDSWITH", of(&[Spark]), 2, 2, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(a.text(0).ends_with(&a.text(1))))),
     f("CONTAINS", of(&[Duckdb, Spark]), 2, 2, Typing::Fixed(Type::Boolean), contains),
@@ -96,7 +101,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("REPLACE", of(&[Spark]), 2, 3, LIKE, replace),
     seen("TRANSLATE", ORACLE, 3, 3, TEXT, translate),
     f("TRANSLATE", of(&[Tsql, Postgres, Duckdb, Bigquery, Spark]), 3, 3, LIKE, translate),
-    f("REVERSE", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, SAME_LENGTH, |a| a.give(a.text(0).chars().rev().collect::<String>())),
+    f("REVERSE", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, SAME_LENGTH, |a| {
+        a.give(a.text(0).chars().rev().collect::<String>())
+    }),
     seen("STUFF", TSQL, 4, 4, LIKE, stuff),
     f("INSERT", MY, 4, 4, LIKE, insert),
     f("OVERLAY_", of(&[Postgres, Spark]), 3, 4, LIKE, overlay),
@@ -105,7 +112,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("CONCAT", of(&[Oracle]), 2, 2, TEXT, concat_present),
     seen("CONCAT", of(&[Postgres, Duckdb, Sqlite]), 1, MANY, TEXT, concat_present),
     seen("CONCAT", TSQL, 2, MANY, TEXT, concat_present),
-    f("CONCAT", of(&[Mysql, Mariadb, Spark, Bigquery]), 1, MANY, Typing::By(concat_type), |a| a.give((0..a.count()).map(|i| a.text(i)).collect::<String>())),
+    f("CONCAT", of(&[Mysql, Mariadb, Spark, Bigquery]), 1, MANY, Typing::By(concat_type), |a| {
+        a.give((0..a.count()).map(|i| a.text(i)).collect::<String>())
+    }),
     seen("CONCAT_WS", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 2, MANY, TEXT, concat_ws),
     // --- lists
     seen("FIELD", MY, 2, MANY, NUMBER, field),
@@ -121,7 +130,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     // --- codes
     f("ASCII", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, NUMBER, ascii),
     f("ORD", of(&[Mysql, Mariadb]), 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), true)))),
-    f("UNICODE", of(&[Tsql, Sqlite, Duckdb]), 1, 1, NUMBER, |a| Ok(a.text(0).chars().next().map_or(Value::Null, |c| Value::Integer(i64::from(u32::from(c)))))),
+    f("UNICODE", of(&[Tsql, Sqlite, Duckdb]), 1, 1, NUMBER, |a| {
+        Ok(a.text(0).chars().next().map_or(Value::Null, |c| Value::Integer(i64::from(u32::from(c)))))
+    }),
     f("ORD", of(&[Duckdb]), 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), false)))),
     f("CHR", of(&[Oracle, Postgres, Duckdb, Bigquery, Spark]), 1, 1, TEXT, chr),
     f("CHAR", TSQL, 1, 1, TEXT, |a| Ok(u8::try_from(a.whole(0)?).map_or(Value::Null, |b| Value::text(char::from(b).to_string())))),
@@ -139,14 +150,15 @@ pub(super) const FUNCTIONS: &[Function] = &[
     // --- forms
     f("QUOTENAME", TSQL, 1, 2, TEXT, quotename),
     f("STR", TSQL, 1, 3, TEXT, tsql_str),
-    f("FORMAT", TSQL, 2, 3, TEXT, |a| tsql_style::format(a)),
+    f("FORMAT", TSQL, 2, 3, TEXT, tsql_style::format),
     f("FORMAT", MY, 2, 3, TEXT, |a| a.give(mysql_number::grouped(&a.number(0)?, a.whole(1)?))),
     f("CONV", of(&[Mysql, Mariadb, Spark]), 3, 3, TEXT, conv),
     f("QUOTE", MY, 1, 1, TEXT, |a| a.give(format!("'{}'", a.text(0).replace('\\', "\\\\").replace('\'', "\\'")))),
     f("QUOTE_LITERAL", of(&[Postgres]), 1, 1, TEXT, |a| a.give(format!("'{}'", a.text(0).replace('\'', "''")))),
     f("QUOTE_IDENT", of(&[Postgres]), 1, 1, TEXT, |a| {
         let text = a.text(0);
-        let plain = text.chars().all(|c| c.is_ascii_lowercase() || c == '_' || c.is_ascii_digit()) && !text.starts_with(|c: char| c.is_ascii_digit());
+        let plain = text.chars().all(|c| c.is_ascii_lowercase() || c == '_' || c.is_ascii_digit())
+            && !text.starts_with(|c: char| c.is_ascii_digit());
         a.give(if plain { text } else { format!("\"{}\"", text.replace('"', "\"\"")) })
     }),
     seen("INTERVAL", MY, 2, MANY, NUMBER, |a| {
@@ -221,7 +233,11 @@ fn initcap(a: &Args<'_>) -> Outcome<Value> {
     let mut start = true;
     let mut out = String::new();
     for c in a.text(0).chars() {
-        if start { out.extend(c.to_uppercase()) } else { out.extend(c.to_lowercase()) }
+        if start {
+            out.extend(c.to_uppercase());
+        } else {
+            out.extend(c.to_lowercase());
+        }
         start = parts(c);
     }
     a.give(out)
@@ -339,7 +355,9 @@ fn end_of(a: &Args<'_>, left: bool) -> Outcome<Value> {
         match a.dialect() {
             // All but so many at the other end.
             Postgres | Duckdb => length = (count + length).max(0),
-            Tsql => return Err(Failure::invalid("LEFT and RIGHT want a number from 0").with_code(if left { "Msg 537" } else { "Msg 536" })),
+            Tsql => {
+                return Err(Failure::invalid("LEFT and RIGHT want a number from 0").with_code(if left { "Msg 537" } else { "Msg 536" }));
+            }
             Bigquery => return Err(Failure::invalid("LEFT and RIGHT want a number from 0")),
             _ => length = 0,
         }
@@ -667,7 +685,8 @@ fn field(a: &Args<'_>) -> Outcome<Value> {
         if a.value(at).is_null() {
             continue;
         }
-        let same = if numeric { a.number(0)? == a.number(at)? } else { collated(&a.text(0), a.collation) == collated(&a.text(at), a.collation) };
+        let same =
+            if numeric { a.number(0)? == a.number(at)? } else { collated(&a.text(0), a.collation) == collated(&a.text(at), a.collation) };
         if same {
             return Ok(Value::Integer(at as i64));
         }
@@ -832,7 +851,9 @@ fn conv(a: &Args<'_>) -> Outcome<Value> {
     let text = a.text(0).trim().to_ascii_lowercase();
     let (negative, digits) = text.strip_prefix('-').map_or((false, text.as_str()), |d| (true, d));
     let base = from.unsigned_abs() as u32;
-    let value = digits.chars().map_while(|c| c.to_digit(base)).fold(0u128, |n, d| (n * u128::from(base) + u128::from(d)).min(u128::from(u64::MAX))) as u64;
+    let value =
+        digits.chars().map_while(|c| c.to_digit(base)).fold(0u128, |n, d| (n * u128::from(base) + u128::from(d)).min(u128::from(u64::MAX)))
+            as u64;
     let bits = if negative { value.wrapping_neg() } else { value };
     let base = to.unsigned_abs() as u32;
     let (sign, mut rest) = if to < 0 && (bits as i64) < 0 { ("-", (bits as i64).unsigned_abs()) } else { ("", bits) };

@@ -9,7 +9,8 @@ use crate::failure::{Failure, Outcome};
 use crate::plan::{TextForm, TextOutput};
 use crate::types::Type;
 
-pub(super) const FUNCTIONS: &[Function] = &[f("XML_TEXT_", TSQL, 1, 1, Typing::Fixed(Type::TEXT), |a: &Args<'_>| a.give(text_of(&a.text(0))))];
+pub(super) const FUNCTIONS: &[Function] =
+    &[f("XML_TEXT_", TSQL, 1, 1, Typing::Fixed(Type::TEXT), |a: &Args<'_>| a.give(text_of(&a.text(0))))];
 
 /// The rows of a query as one text; of no rows there is none.
 pub(crate) fn rows_as_text(rows: &[Row], output: &TextOutput, behaviour: &Behaviour) -> Outcome<Vec<Row>> {

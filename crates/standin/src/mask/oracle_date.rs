@@ -17,9 +17,10 @@ pub(crate) const SESSION_TIMESTAMP: &str = "YYYY-MM-DD HH24:MI:SS.FF6";
 
 /// Elements, longer ones before their own beginnings.
 const ELEMENTS: &[&str] = &[
-    "SYYYY", "YYYY", "RRRR", "IYYY", "YEAR", "YYY", "IYY", "YY", "RR", "IY", "Y", "MONTH", "MON", "MM", "MI", "RM", "DDD", "DD", "DAY", "DY", "D", "HH24", "HH12",
-    "HH", "SSSSS", "SS", "FF1", "FF2", "FF3", "FF4", "FF5", "FF6", "FF7", "FF8", "FF9", "FF", "MS", "US", "A.M.", "P.M.", "AM", "PM", "A.D.", "B.C.", "AD", "BC", "IW", "WW", "W",
-    "IDDD", "ID", "I", "Q", "CC", "J", "TZH", "TZM", "TZ", "FM", "FX", "SCC", "TS",
+    "SYYYY", "YYYY", "RRRR", "IYYY", "YEAR", "YYY", "IYY", "YY", "RR", "IY", "Y", "MONTH", "MON", "MM", "MI", "RM", "DDD", "DD", "DAY",
+    "DY", "D", "HH24", "HH12", "HH", "SSSSS", "SS", "FF1", "FF2", "FF3", "FF4", "FF5", "FF6", "FF7", "FF8", "FF9", "FF", "MS", "US",
+    "A.M.", "P.M.", "AM", "PM", "A.D.", "B.C.", "AD", "BC", "IW", "WW", "W", "IDDD", "ID", "I", "Q", "CC", "J", "TZH", "TZM", "TZ", "FM",
+    "FX", "SCC", "TS",
 ];
 
 /// Elements that a text may end before.
@@ -77,8 +78,8 @@ fn pieces(mask: &str) -> Vec<Piece<'_>> {
 /// A word in the letters its element is written in.
 fn cased(word: &str, written: &str) -> String {
     let mut letters = written.chars().filter(char::is_ascii_alphabetic);
-    match (letters.next().map(|c| c.is_uppercase()), letters.next().map(|c| c.is_uppercase())) {
-        (Some(true), Some(true)) | (Some(true), None) => word.to_uppercase(),
+    match (letters.next().map(char::is_uppercase), letters.next().map(char::is_uppercase)) {
+        (Some(true), Some(true) | None) => word.to_uppercase(),
         (Some(true), Some(false)) => {
             let mut chars = word.chars();
             chars.next().map_or(String::new(), |c| c.to_uppercase().collect::<String>() + &chars.as_str().to_lowercase())
@@ -163,7 +164,7 @@ pub(crate) fn written(moment: DateTime, mask: &str, behaviour: &Behaviour) -> Ou
             "TS" => format!("{}:{:02}:{:02} {}", (hour + 11) % 12 + 1, time.minute(), time.second(), if hour < 12 { "AM" } else { "PM" }),
             fraction => {
                 let digits = fraction[2..].parse::<usize>().unwrap_or(6);
-                format!("{:09}", nanos)[..digits].to_string()
+                format!("{nanos:09}")[..digits].to_string()
             }
         };
         out.push_str(&match suffix {
@@ -193,8 +194,26 @@ fn ordinal(number: &str, written: &str) -> String {
 }
 
 const ONES: [&str; 20] = [
-    "zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve", "thirteen", "fourteen", "fifteen", "sixteen",
-    "seventeen", "eighteen", "nineteen",
+    "zero",
+    "one",
+    "two",
+    "three",
+    "four",
+    "five",
+    "six",
+    "seven",
+    "eight",
+    "nine",
+    "ten",
+    "eleven",
+    "twelve",
+    "thirteen",
+    "fourteen",
+    "fifteen",
+    "sixteen",
+    "seventeen",
+    "eighteen",
+    "nineteen",
 ];
 const TENS: [&str; 10] = ["", "", "twenty", "thirty", "forty", "fifty", "sixty", "seventy", "eighty", "ninety"];
 
@@ -203,8 +222,16 @@ fn in_words(number: i64) -> String {
         0..20 => ONES[number as usize].to_string(),
         20..100 if number % 10 == 0 => TENS[number as usize / 10].to_string(),
         20..100 => format!("{}-{}", TENS[number as usize / 10], ONES[number as usize % 10]),
-        100..1000 => format!("{} hundred{}", ONES[number as usize / 100], if number % 100 == 0 { String::new() } else { format!(" {}", in_words(number % 100)) }),
-        _ => format!("{} thousand{}", in_words(number / 1000), if number % 1000 == 0 { String::new() } else { format!(" {}", in_words(number % 1000)) }),
+        100..1000 => format!(
+            "{} hundred{}",
+            ONES[number as usize / 100],
+            if number % 100 == 0 { String::new() } else { format!(" {}", in_words(number % 100)) }
+        ),
+        _ => format!(
+            "{} thousand{}",
+            in_words(number / 1000),
+            if number % 1000 == 0 { String::new() } else { format!(" {}", in_words(number % 1000)) }
+        ),
     }
 }
 
@@ -276,7 +303,11 @@ pub(crate) fn read(text: &str, mask: &str, behaviour: &Behaviour) -> Outcome<Dat
                         }
                         None => {}
                     }
-                } else if let Some(c) = rest.chars().next().filter(|c| !c.is_alphanumeric() && (*c != '-' || sign == '-' || sign == '/' || sign == '.' || sign == ' ')) {
+                } else if let Some(c) = rest
+                    .chars()
+                    .next()
+                    .filter(|c| !c.is_alphanumeric() && (*c != '-' || sign == '-' || sign == '/' || sign == '.' || sign == ' '))
+                {
                     // Any sign stands for any other.
                     rest = &rest[c.len_utf8()..];
                     if sign == ' ' || c == ' ' {
@@ -323,7 +354,8 @@ fn element<'t>(name: &'static str, rest: &'t str, fields: &mut Fields, text: &st
         }
         "YYY" | "YY" | "Y" => {
             let (value, after, length) = number(name.len())?;
-            fields.year = Some(if behaviour.name() == DialectName::Postgres && length == 2 && value >= 70 { 1900 + value } else { century + value });
+            fields.year =
+                Some(if behaviour.name() == DialectName::Postgres && length == 2 && value >= 70 { 1900 + value } else { century + value });
             after
         }
         "MM" => {
@@ -413,7 +445,8 @@ fn assembled(fields: &Fields, text: &str, behaviour: &Behaviour) -> Outcome<Date
     if !(1..=9999).contains(&year) {
         return wrong("there is no such year", "ORA-01841");
     }
-    let month = fields.month.unwrap_or(if fields.year.is_some() && behaviour.name() != DialectName::Oracle { 1 } else { i64::from(now.month()) });
+    let month =
+        fields.month.unwrap_or(if fields.year.is_some() && behaviour.name() != DialectName::Oracle { 1 } else { i64::from(now.month()) });
     if !(1..=12).contains(&month) {
         return wrong("there is no such month", "ORA-01843");
     }

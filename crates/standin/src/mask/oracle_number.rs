@@ -99,7 +99,7 @@ pub(crate) fn written(number: &Decimal, mask: &str) -> Outcome<String> {
         return Ok("#".repeat(width + 1));
     }
     // A lone zero shows where the mask has no digit after the point.
-    let whole = if whole.is_empty() && (part.is_empty() || (mask.part.is_empty() && room > 0)) && room > 0 { "0" } else { whole };
+    let whole = if whole.is_empty() && room > 0 && (part.is_empty() || mask.part.is_empty()) { "0" } else { whole };
     let mut digits = whole.chars().rev();
     let mut shown: Vec<char> = Vec::new();
     let forced = mask.whole.iter().position(|c| *c == '0').unwrap_or(mask.whole.len());
@@ -136,9 +136,21 @@ pub(crate) fn written(number: &Decimal, mask: &str) -> Outcome<String> {
     }
     let signed = match (negative, &mask) {
         (true, m) if m.minus_last => format!("{text}-"),
-        (false, m) if m.minus_last => if m.fill { format!("{text} ") } else { text },
+        (false, m) if m.minus_last => {
+            if m.fill {
+                format!("{text} ")
+            } else {
+                text
+            }
+        }
         (true, m) if m.angle => format!("<{text}>"),
-        (false, m) if m.angle => if m.fill { format!(" {text} ") } else { text },
+        (false, m) if m.angle => {
+            if m.fill {
+                format!(" {text} ")
+            } else {
+                text
+            }
+        }
         (true, m) if m.sign_last => format!("{text}-"),
         (false, m) if m.sign_last => format!("{text}+"),
         (true, _) => format!("-{text}"),
@@ -160,7 +172,19 @@ fn scientific(number: &Decimal, mask: &Mask) -> String {
 
 fn roman(number: &Decimal, mask: &str) -> String {
     const SIGNS: [(i64, &str); 13] = [
-        (1000, "M"), (900, "CM"), (500, "D"), (400, "CD"), (100, "C"), (90, "XC"), (50, "L"), (40, "XL"), (10, "X"), (9, "IX"), (5, "V"), (4, "IV"), (1, "I"),
+        (1000, "M"),
+        (900, "CM"),
+        (500, "D"),
+        (400, "CD"),
+        (100, "C"),
+        (90, "XC"),
+        (50, "L"),
+        (40, "XL"),
+        (10, "X"),
+        (9, "IX"),
+        (5, "V"),
+        (4, "IV"),
+        (1, "I"),
     ];
     let mut left = rounded(number, 0).to_i64().unwrap_or(0);
     if !(1..=3999).contains(&left) {
@@ -194,10 +218,7 @@ pub(crate) fn read(text: &str, mask: &str) -> Outcome<Decimal> {
         t => (false, t.trim_start_matches('+')),
     };
     let has = |signs: &[char]| upper.contains(signs);
-    let plain: String = digits
-        .chars()
-        .filter(|c| !((*c == ',' && has(&[',', 'G'])) || (*c == '$' && has(&['$', 'L']))))
-        .collect();
+    let plain: String = digits.chars().filter(|c| !((*c == ',' && has(&[',', 'G'])) || (*c == '$' && has(&['$', 'L'])))).collect();
     let number: Decimal = plain.parse().map_err(|_| wrong())?;
     Ok(if negative { -number } else { number })
 }

@@ -121,7 +121,10 @@ fn sqlite_letter(moment: DateTime, letter: char) -> Option<String> {
         'd' | 'H' | 'j' | 'm' | 'w' | 'Y' | 'S' | 'p' => mysql_letter(moment, letter),
         'M' => format!("{:02}", time.minute()),
         'f' => format!("{:02}.{:03}", time.second(), time.subsec_nanosecond() / 1_000_000),
-        'J' => format!("{}", (day_number(date) as f64 + 2_440_587.5) + (crate::moment::time_nanos(time) as f64 / crate::moment::DAY_NANOS as f64)),
+        'J' => format!(
+            "{}",
+            (day_number(date) as f64 + 2_440_587.5) + (crate::moment::time_nanos(time) as f64 / crate::moment::DAY_NANOS as f64)
+        ),
         's' => (nanos(moment) / NANOS).to_string(),
         'e' => format!("{:2}", date.day()),
         'F' => date.to_string(),
@@ -166,13 +169,41 @@ pub(crate) fn read(text: &str, mask: &str, kind: Kind) -> Option<(DateTime, bool
         has_date |= matches!(letter, 'Y' | 'y' | 'm' | 'c' | 'd' | 'e' | 'b' | 'j' | 'F') || letter == month_letter;
         has_time |= matches!(letter, 'H' | 'k' | 'h' | 'I' | 'l' | 's' | 'S' | 'p' | 'T' | 'r' | 'f') || letter == minute_letter;
         match letter {
-            'Y' => { let (n, r) = number(4)?; year = n as i16; rest = r; }
-            'y' => { let (n, r) = number(2)?; year = if n < 70 { 2000 + n as i16 } else { 1900 + n as i16 }; rest = r; }
-            'm' | 'c' => { let (n, r) = number(2)?; month = n as i8; rest = r; }
-            'd' | 'e' => { let (n, r) = number(2)?; day = n as i8; rest = r; }
-            'j' => { let (n, r) = number(3)?; of_year = Some(n); rest = r; }
-            'H' | 'k' | 'h' | 'I' | 'l' => { let (n, r) = number(2)?; hour = n as i8; rest = r; }
-            's' | 'S' => { let (n, r) = number(2)?; second = n as i8; rest = r; }
+            'Y' => {
+                let (n, r) = number(4)?;
+                year = n as i16;
+                rest = r;
+            }
+            'y' => {
+                let (n, r) = number(2)?;
+                year = if n < 70 { 2000 + n as i16 } else { 1900 + n as i16 };
+                rest = r;
+            }
+            'm' | 'c' => {
+                let (n, r) = number(2)?;
+                month = n as i8;
+                rest = r;
+            }
+            'd' | 'e' => {
+                let (n, r) = number(2)?;
+                day = n as i8;
+                rest = r;
+            }
+            'j' => {
+                let (n, r) = number(3)?;
+                of_year = Some(n);
+                rest = r;
+            }
+            'H' | 'k' | 'h' | 'I' | 'l' => {
+                let (n, r) = number(2)?;
+                hour = n as i8;
+                rest = r;
+            }
+            's' | 'S' => {
+                let (n, r) = number(2)?;
+                second = n as i8;
+                rest = r;
+            }
             'f' => {
                 let end = rest.bytes().take(6).take_while(u8::is_ascii_digit).count();
                 nano = format!("{:0<9}", &rest[..end]).parse().ok()?;
@@ -193,7 +224,11 @@ pub(crate) fn read(text: &str, mask: &str, kind: Kind) -> Option<(DateTime, bool
                 (year, month, day) = (inner.year(), inner.month(), inner.day());
                 rest = &rest[10..];
             }
-            l if l == minute_letter => { let (n, r) = number(2)?; minute = n as i8; rest = r; }
+            l if l == minute_letter => {
+                let (n, r) = number(2)?;
+                minute = n as i8;
+                rest = r;
+            }
             l if l == month_letter || l == 'b' => {
                 let end = rest.bytes().take_while(u8::is_ascii_alphabetic).count();
                 month = month_named(&rest[..end])?;
@@ -212,7 +247,12 @@ pub(crate) fn read(text: &str, mask: &str, kind: Kind) -> Option<(DateTime, bool
     }
     let date = match (has_date, of_year) {
         (true, Some(number)) => crate::moment::day_of(day_number(Date::new(year, 1, 1).ok()?) + number - 1)?,
-        (true, None) => Date::new(year, if month == 0 && kind != Kind::Mysql { 1 } else { month }, if day == 0 && kind != Kind::Mysql { 1 } else { day }).ok()?,
+        (true, None) => Date::new(
+            year,
+            if month == 0 && kind != Kind::Mysql { 1 } else { month },
+            if day == 0 && kind != Kind::Mysql { 1 } else { day },
+        )
+        .ok()?,
         (false, _) => Date::new(1970, 1, 1).ok()?,
     };
     Some((DateTime::from_parts(date, Time::new(hour, minute, second, nano).ok()?), has_time))

@@ -83,7 +83,15 @@ pub(crate) fn read(text: &str, style: i64) -> Option<DateTime> {
     let parts: Vec<&str> = day_text.split(['/', '.', '-', ' ']).filter(|p| !p.is_empty()).collect();
     let [a, b, c] = parts.as_slice() else { return None };
     let number = |p: &str| p.parse::<i16>().ok();
-    let full = |y: i16| if y < 50 { y + 2000 } else if y < 100 { y + 1900 } else { y };
+    let full = |y: i16| {
+        if y < 50 {
+            y + 2000
+        } else if y < 100 {
+            y + 1900
+        } else {
+            y
+        }
+    };
     let (y, m, d) = match order {
         "mdy" => (number(c)?, number(a)?, number(b)?),
         "dmy" => (number(c)?, number(b)?, number(a)?),
@@ -200,7 +208,8 @@ fn custom(number: &values::Decimal, mask: &str) -> String {
     }
     let mut text: String = sign.chars().chain(out.into_iter().rev()).collect();
     let mut part: String = part.to_string();
-    let keep = part_mask.chars().filter(|c| matches!(c, '0' | '#')).collect::<Vec<_>>().iter().rposition(|c| *c == '0').map_or(0, |p| p + 1);
+    let keep =
+        part_mask.chars().filter(|c| matches!(c, '0' | '#')).collect::<Vec<_>>().iter().rposition(|c| *c == '0').map_or(0, |p| p + 1);
     while part.len() > keep && part.ends_with('0') {
         part.pop();
     }

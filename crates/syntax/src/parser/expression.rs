@@ -251,7 +251,9 @@ impl Parser<'_> {
                     let name = self.any_ident("a field's name")?;
                     self.made(first, ExprKind::Field(Box::new(Field { operand: expr, name })))
                 }
-                Symbol::LeftParen if self.name() == DialectName::Tsql && matches!(expr.kind, ExprKind::Field(_)) => self.method(expr, first)?,
+                Symbol::LeftParen if self.name() == DialectName::Tsql && matches!(expr.kind, ExprKind::Field(_)) => {
+                    self.method(expr, first)?
+                }
                 Symbol::LeftParen if self.outer_mark_follows() && matches!(expr.kind, ExprKind::Column(_)) => {
                     self.skip(3);
                     self.made(first, ExprKind::OuterMark(Box::new(expr)))

@@ -35,6 +35,10 @@ pub(crate) struct Features {
     pub(crate) derived: bool,
     /// Rows written out as a query, or a table alias with a column list.
     pub(crate) value_rows: bool,
+    /// A star beside other entries of a select list.
+    pub(crate) star_beside: bool,
+    /// A join that shows columns of both sides as one.
+    pub(crate) merged_columns: bool,
     /// A window behind a call.
     pub(crate) windows: bool,
 }

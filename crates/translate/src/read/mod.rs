@@ -634,6 +634,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         self.refuse_assignments(&select);
         self.features.qualify |= select.qualify.is_some();
         self.features.groups |= select.group_by.is_some() || select.having.is_some();
+        self.features.star_beside |= select.items.len() > 1 && select.items.iter().any(|i| matches!(i.value, SelectValue::Star(..)));
         let outer = std::mem::replace(&mut self.sorting, Sorting::No);
         self.frames.push(Frame { super_aggregates: Self::has_super_aggregates(&select), ..Frame::default() });
         self.features.no_tables |= match select.from.as_slice() {
@@ -701,6 +702,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             if let Some(frame) = self.frames.last_mut() {
                 frame.merges_columns |= merges;
             }
+            self.features.merged_columns |= merges;
             self.features.apply |= kind.is_apply();
             let left = count_relations(&join.left);
             let meant = map_table(self, table);

@@ -9,7 +9,8 @@
 //!
 //! Right when
 //! 1. the column has one value in each group: PostgreSQL and MySQL take such a query only if the
-//!    columns grouped by determine it; elsewhere that is an assumption, and noted;
+//!    columns grouped by determine it; elsewhere it must be a column of a table grouped by its key,
+//!    or that is an assumption, and noted;
 //! 2. every key is a plain one: in ROLLUP a further key would make further rows.
 
 use meaning::{BareColumns, Binding, BindingTarget, Function, Meant, Note, PhraseKind, RelationId};
@@ -39,9 +40,14 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     block.items.iter().filter_map(value_of).for_each(|e| search.expr(e, false));
     block.having.iter().chain(query.order_by.iter().map(|k| &k.expr)).for_each(|e| search.expr(e, true));
     let found = search.found;
-    if let Some(first) = found.first() {
+    let open: Vec<&E> = found.iter().filter(|c| !is_determined(c, &keys, &block.from, cx)).collect();
+    if let Some(first) = open.first() {
         note(first, cx);
     }
+    let found = match cx.facts.bare_columns {
+        BareColumns::Determined => open.into_iter().map(copy_of).collect(),
+        _ => found,
+    };
     let QueryBody::Select(block) = &mut query.body else { return };
     if let Some(group) = &mut block.group_by {
         group.items.extend(found.iter().map(|e| GroupItem::Expr(copy_of(e))));
@@ -52,6 +58,31 @@ fn value_of(item: &SelectItem<Meant>) -> Option<&E> {
     match &item.value {
         SelectValue::Expr(expr) => Some(expr),
         SelectValue::Star(..) => None,
+    }
+}
+
+/// Condition 1: the table's key is among the columns grouped by.
+fn is_determined(column: &E, keys: &[E], from: &[TableRef<Meant>], cx: &Context<'_>) -> bool {
+    let Some((relation, _)) = bound(column) else { return false };
+    let Some(table) = from.iter().find_map(|t| table_of(t, relation)).and_then(|name| cx.catalog.schema.table(name)) else { return false };
+    let is_key = |wanted: &String| keys.iter().filter_map(bound).any(|(r, name)| r == relation && name.eq_ignore_ascii_case(wanted));
+    !table.primary_key.is_empty() && table.primary_key.iter().all(is_key)
+}
+
+fn bound(expr: &E) -> Option<(RelationId, &str)> {
+    match &expr.without_parens().kind {
+        ExprKind::Column(Binding { target: BindingTarget::Column(relation), name, .. }) => Some((*relation, &name.last().text)),
+        _ => None,
+    }
+}
+
+/// The name of the table a reference is to.
+fn table_of(table: &TableRef<Meant>, wanted: RelationId) -> Option<&str> {
+    match &table.kind {
+        TableKind::Name(name) if table.relation == wanted => Some(&name.last().text),
+        TableKind::Join(join) => table_of(&join.left, wanted).or_else(|| table_of(&join.right, wanted)),
+        TableKind::Nested(inner) => table_of(inner, wanted),
+        _ => None,
     }
 }
 

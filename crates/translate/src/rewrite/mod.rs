@@ -5,6 +5,7 @@
 
 mod apply;
 mod bare_column;
+mod bare_star;
 mod change_limit;
 mod condition_value;
 mod derived_names;
@@ -24,12 +25,13 @@ mod qualify;
 mod row_limit;
 mod rownum;
 mod shape;
+mod shared_column;
 mod sort_alias;
 mod truth_value;
 mod value_rows;
 mod walk;
 
-use meaning::{Facts, Meant, Note, RelationId};
+use meaning::{Catalog, Facts, Meant, Note, RelationId};
 use syntax::Dialect;
 use syntax::tree::{Direction, Query, Statement};
 
@@ -48,6 +50,7 @@ pub(crate) struct Context<'a> {
     /// What the target can say.
     pub(crate) facts: Facts,
     pub(crate) null_order: NullOrderPolicy,
+    pub(crate) catalog: &'a Catalog,
     pub(crate) notes: Notes,
     /// What the statement has.
     pub(crate) features: Features,
@@ -57,13 +60,14 @@ pub(crate) struct Context<'a> {
 }
 
 impl<'a> Context<'a> {
-    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, source_facts: Facts, facts: Facts, null_order: NullOrderPolicy) -> Self {
+    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, source_facts: Facts, facts: Facts, catalog: &'a Catalog) -> Self {
         Context {
+            catalog,
             from,
             to,
             source_facts,
             facts,
-            null_order,
+            null_order: NullOrderPolicy::default(),
             notes: Notes::default(),
             features: Features::default(),
             next_relation: 1 << 24,
@@ -175,7 +179,17 @@ const RULES: &[Listed] = &[
     Listed {
         why: "columns shown are grouped by",
         rule: bare_column::rewrite,
-        occasion: |f, cx| f.groups && cx.facts.bare_columns == meaning::BareColumns::None,
+        occasion: |f, cx| f.groups && cx.facts.bare_columns < cx.source_facts.bare_columns,
+    },
+    Listed {
+        why: "a star beside other columns gets its table's name",
+        rule: bare_star::rewrite,
+        occasion: |f, cx| f.star_beside && cx.facts.bare_star != meaning::BareStar::Anywhere,
+    },
+    Listed {
+        why: "columns that a join shows as one lose their qualifiers",
+        rule: shared_column::rewrite,
+        occasion: |f, cx| f.merged_columns && !cx.facts.shared_qualified,
     },
     Listed {
         why: "QUALIFY becomes a condition on a derived table",

@@ -45,6 +45,7 @@ pub(super) struct Steps<'a> {
     comments: &'a CommentStyle,
     from: &'a Dialect,
     to: &'a Dialect,
+    catalog: &'a Catalog,
     options: &'a Options,
     source_facts: Facts,
     target_facts: Facts,
@@ -64,7 +65,7 @@ impl<'a> Steps<'a> {
         let (source_facts, target_facts) = (Facts::of(from), Facts::of(to));
         let reader = Reader::new(from, catalog, &target_facts);
         let writer = Writer::new(from, to, source_facts, target_facts);
-        Steps { text, comments, from, to, options, source_facts, target_facts, reader, writer }
+        Steps { text, comments, from, to, catalog, options, source_facts, target_facts, reader, writer }
     }
 
     /// All steps for the statements just parsed.
@@ -150,7 +151,8 @@ impl<'a> Steps<'a> {
 
     fn rewrite(&self, job: &mut Job) {
         let Stage::Meant(meant, features) = &mut job.stage else { return };
-        let mut cx = Context::new(self.from, self.to, self.source_facts, self.target_facts, self.options.null_order);
+        let mut cx = Context::new(self.from, self.to, self.source_facts, self.target_facts, self.catalog);
+        cx.null_order = self.options.null_order;
         cx.features = *features;
         job.notes.drain(..).for_each(|n| cx.note(n));
         let span = job.span;
