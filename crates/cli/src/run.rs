@@ -49,6 +49,7 @@ pub(crate) fn command(arguments: &RunArguments) -> Done {
             let began = Instant::now();
             match engine.query(sql, arguments.row_cap) {
                 Ok(result) if arguments.json => results.push(result_json(&result)),
+                Ok(result) if arguments.csv && result.columns.is_empty() => {}
                 Ok(result) if arguments.csv => print!("{}", csv(&result)),
                 Ok(result) => show_result(&result, arguments, began.elapsed()),
                 Err(error) => {

@@ -186,7 +186,7 @@ impl AggregateKind {
     }
 
     /// Whether values must be kept until the end.
-    fn gathers(self) -> bool {
+    pub(crate) fn gathers(self) -> bool {
         !matches!(
             self,
             AggregateKind::CountRows
@@ -382,7 +382,7 @@ impl Total {
 
 impl Accumulator {
     /// Takes one row. `keys` are the sort keys of the aggregate's own order.
-    pub(crate) fn add(&mut self, plan: &AggregatePlan, arguments: Vec<Value>, keys: Vec<Value>, behaviour: &Behaviour) -> Outcome<()> {
+    pub(crate) fn add(&mut self, plan: &AggregatePlan, arguments: &[Value], keys: &[Value], behaviour: &Behaviour) -> Outcome<()> {
         let counts_rows = plan.kind == AggregateKind::CountRows;
         let keeps_nulls = match plan.kind {
             AggregateKind::Array => !plan.ignore_nulls && behaviour.name() != Spark,
@@ -409,20 +409,23 @@ impl Accumulator {
         }
         self.count += 1;
         if plan.kind.gathers() || plan.keep.is_some() {
-            self.gathered.push((keys, arguments));
+            self.gathered.push((keys.to_vec(), arguments.to_vec()));
             return Ok(());
         }
-        let Some(value) = arguments.into_iter().next() else { return Ok(()) };
+        let Some(value) = arguments.first() else { return Ok(()) };
         match plan.kind {
-            AggregateKind::CountIf if value != Value::Boolean(true) => self.count -= 1,
+            AggregateKind::CountIf if *value != Value::Boolean(true) => self.count -= 1,
             AggregateKind::Sum | AggregateKind::Average => {
-                let number = summand(value, &plan.types, behaviour)?;
-                self.total.add(&number);
+                if matches!(value, Value::Integer(_) | Value::Decimal(_)) {
+                    self.total.add(value);
+                } else {
+                    self.total.add(&summand(value.clone(), &plan.types, behaviour)?);
+                }
             }
             AggregateKind::Minimum | AggregateKind::Maximum => {
                 let wanted = if plan.kind == AggregateKind::Minimum { Ordering::Less } else { Ordering::Greater };
-                if self.best.as_ref().is_none_or(|best| sort_order(&value, best, plan.collation) == wanted) {
-                    self.best = Some(value);
+                if self.best.as_ref().is_none_or(|best| sort_order(value, best, plan.collation) == wanted) {
+                    self.best = Some(value.clone());
                 }
             }
             _ => {}
@@ -469,7 +472,7 @@ impl Accumulator {
         let mut accumulator = Accumulator::default();
         for (other, arguments) in &self.gathered {
             if compare_keys(other, best, keys).is_eq() {
-                accumulator.add(&inner, arguments.clone(), Vec::new(), behaviour)?;
+                accumulator.add(&inner, arguments, &[], behaviour)?;
             }
         }
         accumulator.finish(&inner, parameters, behaviour)
@@ -496,7 +499,11 @@ impl Accumulator {
             AggregateKind::Every | AggregateKind::Some => {
                 let every = plan.kind == AggregateKind::Every;
                 let truths: Vec<bool> = firsts().map(|v| v == Value::Boolean(true)).collect();
-                Ok(if truths.is_empty() { Value::Null } else { Value::Boolean(if every { truths.iter().all(|t| *t) } else { truths.iter().any(|t| *t) }) })
+                Ok(if truths.is_empty() {
+                    Value::Null
+                } else {
+                    Value::Boolean(if every { truths.iter().all(|t| *t) } else { truths.iter().any(|t| *t) })
+                })
             }
             AggregateKind::BitAnd | AggregateKind::BitOr | AggregateKind::BitXor => Ok(bits(plan.kind, firsts(), behaviour)),
             AggregateKind::By(greatest) => {

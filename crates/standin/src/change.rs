@@ -2,17 +2,17 @@
 
 use std::rc::Rc;
 
-use syntax::DialectName;
 use syntax::tree::{
-    Assignment, Delete, Expr, ExprKind, Insert, Merge, MergeAction, MergeMatch, ObjectName, Query, Select, SelectItem, SelectValue,
-    Spelled, TableKind, TableRef, Update,
+    Assignment, Binary, Delete, Expr, ExprKind, Insert, Merge, MergeAction, MergeMatch, ObjectName, Operator, Query, Select, SelectItem,
+    SelectValue, Spelled, TableKind, TableRef, Update,
 };
+use syntax::{DialectName, Symbol};
 use values::{Row, Value};
 
 use crate::StandIn;
 use crate::convert::of_value;
 use crate::failure::{Codes, Failure, FailureKind, NO_COLUMN, NO_TABLE, Outcome};
-use crate::store::{SourceText, Stored, check, kept};
+use crate::store::{SourceText, Stored, kept};
 use crate::types::Type;
 
 /// What happens to the rows of a table.
@@ -45,25 +45,20 @@ impl StandIn {
     fn apply(&mut self, name: &ObjectName, change: Change) -> Outcome<()> {
         let behaviour = self.behaviour.clone();
         let table = name.last().text.to_string();
-        let stored = self.stored(name)?;
+        self.stored(name)?;
+        let Some(stored) = self.store.table_mut(&table) else { return Ok(()) };
+        if change.deleted.is_empty() && change.updated.is_empty() {
+            return stored.append(&table, change.inserted, &behaviour);
+        }
         let mut rows: Vec<Option<Row>> = stored.rows.iter().cloned().map(Some).collect();
         for at in &change.deleted {
             rows[*at] = None;
         }
-        let mut fresh = change.inserted;
         for (at, row) in change.updated {
-            rows[at] = None;
-            fresh.push(row);
+            rows[at] = Some(row);
         }
-        let mut all: Vec<Row> = rows.into_iter().flatten().collect();
-        for row in fresh {
-            check(&table, stored, &row, if stored.keys.is_empty() { &[] } else { &all }, &behaviour)?;
-            all.push(row);
-        }
-        if let Some(stored) = self.store.table_mut(&table) {
-            stored.rows = Rc::new(all);
-        }
-        Ok(())
+        let rows = rows.into_iter().flatten().chain(change.inserted).collect();
+        stored.replace(&table, rows, &behaviour)
     }
 
     // --- INSERT --------------------------------------------------------------------------------
@@ -114,6 +109,7 @@ impl StandIn {
             inserted.push(self.full_row(&stored, &used, values, &types)?);
         }
         self.number_identities(&insert.table, &mut inserted);
+        drop(stored);
         self.apply(&insert.table, Change { inserted, ..Change::default() })
     }
 
@@ -228,8 +224,12 @@ impl StandIn {
     fn assigned(&self, stored: &Stored, assignments: &[Assignment<Spelled>]) -> Outcome<(Vec<usize>, Vec<Expr<Spelled>>)> {
         let (mut places, mut exprs) = (Vec::new(), Vec::new());
         for assignment in assignments {
-            if assignment.operator.as_deref().is_some_and(|o| o != "=") {
-                return Err(Failure::unknown("assignments such as +="));
+            if let (Some(symbol), [target]) = (compound(assignment)?, assignment.targets.as_slice()) {
+                let left = Expr { kind: ExprKind::Column(target.clone()), span: assignment.span };
+                let operation = Binary { operator: Operator::Symbol(symbol), left, right: assignment.value.clone() };
+                places.push(self.column(stored, target)?);
+                exprs.push(Expr { kind: ExprKind::Binary(Box::new(operation)), span: assignment.span });
+                continue;
             }
             match (&assignment.value.kind, assignment.targets.as_slice()) {
                 (_, [target]) => {
@@ -367,7 +367,7 @@ impl StandIn {
         for clause in &merge.clauses {
             match clause.when {
                 MergeMatch::Matched => self.merge_matched(merge, clause, &target, &stored, &mut change, &mut touched, source)?,
-                MergeMatch::NotMatched => self.merge_missing(merge, clause, &target, &stored, &mut change, source)?,
+                MergeMatch::NotMatched => self.merge_missing(merge, clause, &stored, &mut change, source)?,
                 MergeMatch::NotMatchedBySource => self.merge_orphans(merge, clause, &target, &stored, &mut change, &mut touched, source)?,
             }
         }
@@ -426,7 +426,6 @@ impl StandIn {
         &self,
         merge: &Merge<Spelled>,
         clause: &syntax::tree::MergeClause<Spelled>,
-        target: &Target,
         stored: &Stored,
         change: &mut Change,
         source: &Rc<SourceText>,
@@ -570,4 +569,17 @@ fn all<const N: usize>(conditions: [Option<&Expr<Spelled>>; N]) -> Option<Expr<S
         1 => parts.pop(),
         _ => Some(Expr::made(ExprKind::Logic(syntax::tree::LogicOperator::And, parts))),
     }
+}
+
+/// The operator within `+=` and its kin (SQL Server: Compound operators).
+fn compound(assignment: &Assignment<Spelled>) -> Outcome<Option<Symbol>> {
+    Ok(match assignment.operator.as_deref() {
+        None | Some("=" | ":=") => None,
+        Some("+=") => Some(Symbol::Plus),
+        Some("-=") => Some(Symbol::Minus),
+        Some("*=") => Some(Symbol::Star),
+        Some("/=") => Some(Symbol::Slash),
+        Some("%=") => Some(Symbol::Percent),
+        Some(other) => return Err(Failure::unknown(&format!("assignments by {other}"))),
+    })
 }

@@ -28,7 +28,7 @@ impl StandIn {
                 .zip(&plan.types)
                 .map(|(name, ty)| StoredColumn { name, ty: ty.clone().without_literal(), not_null: false, default: None, identity: None })
                 .collect();
-            self.store.add(&name, Stored { columns, rows: Rc::new(rows), keys: Vec::new() });
+            self.store.add(&name, Stored::new(columns, rows, Vec::new()));
             return Ok(());
         }
         let mut columns = Vec::new();
@@ -72,7 +72,7 @@ impl StandIn {
                 TableConstraint::ForeignKey(..) | TableConstraint::Check(_) | TableConstraint::Other => {}
             }
         }
-        self.store.add(&name, Stored { columns, rows: Rc::default(), keys });
+        self.store.add(&name, Stored::new(columns, Vec::new(), keys));
         Ok(())
     }
 

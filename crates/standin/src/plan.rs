@@ -1,5 +1,6 @@
 //! A query made ready to run: names are slots, words are functions, types are settled.
 
+use crate::failure::Failure;
 use syntax::tree::{Direction, FrameExclusion, FrameUnit, NullOrder, SetOperator};
 use values::Value;
 
@@ -84,8 +85,48 @@ pub(crate) enum Code {
     Field(Box<Code>, String),
 }
 
+/// Where in the text a part of the plan was written, for errors while it runs. Two parts are the
+/// same wherever they stand.
+#[derive(Debug, Clone, Copy, Default)]
+pub(crate) struct Place(Option<(u32, u32)>);
+
+impl PartialEq for Place {
+    fn eq(&self, _: &Place) -> bool {
+        true
+    }
+}
+
+impl Place {
+    /// A failure with its place, if it has none from within.
+    pub(crate) fn mark(self, failure: Failure) -> Failure {
+        match self.0 {
+            Some((start, end)) => failure.or_at((start as usize, end as usize)),
+            None => failure,
+        }
+    }
+}
+
+impl Code {
+    /// Notes where it was written, first come, first served.
+    pub(crate) fn written_at(&mut self, start: u32, end: u32) {
+        let place = match self {
+            Code::Arithmetic(arithmetic) => &mut arithmetic.place,
+            Code::Convert(conversion) => &mut conversion.place,
+            Code::Call(call) => &mut call.place,
+            // What a comparison makes of its sides.
+            Code::Compare(_, sides, _) => {
+                sides.0.written_at(start, end);
+                return sides.1.written_at(start, end);
+            }
+            _ => return,
+        };
+        place.0.get_or_insert((start, end));
+    }
+}
+
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct ArithmeticCode {
+    pub(crate) place: Place,
     pub(crate) operator: Arithmetic,
     pub(crate) left: Code,
     pub(crate) right: Code,
@@ -107,6 +148,7 @@ pub(crate) struct LikeCode {
 
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct Conversion {
+    pub(crate) place: Place,
     pub(crate) code: Code,
     pub(crate) from: Type,
     pub(crate) to: Type,
@@ -119,6 +161,7 @@ pub(crate) struct Conversion {
 
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct CallCode {
+    pub(crate) place: Place,
     pub(crate) function: &'static Function,
     pub(crate) arguments: Vec<Code>,
     pub(crate) types: Vec<Type>,

@@ -3,13 +3,15 @@
 use std::collections::HashMap;
 use std::rc::Rc;
 
+use rustc_hash::FxHashSet;
 use syntax::tree::{CreateFunction, CreateView, Expr, Ident, Spelled};
-use syntax::{Folding, Token};
+use syntax::{DialectName, Folding, Token};
 use values::{Row, Table, Value};
 
 use crate::behaviour::Behaviour;
+use crate::compare::{GroupKey, group_key};
 use crate::convert::{How, convert, of_value};
-use crate::failure::{Codes, Failure, FailureKind, Outcome};
+use crate::failure::{Codes, Failure, Outcome};
 use crate::types::Type;
 
 /// A column.
@@ -39,6 +41,8 @@ pub(crate) struct Stored {
     pub(crate) rows: Rc<Vec<Row>>,
     /// Places of the primary key's columns, then of other keys.
     pub(crate) keys: Vec<Vec<usize>>,
+    /// Known while rows are only added.
+    taken: Option<TakenKeys>,
 }
 
 /// A view.
@@ -128,7 +132,7 @@ impl Store {
             keys.push(places(&table.primary_key));
         }
         keys.extend(table.unique.iter().map(places));
-        self.tables.insert(table.name.to_lowercase(), Stored { columns, rows: Rc::new(rows), keys });
+        self.tables.insert(table.name.to_lowercase(), Stored::new(columns, rows, keys));
     }
 
     pub(crate) fn add(&mut self, name: &str, stored: Stored) {
@@ -158,11 +162,11 @@ pub(crate) fn kept(value: Value, from: &Type, column: &StoredColumn, behaviour: 
     if matches!(&value, Value::Text(t) if t.is_empty()) && behaviour.empty_is_null {
         return Ok(Value::Null);
     }
-    let how = How { explicit: behaviour.name() == syntax::DialectName::Sqlite, style: None };
+    let how = How { explicit: behaviour.name() == DialectName::Sqlite, style: None };
     match (&column.ty, behaviour.name()) {
         (Type::Any, _) => Ok(value),
         // SQLite keeps what doesn't become a number as it is.
-        (ty, syntax::DialectName::Sqlite) => Ok(crate::sqlite_value::with_affinity(value, ty)),
+        (ty, DialectName::Sqlite) => Ok(crate::sqlite_value::with_affinity(value, ty)),
         (ty, _) => {
             let kept = convert(value, from, ty, how, behaviour)?;
             Ok(unpadded(kept, ty, behaviour))
@@ -178,38 +182,71 @@ fn unpadded(value: Value, ty: &Type, behaviour: &Behaviour) -> Value {
     }
 }
 
-/// A row that breaks NOT NULL or a key.
-pub(crate) fn check(table: &str, stored: &Stored, row: &Row, others: &[Row], behaviour: &Behaviour) -> Outcome<()> {
-    for (column, value) in stored.columns.iter().zip(row) {
-        if column.not_null && value.is_null() {
-            let codes: Codes = &[
-                (syntax::DialectName::Oracle, "ORA-01400"),
-                (syntax::DialectName::Tsql, "Msg 515"),
-                (syntax::DialectName::Mysql, "ER_BAD_NULL_ERROR"),
-                (syntax::DialectName::Postgres, "23502"),
-            ];
-            return Err(
-                Failure::new(FailureKind::Invalid, format!("{} of {table} must not be NULL", column.name)).coded(behaviour.name(), codes)
-            );
-        }
+/// The values that stand in each key of a table: a second row with them is an error.
+#[derive(Debug, Clone)]
+pub(crate) struct TakenKeys(Vec<FxHashSet<Vec<GroupKey>>>);
+
+impl Stored {
+    pub(crate) fn new(columns: Vec<StoredColumn>, rows: Vec<Row>, keys: Vec<Vec<usize>>) -> Stored {
+        Stored { columns, rows: Rc::new(rows), keys, taken: None }
     }
-    for key in &stored.keys {
-        let own: Vec<_> = key.iter().map(|c| crate::compare::group_key(&row[*c], behaviour.collation)).collect();
-        if own.contains(&crate::compare::GroupKey::Null) {
-            continue;
+
+    /// Adds rows, or none of them if one breaks a rule of the table.
+    pub(crate) fn append(&mut self, name: &str, rows: Vec<Row>, behaviour: &Behaviour) -> Outcome<()> {
+        let mut taken = self.taken.take().unwrap_or_else(|| self.taken_keys(behaviour));
+        for row in &rows {
+            self.check(name, row, &mut taken, behaviour)?;
         }
-        let same = |other: &Row| key.iter().map(|c| crate::compare::group_key(&other[*c], behaviour.collation)).eq(own.iter().cloned());
-        if others.iter().any(same) {
-            let codes: Codes = &[
-                (syntax::DialectName::Oracle, "ORA-00001"),
-                (syntax::DialectName::Tsql, "Msg 2627"),
-                (syntax::DialectName::Mysql, "ER_DUP_ENTRY"),
-                (syntax::DialectName::Postgres, "23505"),
-            ];
-            return Err(
-                Failure::new(FailureKind::Invalid, format!("{table} has a row with this key already")).coded(behaviour.name(), codes)
-            );
-        }
+        self.taken = Some(taken);
+        Rc::make_mut(&mut self.rows).extend(rows);
+        Ok(())
     }
-    Ok(())
+
+    /// Puts other rows in place of all, or changes nothing if one breaks a rule of the table.
+    pub(crate) fn replace(&mut self, name: &str, rows: Vec<Row>, behaviour: &Behaviour) -> Outcome<()> {
+        let mut taken = TakenKeys(vec![FxHashSet::default(); self.keys.len()]);
+        for row in &rows {
+            self.check(name, row, &mut taken, behaviour)?;
+        }
+        self.taken = Some(taken);
+        self.rows = Rc::new(rows);
+        Ok(())
+    }
+
+    fn taken_keys(&self, behaviour: &Behaviour) -> TakenKeys {
+        TakenKeys(self.keys.iter().map(|key| self.rows.iter().filter_map(|row| own_key(key, row, behaviour)).collect()).collect())
+    }
+
+    /// A row that breaks NOT NULL or a key.
+    fn check(&self, name: &str, row: &Row, taken: &mut TakenKeys, behaviour: &Behaviour) -> Outcome<()> {
+        if let Some((column, _)) = self.columns.iter().zip(row).find(|(c, value)| c.not_null && value.is_null()) {
+            let codes: Codes = &[
+                (DialectName::Oracle, "ORA-01400"),
+                (DialectName::Tsql, "Msg 515"),
+                (DialectName::Mysql, "ER_BAD_NULL_ERROR"),
+                (DialectName::Postgres, "23502"),
+            ];
+            return Err(Failure::invalid(format!("{} of {name} must not be NULL", column.name)).coded(behaviour.name(), codes));
+        }
+        for (key, taken) in self.keys.iter().zip(&mut taken.0) {
+            if let Some(own) = own_key(key, row, behaviour)
+                && !taken.insert(own)
+            {
+                let codes: Codes = &[
+                    (DialectName::Oracle, "ORA-00001"),
+                    (DialectName::Tsql, "Msg 2627"),
+                    (DialectName::Mysql, "ER_DUP_ENTRY"),
+                    (DialectName::Postgres, "23505"),
+                ];
+                return Err(Failure::invalid(format!("{name} has a row with this key already")).coded(behaviour.name(), codes));
+            }
+        }
+        Ok(())
+    }
+}
+
+/// A row's values of a key; none if one is NULL.
+fn own_key(key: &[usize], row: &Row, behaviour: &Behaviour) -> Option<Vec<GroupKey>> {
+    let own: Vec<GroupKey> = key.iter().map(|c| group_key(&row[*c], behaviour.collation)).collect();
+    (!own.contains(&GroupKey::Null)).then_some(own)
 }

@@ -1,7 +1,7 @@
 //! Window functions.
 
 use rustc_hash::FxHashMap;
-use syntax::tree::{Direction, FrameExclusion, FrameUnit};
+use syntax::tree::{Direction, FrameExclusion, FrameUnit, NullOrder};
 use syntax::{DialectName, DialectSet};
 use values::{Row, Value};
 
@@ -9,9 +9,9 @@ use crate::aggregate::Accumulator;
 use crate::arithmetic::{Arithmetic, compute};
 use crate::compare::{GroupKey, as_float, group_key, sort_order};
 use crate::convert::{of_value, to_decimal, whole};
-use crate::execute::{Environment, NOTHING, Outer, Runner, compare_keys, window_input};
+use crate::execute::{Environment, NOTHING, Outer, Runner, compare_folded, fold, sort_places, window_input};
 use crate::failure::{Codes, Failure, Outcome};
-use crate::plan::{Bound, FramePlan, Key, WindowPlan};
+use crate::plan::{AggregatePlan, Bound, Code, FramePlan, Key, WindowPlan};
 use crate::types::Type;
 
 /// The window functions known.
@@ -95,46 +95,83 @@ impl WindowKind {
     }
 }
 
-/// Adds the window's value to every row.
-pub(crate) fn add(plan: &WindowPlan, rows: &mut [Row], outer: Outer<'_>, runner: &Runner<'_>) -> Outcome<()> {
+/// Adds the value of each window to every row.
+pub(crate) fn add_all(plans: &[WindowPlan], rows: &mut [Row], outer: Outer<'_>, runner: &Runner<'_>) -> Outcome<()> {
+    let mut last: Option<(&WindowPlan, Arranged)> = None;
+    for plan in plans {
+        // Windows over the same rows in the same order are worked out over one arrangement.
+        let arranged = match last.take() {
+            Some((before, arranged)) if before.partition == plan.partition && before.order == plan.order => arranged,
+            _ => Arranged::new(plan, rows, outer, runner)?,
+        };
+        let mut values: Vec<Value> = vec![Value::Null; rows.len()];
+        for members in &arranged.partitions {
+            Partition::new(plan, members, rows, &arranged.keys, outer, runner).fill(&mut values)?;
+        }
+        for (row, value) in rows.iter_mut().zip(values) {
+            row.push(value);
+        }
+        last = Some((plan, arranged));
+    }
+    Ok(())
+}
+
+/// Rows in partitions, in the order of the window.
+struct Arranged {
+    /// Places of rows.
+    partitions: Vec<Vec<u32>>,
+    /// The sort keys of each row.
+    keys: Vec<Vec<Value>>,
+}
+
+impl Arranged {
+    fn new(plan: &WindowPlan, rows: &[Row], outer: Outer<'_>, runner: &Runner<'_>) -> Outcome<Arranged> {
+        let mut keys = Vec::new();
+        let mut places: Vec<u32> = (0..rows.len() as u32).collect();
+        if !plan.order.is_empty() {
+            keys.reserve(rows.len());
+            for row in rows {
+                let mut own = runner.keys_of(&plan.order, &Environment::of(row, outer))?;
+                fold(&mut own, &plan.order);
+                keys.push(own);
+            }
+            // Ties come in an order nobody chose; without any order the stream's own is kept.
+            runner.shuffle(&mut places);
+            sort_places(&mut places, |place| &keys[place as usize], &plan.order);
+        }
+        let partitions = if plan.partition.is_empty() { vec![places] } else { parted(plan, places, rows, outer, runner)? };
+        Ok(Arranged { partitions, keys })
+    }
+}
+
+/// Sorted places by partition, in the order they are met: the seed alone decides.
+fn parted(plan: &WindowPlan, places: Vec<u32>, rows: &[Row], outer: Outer<'_>, runner: &Runner<'_>) -> Outcome<Vec<Vec<u32>>> {
     let mut numbers: FxHashMap<Vec<GroupKey>, usize> = FxHashMap::default();
-    // In the order they are met: the seed alone decides.
-    let mut partitions: Vec<Vec<usize>> = Vec::new();
-    let mut keys: Vec<Vec<Value>> = Vec::with_capacity(rows.len());
-    for (i, row) in rows.iter().enumerate() {
-        let env = Environment::of(row, outer);
-        let mut partition = Vec::with_capacity(plan.partition.len());
+    let mut partitions: Vec<Vec<u32>> = Vec::new();
+    let mut partition = Vec::with_capacity(plan.partition.len());
+    for place in places {
+        let env = Environment::of(&rows[place as usize], outer);
+        partition.clear();
         for column in &plan.partition {
             partition.push(group_key(&*runner.look(&column.code, &env)?, column.collation));
         }
-        let next = partitions.len();
-        let number = *numbers.entry(partition).or_insert(next);
-        if number == next {
-            partitions.push(Vec::new());
-        }
-        partitions[number].push(i);
-        keys.push(runner.keys_of(&plan.order, &env)?);
+        let number = match numbers.get(&partition) {
+            Some(number) => *number,
+            None => {
+                numbers.insert(partition.clone(), partitions.len());
+                partitions.push(Vec::new());
+                partitions.len() - 1
+            }
+        };
+        partitions[number].push(place);
     }
-    let mut values: Vec<Value> = vec![Value::Null; rows.len()];
-    for mut members in partitions {
-        // Ties come in an order nobody chose; without any order the stream's own is kept.
-        if !plan.order.is_empty() {
-            runner.shuffle(&mut members);
-            members.sort_by(|a, b| compare_keys(&keys[*a], &keys[*b], &plan.order));
-        }
-        let partition = Partition::new(plan, members, rows, &keys, outer, runner);
-        partition.fill(&mut values)?;
-    }
-    for (row, value) in rows.iter_mut().zip(values) {
-        row.push(value);
-    }
-    Ok(())
+    Ok(partitions)
 }
 
 /// One partition, its rows in order.
 struct Partition<'p, 'a> {
     plan: &'p WindowPlan,
-    members: Vec<usize>,
+    members: &'p [u32],
     rows: &'p [Row],
     keys: &'p [Vec<Value>],
     outer: Outer<'p>,
@@ -148,7 +185,7 @@ struct Partition<'p, 'a> {
 impl<'p, 'a> Partition<'p, 'a> {
     fn new(
         plan: &'p WindowPlan,
-        members: Vec<usize>,
+        members: &'p [u32],
         rows: &'p [Row],
         keys: &'p [Vec<Value>],
         outer: Outer<'p>,
@@ -157,7 +194,10 @@ impl<'p, 'a> Partition<'p, 'a> {
         let mut peers = vec![0];
         let mut group_of = Vec::with_capacity(members.len());
         for place in 0..members.len() {
-            if place > 0 && compare_keys(&keys[members[place - 1]], &keys[members[place]], &plan.order).is_ne() {
+            if place > 0
+                && !keys.is_empty()
+                && compare_folded(&keys[members[place - 1] as usize], &keys[members[place] as usize], &plan.order).is_ne()
+            {
                 peers.push(place);
             }
             group_of.push(peers.len() - 1);
@@ -167,7 +207,7 @@ impl<'p, 'a> Partition<'p, 'a> {
     }
 
     fn env(&self, place: usize) -> Environment<'_> {
-        Environment::of(&self.rows[self.members[place]], self.outer)
+        Environment::of(&self.rows[self.members[place] as usize], self.outer)
     }
 
     fn argument(&self, index: usize, place: usize) -> Outcome<Option<Value>> {
@@ -180,7 +220,7 @@ impl<'p, 'a> Partition<'p, 'a> {
 
     fn fill(&self, values: &mut [Value]) -> Outcome<()> {
         let count = self.members.len();
-        let mut set = |place: usize, value: Value| values[self.members[place]] = value;
+        let mut set = |place: usize, value: Value| values[self.members[place] as usize] = value;
         let share = |above: usize, below: usize| {
             let exact = self.plan.result == Type::Number;
             let value = if below == 0 { 0.0 } else { above as f64 / below as f64 };
@@ -261,23 +301,15 @@ impl<'p, 'a> Partition<'p, 'a> {
     fn at_frame_place(&self, set: &mut dyn FnMut(usize, Value)) -> Outcome<()> {
         let column = self.column()?;
         for place in 0..column.len() {
-            let mut inside: Box<dyn Iterator<Item = usize>> = Box::new(self.frame(place)?.into_iter());
-            if self.plan.ignore_nulls {
-                let column = &column;
-                inside = Box::new(inside.filter(move |p| !column[*p].is_null()));
-            }
+            let frame = self.frame(place)?;
+            let mut inside = (0..frame.len()).map(|i| frame.at(i)).filter(|p| !self.plan.ignore_nulls || !column[*p].is_null());
             let found = match self.plan.kind {
                 WindowKind::First => inside.next(),
-                WindowKind::Last => inside.last(),
+                WindowKind::Last => inside.next_back(),
                 _ => {
                     let n = self.argument(1, place)?.and_then(|v| whole(&v)).filter(|n| *n > 0);
                     let Some(n) = n else { return Err(Failure::invalid("NTH_VALUE wants a number above 0")) };
-                    if self.plan.from_last {
-                        let all: Vec<usize> = inside.collect();
-                        all.len().checked_sub(n as usize).map(|i| all[i])
-                    } else {
-                        inside.nth(n as usize - 1)
-                    }
+                    if self.plan.from_last { inside.nth_back(n as usize - 1) } else { inside.nth(n as usize - 1) }
                 }
             };
             set(place, found.map_or(Value::Null, |at| column[at].clone()));
@@ -289,30 +321,80 @@ impl<'p, 'a> Partition<'p, 'a> {
         let Some(aggregate) = &self.plan.aggregate else { return Ok(()) };
         let behaviour = self.runner.behaviour;
         let parameters = self.runner.eval_all(&aggregate.parameters, self.members.first().map_or(NOTHING, |_| self.env(0)).by_ref())?;
+        match self.growth() {
+            Growth::FromStart => return self.growing(aggregate, &parameters, set),
+            // What keeps the order of its rows can't be gathered from the end.
+            Growth::FromEnd if !aggregate.kind.gathers() && aggregate.keep.is_none() => {
+                return self.growing_from_end(aggregate, &parameters, set);
+            }
+            _ => {}
+        }
         let inputs: Vec<_> =
             (0..self.members.len()).map(|place| window_input(aggregate, &self.env(place), self.runner)).collect::<Outcome<_>>()?;
-        // A frame that only grows is gathered as it grows.
-        let mut grown = (Accumulator::default(), 0, None);
         for place in 0..self.members.len() {
             let frame = self.frame(place)?;
-            if let Frame::Range(0, end) = frame
-                && end >= grown.1
-            {
-                if end > grown.1 || grown.2.is_none() {
-                    for (arguments, keys) in inputs[grown.1..end].iter().flatten() {
-                        grown.0.add(aggregate, arguments.clone(), keys.clone(), behaviour)?;
-                    }
-                    grown.1 = end;
-                    grown.2 = Some(grown.0.finish(aggregate, &parameters, behaviour)?);
-                }
-                set(place, grown.2.clone().unwrap_or(Value::Null));
-                continue;
-            }
             let mut accumulator = Accumulator::default();
-            for (arguments, keys) in frame.into_iter().filter_map(|p| inputs[p].as_ref()) {
-                accumulator.add(aggregate, arguments.clone(), keys.clone(), behaviour)?;
+            for (arguments, keys) in (0..frame.len()).filter_map(|i| inputs[frame.at(i)].as_ref()) {
+                accumulator.add(aggregate, arguments, keys, behaviour)?;
             }
             set(place, accumulator.finish(aggregate, &parameters, behaviour)?);
+        }
+        Ok(())
+    }
+
+    /// Whether each frame holds the one before it, or the one behind it.
+    fn growth(&self) -> Growth {
+        let Some(frame) = &self.plan.frame else { return Growth::FromStart };
+        let steady = |bound: &Bound| match bound {
+            Bound::Preceding(code) | Bound::Following(code) => matches!(code, Code::Constant(_)),
+            _ => true,
+        };
+        if !matches!(frame.exclude, None | Some(FrameExclusion::NoOthers)) {
+            return Growth::No;
+        }
+        match (&frame.start, &frame.end) {
+            (Bound::UnboundedPreceding, end) if steady(end) => Growth::FromStart,
+            (start, Bound::UnboundedFollowing) if steady(start) => Growth::FromEnd,
+            _ => Growth::No,
+        }
+    }
+
+    fn growing_from_end(&self, aggregate: &AggregatePlan, parameters: &[Value], set: &mut dyn FnMut(usize, Value)) -> Outcome<()> {
+        let behaviour = self.runner.behaviour;
+        let (mut accumulator, mut taken) = (Accumulator::default(), self.members.len());
+        let mut value = accumulator.finish(aggregate, parameters, behaviour)?;
+        for place in (0..self.members.len()).rev() {
+            let start = self.frame(place)?.start();
+            if start < taken {
+                for next in (start..taken).rev() {
+                    if let Some((arguments, keys)) = window_input(aggregate, &self.env(next), self.runner)? {
+                        accumulator.add(aggregate, &arguments, &keys, behaviour)?;
+                    }
+                }
+                taken = start;
+                value = accumulator.finish(aggregate, parameters, behaviour)?;
+            }
+            set(place, value.clone());
+        }
+        Ok(())
+    }
+
+    fn growing(&self, aggregate: &AggregatePlan, parameters: &[Value], set: &mut dyn FnMut(usize, Value)) -> Outcome<()> {
+        let behaviour = self.runner.behaviour;
+        let (mut accumulator, mut taken) = (Accumulator::default(), 0);
+        let mut value = accumulator.finish(aggregate, parameters, behaviour)?;
+        for place in 0..self.members.len() {
+            let end = self.frame(place)?.end();
+            if end > taken {
+                for next in taken..end {
+                    if let Some((arguments, keys)) = window_input(aggregate, &self.env(next), self.runner)? {
+                        accumulator.add(aggregate, &arguments, &keys, behaviour)?;
+                    }
+                }
+                taken = end;
+                value = accumulator.finish(aggregate, parameters, behaviour)?;
+            }
+            set(place, value.clone());
         }
         Ok(())
     }
@@ -369,7 +451,7 @@ impl<'p, 'a> Partition<'p, 'a> {
 
     /// RANGE with an offset: by the value of the one sort key.
     fn range_bound(&self, offset: &Value, back: bool, place: usize, starts: bool) -> Outcome<usize> {
-        let own = &self.keys[self.members[place]][0];
+        let own = &self.keys[self.members[place] as usize][0];
         let group = self.group_of[place];
         if own.is_null() {
             return Ok(if starts { self.peers[group] } else { self.peers[group + 1] });
@@ -378,24 +460,18 @@ impl<'p, 'a> Partition<'p, 'a> {
         let descending = key.direction == Some(Direction::Descending);
         // In a descending order what precedes is greater.
         let limit = self.moved(own, offset, back == descending)?;
-        let inside = |p: usize| {
-            let value = &self.keys[self.members[p]][0];
-            if value.is_null() {
-                return None;
-            }
-            let order = sort_order(value, &limit, key.collation);
+        let before = |p: &u32| {
+            let order = sort_order(&self.keys[*p as usize][0], &limit, key.collation);
             let order = if descending { order.reverse() } else { order };
-            Some(if starts { order.is_ge() } else { order.is_gt() })
+            if starts { order.is_lt() } else { order.is_le() }
         };
-        let (mut low, mut high) = (0, self.members.len());
         // NULLs stand at one end, outside of every bound.
-        while low < high && inside(low).is_none() {
-            low += 1;
-        }
-        while high > low && inside(high - 1).is_none() {
-            high -= 1;
-        }
-        Ok((low..high).find(|p| inside(*p) == Some(true)).unwrap_or(high))
+        let is_null = |p: &u32| self.keys[*p as usize][0].is_null();
+        let present = match key.nulls {
+            NullOrder::First => self.members.partition_point(is_null)..self.members.len(),
+            NullOrder::Last => 0..self.members.partition_point(|p| !is_null(p)),
+        };
+        Ok(present.start + self.members[present].partition_point(before))
     }
 
     /// A sort key's value, further by an offset.
@@ -420,20 +496,48 @@ impl Environment<'_> {
     }
 }
 
+/// How frames follow each other.
+enum Growth {
+    FromStart,
+    FromEnd,
+    No,
+}
+
 /// The places a row's frame has.
 enum Frame {
     Range(usize, usize),
     List(Vec<usize>),
 }
 
-impl IntoIterator for Frame {
-    type Item = usize;
-    type IntoIter = std::vec::IntoIter<usize>;
-
-    fn into_iter(self) -> Self::IntoIter {
+impl Frame {
+    fn len(&self) -> usize {
         match self {
-            Frame::Range(start, end) => (start..end).collect::<Vec<_>>().into_iter(),
-            Frame::List(places) => places.into_iter(),
+            Frame::Range(start, end) => end - start,
+            Frame::List(places) => places.len(),
+        }
+    }
+
+    /// The place of its first row.
+    fn start(&self) -> usize {
+        match self {
+            Frame::Range(start, _) => *start,
+            Frame::List(places) => places.first().copied().unwrap_or(0),
+        }
+    }
+
+    /// The place behind its last row.
+    fn end(&self) -> usize {
+        match self {
+            Frame::Range(_, end) => *end,
+            Frame::List(places) => places.last().map_or(0, |last| last + 1),
+        }
+    }
+
+    /// The place of its row number `i`.
+    fn at(&self, i: usize) -> usize {
+        match self {
+            Frame::Range(start, _) => start + i,
+            Frame::List(places) => places[i],
         }
     }
 }

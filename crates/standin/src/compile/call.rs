@@ -117,6 +117,7 @@ impl Compiler<'_> {
         }
         let collation = self.collation_of(&types);
         let code = Code::Call(Box::new(CallCode {
+            place: crate::plan::Place::default(),
             function,
             arguments: arguments.into_iter().map(|a| a.code).collect(),
             types,
@@ -331,6 +332,7 @@ impl Compiler<'_> {
             _ => match b.code {
                 Code::Constant(Value::Null) => Code::Constant(Value::Null),
                 code => Code::Convert(Box::new(Conversion {
+                    place: crate::plan::Place::default(),
                     code,
                     from: b.ty,
                     to: to.clone(),
@@ -439,6 +441,7 @@ impl Compiler<'_> {
             let default = self.converted(default, &value.ty);
             return Ok(Typed::new(
                 Code::Convert(Box::new(Conversion {
+                    place: crate::plan::Place::default(),
                     code: value.code,
                     from: value.ty.clone(),
                     to: Type::Any,

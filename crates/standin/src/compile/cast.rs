@@ -48,7 +48,15 @@ impl Compiler<'_> {
             }
             other => other.clone(),
         };
-        let code = Code::Convert(Box::new(Conversion { code: operand.code, from: operand.ty, to, how, safe, otherwise }));
+        let code = Code::Convert(Box::new(Conversion {
+            place: crate::plan::Place::default(),
+            code: operand.code,
+            from: operand.ty,
+            to,
+            how,
+            safe,
+            otherwise,
+        }));
         Ok(Typed::new(code, ty))
     }
 
@@ -156,5 +164,13 @@ impl Compiler<'_> {
 
 /// A conversion as CAST makes it.
 pub(super) fn explicit(typed: Typed, to: &Type, safe: bool) -> Code {
-    Code::Convert(Box::new(Conversion { code: typed.code, from: typed.ty, to: to.clone(), how: How::EXPLICIT, safe, otherwise: None }))
+    Code::Convert(Box::new(Conversion {
+        place: crate::plan::Place::default(),
+        code: typed.code,
+        from: typed.ty,
+        to: to.clone(),
+        how: How::EXPLICIT,
+        safe,
+        otherwise: None,
+    }))
 }

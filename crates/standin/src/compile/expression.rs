@@ -18,7 +18,11 @@ type E = Expr<Spelled>;
 
 impl Compiler<'_> {
     pub(super) fn expr(&mut self, expr: &E) -> Outcome<Typed> {
-        syntax::with_stack(|| self.expr_kind(expr)).map_err(|f| self.placed(f, expr.span))
+        let mut typed = syntax::with_stack(|| self.expr_kind(expr)).map_err(|f| self.placed(f, expr.span))?;
+        if let Some((start, end)) = self.bytes_of(expr.span) {
+            typed.code.written_at(start, end);
+        }
+        Ok(typed)
     }
 
     fn all(&mut self, exprs: &[E]) -> Outcome<Vec<Typed>> {
@@ -189,7 +193,7 @@ impl Compiler<'_> {
         let unbound = qualifier
             .is_some_and(|q| !self.scopes.iter().flat_map(|s| &s.columns).any(|c| c.relation.as_ref().is_some_and(|r| self.names(r, q))));
         match self.dialect() {
-            DialectName::Tsql if qualifier.is_some() => failure.with_code("Msg 4104"),
+            DialectName::Tsql if unbound => failure.with_code("Msg 4104"),
             DialectName::Postgres if unbound => failure.with_code("42P01"),
             dialect => failure.coded(dialect, NO_COLUMN),
         }

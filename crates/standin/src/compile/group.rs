@@ -132,12 +132,7 @@ impl Compiler<'_> {
     }
 
     /// How the block is grouped, if it is.
-    pub(super) fn group_plan(
-        &mut self,
-        keys: Keys,
-        has_having: bool,
-        width: usize,
-    ) -> Option<GroupPlan> {
+    pub(super) fn group_plan(&mut self, keys: Keys, has_having: bool, width: usize) -> Option<GroupPlan> {
         let aggregates = std::mem::take(&mut self.block.aggregates);
         if !keys.written && !has_having && aggregates.is_empty() {
             return None;

@@ -237,11 +237,16 @@ impl<'a> Compiler<'a> {
 
     /// A failure with the place of what was being compiled, unless it has one.
     fn placed(&self, failure: Failure, span: Span) -> Failure {
-        let token = |i: u32| self.source.tokens.get(i as usize);
-        match (token(span.first), token(span.end.wrapping_sub(1))) {
-            (Some(first), Some(last)) if failure.place.is_none() => failure.at((first.start as usize, last.end as usize)),
-            _ => failure,
+        match self.bytes_of(span) {
+            Some((start, end)) => failure.or_at((start as usize, end as usize)),
+            None => failure,
         }
+    }
+
+    /// The bytes of the text that a span covers.
+    fn bytes_of(&self, span: Span) -> Option<(u32, u32)> {
+        let token = |i: u32| self.source.tokens.get(i as usize);
+        Some((token(span.first)?.start, token(span.end.wrapping_sub(1))?.end))
     }
 
     // --- comparing -----------------------------------------------------------------------------
@@ -282,6 +287,7 @@ impl<'a> Compiler<'a> {
         let code = match typed.code {
             Code::Constant(Value::Null) => Code::Constant(Value::Null),
             code => Code::Convert(Box::new(Conversion {
+                place: crate::plan::Place::default(),
                 code,
                 from: typed.ty,
                 to: to.clone(),

@@ -78,6 +78,9 @@ impl Compiler<'_> {
             Operator::Symbol(Symbol::Ampersand) => Arithmetic::BitAnd,
             Operator::Symbol(Symbol::Bar) => Arithmetic::BitOr,
             Operator::Symbol(Symbol::Caret) if self.is(&[DialectName::Postgres, DialectName::Duckdb]) => Arithmetic::Power,
+            Operator::Symbol(Symbol::StarStar) if self.dialect() == DialectName::Oracle => {
+                return Err(Failure::new(FailureKind::Syntax, "** is PL/SQL's: use POWER").with_code("ORA-00936"));
+            }
             Operator::Symbol(Symbol::StarStar) => Arithmetic::Power,
             Operator::Symbol(Symbol::Caret | Symbol::Hash) => Arithmetic::BitXor,
             Operator::Symbol(Symbol::ShiftLeft) => Arithmetic::ShiftLeft,
@@ -163,7 +166,14 @@ impl Compiler<'_> {
             (a, b)
         };
         let types = (a.ty.clone(), b.ty.clone());
-        let code = Code::Arithmetic(Box::new(ArithmeticCode { operator, left: a.code, right: b.code, types, result: result.clone() }));
+        let code = Code::Arithmetic(Box::new(ArithmeticCode {
+            place: crate::plan::Place::default(),
+            operator,
+            left: a.code,
+            right: b.code,
+            types,
+            result: result.clone(),
+        }));
         Ok(Typed::new(code, result))
     }
 

@@ -74,7 +74,7 @@ impl Runner<'_> {
             }
             Code::Arithmetic(a) => {
                 let (x, y) = (self.look(&a.left, env)?, self.look(&a.right, env)?);
-                compute(a.operator, (&x, &a.types.0), (&y, &a.types.1), &a.result, self.behaviour)?
+                compute(a.operator, (&x, &a.types.0), (&y, &a.types.1), &a.result, self.behaviour).map_err(|f| a.place.mark(f))?
             }
             Code::Negate(inner, ty) => negated(&*self.look(inner, env)?, ty, self.behaviour)?,
             Code::Concat(sides, types) => self.concat(sides, types, env)?,
@@ -136,8 +136,8 @@ impl Runner<'_> {
                 }
                 Value::Null
             }
-            Code::Convert(conversion) => self.converted(conversion, env)?,
-            Code::Call(call) => self.call(call, env)?,
+            Code::Convert(conversion) => self.converted(conversion, env).map_err(|f| conversion.place.mark(f))?,
+            Code::Call(call) => self.call(call, env).map_err(|f| call.place.mark(f))?,
             Code::Row(parts) | Code::Array(parts) => Value::Array(Box::new(self.eval_all(parts, env)?)),
             Code::Struct(fields) => {
                 let values: Outcome<Vec<_>> = fields.iter().map(|(name, c)| Ok((name.as_str().into(), self.eval(c, env)?))).collect();

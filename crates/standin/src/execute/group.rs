@@ -36,18 +36,17 @@ impl<'r, 'a> Groups<'r, 'a> {
         let env = Environment::of(row, outer);
         let values = self.runner.eval_all(self.plan.keys.iter().map(|k| &k.code), &env)?;
         let keys: Vec<GroupKey> = values.iter().zip(&self.plan.keys).map(|(v, k)| group_key(v, k.collation)).collect();
-        let inputs = inputs(&self.plan.aggregates, &env, self.runner)?;
         let plain = self.plan.sets.len() == 1 && self.plan.sets[0].len() == keys.len();
         if plain {
             let number = self.number(0, keys, row, || values);
-            return self.take(number, inputs);
+            return take_row(&mut self.groups[number].accumulators, &self.plan.aggregates, &env, self.runner);
         }
         for set in 0..self.plan.sets.len() {
             let members = &self.plan.sets[set];
             let own = members.iter().map(|i| keys[*i].clone()).collect();
             let shown = || values.iter().enumerate().map(|(i, v)| if members.contains(&i) { v.clone() } else { Value::Null }).collect();
             let number = self.number(set, own, row, shown);
-            self.take(number, inputs.clone())?;
+            take_row(&mut self.groups[number].accumulators, &self.plan.aggregates, &env, self.runner)?;
         }
         Ok(())
     }
@@ -65,15 +64,6 @@ impl<'r, 'a> Groups<'r, 'a> {
         let members = &self.plan.sets[set];
         let mask = (0..self.plan.keys.len()).filter(|i| !members.contains(i)).fold(0, |mask, i| mask | (1 << i));
         Group { first, keys, mask, accumulators: vec![Accumulator::default(); self.plan.aggregates.len()] }
-    }
-
-    fn take(&mut self, number: usize, inputs: Vec<Option<Input>>) -> Outcome<()> {
-        for ((accumulator, plan), input) in self.groups[number].accumulators.iter_mut().zip(&self.plan.aggregates).zip(inputs) {
-            if let Some((arguments, keys)) = input {
-                accumulator.add(plan, arguments, keys, self.runner.behaviour)?;
-            }
-        }
-        Ok(())
     }
 
     /// The rows of the groups: the first row, the keys, the mask, the aggregates.
@@ -113,12 +103,7 @@ impl<'r, 'a> Groups<'r, 'a> {
 fn over_all(plans: &[AggregatePlan], rows: &[Row], outer: Outer<'_>, runner: &Runner<'_>) -> Outcome<Row> {
     let mut accumulators = vec![Accumulator::default(); plans.len()];
     for row in rows {
-        let inputs = inputs(plans, &Environment::of(row, outer), runner)?;
-        for ((accumulator, plan), input) in accumulators.iter_mut().zip(plans).zip(inputs) {
-            if let Some((arguments, keys)) = input {
-                accumulator.add(plan, arguments, keys, runner.behaviour)?;
-            }
-        }
+        take_row(&mut accumulators, plans, &Environment::of(row, outer), runner)?;
     }
     let mut all = rows.last().cloned().unwrap_or_default();
     for (accumulator, plan) in accumulators.iter().zip(plans) {
@@ -131,11 +116,21 @@ fn over_all(plans: &[AggregatePlan], rows: &[Row], outer: Outer<'_>, runner: &Ru
 /// An aggregate's arguments and sort keys for one row.
 pub(crate) type Input = (Vec<Value>, Vec<Value>);
 
-/// What each aggregate takes of a row; nothing where its FILTER says no.
-fn inputs(plans: &[AggregatePlan], env: &Environment<'_>, runner: &Runner<'_>) -> Outcome<Vec<Option<Input>>> {
-    plans.iter().map(|plan| input(plan, env, runner)).collect()
+/// Every aggregate takes what is its own of a row.
+fn take_row(accumulators: &mut [Accumulator], plans: &[AggregatePlan], env: &Environment<'_>, runner: &Runner<'_>) -> Outcome<()> {
+    for (accumulator, plan) in accumulators.iter_mut().zip(plans) {
+        // Most take one value as it stands in the row.
+        if let ([code], true, None, None) = (plan.arguments.as_slice(), plan.order.is_empty(), &plan.filter, &plan.keep) {
+            let value = runner.look(code, env)?;
+            accumulator.add(plan, std::slice::from_ref(&*value), &[], runner.behaviour)?;
+        } else if let Some((arguments, keys)) = input(plan, env, runner)? {
+            accumulator.add(plan, &arguments, &keys, runner.behaviour)?;
+        }
+    }
+    Ok(())
 }
 
+/// What an aggregate takes of a row; nothing where its FILTER says no.
 pub(crate) fn input(plan: &AggregatePlan, env: &Environment<'_>, runner: &Runner<'_>) -> Outcome<Option<Input>> {
     if let Some(filter) = &plan.filter
         && !runner.is_true(filter, env)?

@@ -7,22 +7,22 @@ mod join;
 mod like;
 mod query;
 mod recursive;
+mod sort;
 mod source;
 
 pub(crate) use group::input as window_input;
 pub(crate) use like::{Pattern, like};
+pub(crate) use sort::{compare_folded, compare_keys, fold, sort_places};
 
 use std::cell::{Cell, RefCell};
-use std::cmp::Ordering;
 use std::rc::Rc;
 
 use jiff::civil::DateTime;
 use rustc_hash::{FxHashMap, FxHashSet};
-use syntax::tree::{Direction, NullOrder};
 use values::{ResultSet, Row, Value};
 
 use crate::behaviour::Behaviour;
-use crate::compare::{self, GroupKey};
+use crate::compare::GroupKey;
 use crate::failure::{Failure, FailureKind, Outcome};
 use crate::plan::{Code, Key, QueryPlan};
 use crate::shuffle::Random;
@@ -97,27 +97,6 @@ pub(crate) fn run(plan: &QueryPlan, store: &Store, behaviour: &Behaviour, sessio
 /// The value of an expression without columns.
 pub(crate) fn value(code: &Code, store: &Store, behaviour: &Behaviour, session: &Session) -> Outcome<Value> {
     Runner::new(store, behaviour, session).eval(code, &NOTHING)
-}
-
-/// The order of two rows' keys.
-pub(crate) fn compare_keys(a: &[Value], b: &[Value], keys: &[Key]) -> Ordering {
-    for ((a, b), key) in a.iter().zip(b).zip(keys) {
-        let order = match (a.is_null(), b.is_null()) {
-            (true, true) => Ordering::Equal,
-            (true, false) if key.nulls == NullOrder::First => Ordering::Less,
-            (true, false) => Ordering::Greater,
-            (false, true) if key.nulls == NullOrder::First => Ordering::Greater,
-            (false, true) => Ordering::Less,
-            (false, false) => {
-                let order = compare::sort_order(a, b, key.collation);
-                if key.direction == Some(Direction::Descending) { order.reverse() } else { order }
-            }
-        };
-        if order.is_ne() {
-            return order;
-        }
-    }
-    Ordering::Equal
 }
 
 impl<'a> Runner<'a> {

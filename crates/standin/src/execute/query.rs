@@ -9,7 +9,7 @@ use syntax::tree::SetOperator;
 use values::{Row, Value};
 
 use super::group::Groups;
-use super::{Environment, NOTHING, Outer, Runner, compare_keys};
+use super::{Environment, NOTHING, Outer, Runner, compare_folded, fold, sort_places};
 use crate::behaviour::Collation;
 use crate::compare::{GroupKey, group_key};
 use crate::convert::{How, convert, of_value, to_float};
@@ -110,22 +110,30 @@ impl Runner<'_> {
     }
 
     fn order_and_limit(&self, mut keyed: Vec<Keyed>, keys: &[Key], limit: &Limit, outer: Outer<'_>) -> Outcome<Vec<Row>> {
-        if !keys.is_empty() {
-            // Ties come in an order nobody chose.
-            self.shuffle(&mut keyed);
-            keyed.sort_by(|a, b| compare_keys(&a.0, &b.0, keys));
-        }
+        let places = self.sorted_places(&mut keyed, keys);
+        let (mut start, mut end) = (0, keyed.len());
         if *limit != Limit::default() {
-            let (start, mut end) = self.bounds(limit, keyed.len(), outer)?;
+            (start, end) = self.bounds(limit, keyed.len(), outer)?;
+            let keys_at = |at: usize| keyed[places[at] as usize].0.as_slice();
             if limit.with_ties && end > start && !keys.is_empty() {
-                while end < keyed.len() && compare_keys(&keyed[end - 1].0, &keyed[end].0, keys).is_eq() {
+                while end < keyed.len() && compare_folded(keys_at(end - 1), keys_at(end), keys).is_eq() {
                     end += 1;
                 }
             }
-            keyed.truncate(end);
-            keyed.drain(..start.min(end));
         }
-        Ok(keyed.into_iter().map(|(_, row)| row).collect())
+        Ok(places[start.min(end)..end].iter().map(|place| std::mem::take(&mut keyed[*place as usize].1)).collect())
+    }
+
+    /// The places of rows in their order; the keys are folded on the way.
+    fn sorted_places(&self, keyed: &mut [Keyed], by: &[Key]) -> Vec<u32> {
+        let mut places: Vec<u32> = (0..keyed.len() as u32).collect();
+        if !by.is_empty() {
+            keyed.iter_mut().for_each(|(keys, _)| fold(keys, by));
+            // Ties come in an order nobody chose.
+            self.shuffle(&mut places);
+            sort_places(&mut places, |place| &keyed[place as usize].0, by);
+        }
+        places
     }
 
     /// The first row that is kept and the one after the last.
@@ -258,7 +266,10 @@ impl Runner<'_> {
             } else if streams {
                 keyed.push(self.output(plan, row, outer)?);
             } else {
-                rows.push(row.clone());
+                // With room for what the windows add.
+                let mut own = Vec::with_capacity(row.len() + plan.windows.len());
+                own.extend_from_slice(row);
+                rows.push(own);
             }
             row.truncate(width);
             Ok(if enough.is_some_and(|n| keyed.len() >= n) { ControlFlow::Break(()) } else { ControlFlow::Continue(()) })
@@ -274,9 +285,7 @@ impl Runner<'_> {
         }
         if !streams {
             rows = self.kept(plan.having.as_ref(), rows, outer)?;
-            for window in &plan.windows {
-                window::add(window, &mut rows, outer, self)?;
-            }
+            window::add_all(&plan.windows, &mut rows, outer, self)?;
             rows = self.kept(plan.qualify.as_ref(), rows, outer)?;
             keyed = rows.iter().map(|row| self.output(plan, row, outer)).collect::<Outcome<_>>()?;
         }
@@ -320,8 +329,8 @@ impl Runner<'_> {
             }
             Distinct::On(columns) => {
                 // The first of each in the order asked for; among ties any.
-                self.shuffle(keyed);
-                keyed.sort_by(|a, b| compare_keys(&a.0, &b.0, &plan.order));
+                let places = self.sorted_places(keyed, &plan.order);
+                *keyed = places.into_iter().map(|place| std::mem::take(&mut keyed[place as usize])).collect();
                 let rules: Vec<Collation> = columns.iter().map(|c| c.collation).collect();
                 let mut seen = FxHashSet::default();
                 keyed.retain(|(keys, _)| seen.insert(Self::row_key(&keys[plan.order.len()..], &rules)));

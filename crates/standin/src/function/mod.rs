@@ -361,7 +361,14 @@ impl Args<'_> {
 
 fn made(name: &'static str, dialect: DialectName, arguments: Vec<Code>, types: Vec<Type>, result: Type) -> Code {
     match Function::named(name, dialect) {
-        Some(function) => Code::Call(Box::new(CallCode { function, arguments, types, result, collation: Collation::BINARY })),
+        Some(function) => Code::Call(Box::new(CallCode {
+            place: crate::plan::Place::default(),
+            function,
+            arguments,
+            types,
+            result,
+            collation: Collation::BINARY,
+        })),
         None => Code::Constant(Value::Null),
     }
 }
