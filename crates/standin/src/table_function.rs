@@ -266,7 +266,7 @@ fn decimal_series(from: &Value, to: &Value, step: Option<&Value>, inclusive: boo
     while if step > 0 { at < to || (inclusive && at == to) } else { at > to || (inclusive && at == to) } {
         out.push(vec![Value::decimal(at.clone())]);
         if out.len() > crate::execute::MOST_ROWS {
-            return Err(crate::execute::too_many("this series"));
+            return Err(crate::execute::too_many("this series", crate::execute::MOST_ROWS));
         }
         at += &step;
     }
@@ -297,7 +297,7 @@ fn dated_series(from: &Value, to: &Value, step: Option<&Value>, inclusive: bool,
             Value::Timestamp(at)
         }]);
         if out.len() > 1_000_000 {
-            return Err(crate::execute::too_many("this series"));
+            return Err(crate::execute::too_many("this series", crate::execute::MOST_ROWS));
         }
         let Some(next) = moved(at, &step, 1) else { break };
         at = next;

@@ -186,17 +186,38 @@ impl Compiler<'_> {
     }
 
     pub(super) fn no_column(&self, qualifier: Option<&Ident>, name: &Ident) -> Failure {
-        let columns = self.scopes.iter().flat_map(|s| s.columns.iter().map(|c| c.name.as_str()));
-        let near = syntax::nearest(&name.text, columns).map_or(String::new(), |n| format!(" (did you mean {n}?)"));
-        let shown = qualifier.map_or_else(|| name.text.to_string(), |q| format!("{}.{}", q.text, name.text));
-        let failure = Failure::new(FailureKind::UnknownName, format!("there is no column {shown}{near}"));
-        let unbound = qualifier
-            .is_some_and(|q| !self.scopes.iter().flat_map(|s| &s.columns).any(|c| c.relation.as_ref().is_some_and(|r| self.names(r, q))));
-        match self.dialect() {
-            DialectName::Tsql if unbound => failure.with_code("Msg 4104"),
-            DialectName::Postgres if unbound => failure.with_code("42P01"),
-            dialect => failure.coded(dialect, NO_COLUMN),
+        let near = |near: Option<&str>| {
+            near.filter(|n| !n.eq_ignore_ascii_case(&name.text)).map_or(String::new(), |n| format!(" (did you mean {n}?)"))
+        };
+        let Some(qualifier) = qualifier else {
+            let found = syntax::nearest(&name.text, self.in_sight().map(|c| c.name.as_str()));
+            return Failure::new(FailureKind::UnknownName, format!("there is no column {}{}", name.text, near(found)))
+                .coded(self.dialect(), NO_COLUMN);
+        };
+        let own = |c: &&super::InSight| c.relation.as_deref().is_some_and(|r| self.names_relation(r, qualifier));
+        if self.in_sight().any(|c| own(&c)) {
+            let found = syntax::nearest(&name.text, self.in_sight().filter(own).map(|c| c.name.as_str()));
+            let message = format!("there is no column {}.{}{}", qualifier.text, name.text, near(found));
+            return Failure::new(FailureKind::UnknownName, message).coded(self.dialect(), NO_COLUMN);
         }
+        let found = syntax::nearest(&qualifier.text, self.in_sight().filter_map(|c| c.relation.as_deref()));
+        let message = format!("no table is called {} here{}", qualifier.text, near(found));
+        let codes: Codes = &[
+            (DialectName::Oracle, "ORA-00904"),
+            (DialectName::Tsql, "Msg 4104"),
+            (DialectName::Mysql, "ER_BAD_FIELD_ERROR"),
+            (DialectName::Mariadb, "ER_BAD_FIELD_ERROR"),
+            (DialectName::Postgres, "42P01"),
+        ];
+        Failure::new(FailureKind::UnknownName, message).coded(self.dialect(), codes)
+    }
+
+    /// The columns a name can mean, of this block and those around it.
+    fn in_sight(&self) -> impl Iterator<Item = &super::InSight> {
+        self.scopes.iter().rev().enumerate().flat_map(|(depth, scope)| {
+            let first = if depth == 0 { self.block.first_in_sight } else { 0 };
+            scope.columns.iter().skip(first)
+        })
     }
 
     fn column_or_word(&mut self, name: &ObjectName) -> Outcome<Typed> {

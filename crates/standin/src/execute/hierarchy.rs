@@ -184,7 +184,7 @@ impl Walk<'_, '_> {
     fn step(&mut self, at: u32, parent: Option<&Row>) -> Outcome<Step> {
         self.visited += 1;
         if self.visited > MOST_ROWS {
-            return Err(too_many("this hierarchy"));
+            return Err(too_many("this hierarchy", MOST_ROWS));
         }
         let level = parent.map_or(Some(0), |p| crate::convert::whole(&p[self.plan.width])).unwrap_or(0) + 1;
         let row = self.widened(&self.rows.rows[at as usize], level, parent)?;

@@ -24,7 +24,7 @@ impl Runner<'_> {
         let mut made = 0;
         let mut counted = |row: &mut Vec<Value>| {
             made += 1;
-            if made > MOST_ROWS { Err(too_many("this join")) } else { take(row) }
+            if made > MOST_ROWS { Err(too_many("this join", MOST_ROWS)) } else { take(row) }
         };
         if plan.lateral {
             return self.from(&plan.left, row, outer, &mut |row| self.lateral(plan, row, outer, &mut counted));

@@ -129,6 +129,6 @@ impl<'a> Runner<'a> {
 }
 
 /// The error of a step that makes too many rows.
-pub(crate) fn too_many(step: &str) -> Failure {
-    Failure::new(FailureKind::TooLarge, format!("{step} makes more than {MOST_ROWS} rows; is a condition missing?"))
+pub(crate) fn too_many(step: &str, most: usize) -> Failure {
+    Failure::new(FailureKind::TooLarge, format!("{step} makes more than {most} rows; is a condition missing?"))
 }

@@ -2,13 +2,13 @@
 
 use std::rc::Rc;
 
-use rustc_hash::FxHashSet;
+use rustc_hash::{FxHashMap, FxHashSet};
 use syntax::DialectName;
 use values::{Row, Value};
 
 use super::{Environment, MOST_ROWS, Outer, Runner, compare_keys, too_many};
 use crate::behaviour::Collation;
-use crate::compare::GroupKey;
+use crate::compare::{GroupKey, group_key};
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
 use crate::plan::{RecursivePlan, Trace};
 
@@ -18,6 +18,9 @@ const DEPTH: Codes = &[
     (DialectName::Spark, "RECURSION_LEVEL_LIMIT_EXCEEDED"),
 ];
 
+/// Where a dialect has no limit of its own, a recursion that goes deeper has no end.
+const MOST_STEPS: usize = 1_000_000;
+
 /// A row whose ancestors are known.
 struct Traced {
     row: Row,
@@ -25,6 +28,49 @@ struct Traced {
     depth: usize,
     cycles: bool,
     children: Vec<usize>,
+}
+
+/// The rows met so far by the columns that tell a cycle.
+struct Met<'p> {
+    /// None if cycles don't count.
+    columns: Option<Vec<usize>>,
+    rules: &'p [Collation],
+    places: FxHashMap<Vec<GroupKey>, Vec<usize>>,
+}
+
+impl<'p> Met<'p> {
+    fn new(trace: &Trace, rules: &'p [Collation]) -> Met<'p> {
+        let all = || (0..rules.len()).collect();
+        let columns = trace.cycle.as_ref().map(|(columns, ..)| columns.clone()).or_else(|| trace.fails.then(all));
+        Met { columns, rules, places: FxHashMap::default() }
+    }
+
+    fn key(&self, row: &Row) -> Option<Vec<GroupKey>> {
+        let rule = |c: usize| self.rules.get(c).copied().unwrap_or(Collation::BINARY);
+        Some(self.columns.as_ref()?.iter().map(|c| group_key(&row[*c], rule(*c))).collect())
+    }
+
+    fn add(&mut self, row: &Row, at: usize) {
+        if let Some(key) = self.key(row) {
+            self.places.entry(key).or_default().push(at);
+        }
+    }
+
+    /// Whether a row has the values of the row it comes from or one above that.
+    fn is_above(&self, rows: &[Traced], parent: usize, row: &Row) -> bool {
+        let Some(places) = self.key(row).and_then(|key| self.places.get(&key)) else { return false };
+        let above = |place: &usize| {
+            let mut at = parent;
+            while rows[at].depth > rows[*place].depth {
+                match rows[at].parent {
+                    Some(up) => at = up,
+                    None => break,
+                }
+            }
+            at == *place
+        };
+        places.iter().any(above)
+    }
 }
 
 impl Runner<'_> {
@@ -74,8 +120,11 @@ impl Runner<'_> {
                 break;
             }
             all.extend(next.iter().cloned());
-            if all.len() > MOST_ROWS / 4 || steps > 1_000_000 {
-                return Err(too_many("this recursion"));
+            if all.len() > MOST_ROWS / 4 {
+                return Err(too_many("this recursion", MOST_ROWS / 4));
+            }
+            if steps > MOST_STEPS {
+                return Err(Failure::new(FailureKind::Loop, format!("this recursion goes deeper than {MOST_STEPS} steps; does it end?")));
             }
             working = next;
         }
@@ -100,6 +149,8 @@ impl Runner<'_> {
         let mut rows: Vec<Traced> =
             seed.into_iter().map(|row| Traced { row, parent: None, depth: 0, cycles: false, children: Vec::new() }).collect();
         let roots: Vec<usize> = (0..rows.len()).collect();
+        let mut met = Met::new(trace, &plan.rules);
+        rows.iter().enumerate().for_each(|(at, traced)| met.add(&traced.row, at));
         let mut next = 0;
         while next < rows.len() {
             if !rows[next].cycles {
@@ -109,17 +160,18 @@ impl Runner<'_> {
                         self.too_deep(plan)?;
                         continue;
                     }
-                    let cycles = self.closes(&rows, next, &row, trace, &plan.rules);
+                    let cycles = met.is_above(&rows, next, &row);
                     if cycles && trace.fails {
                         return Err(Failure::new(FailureKind::Loop, "the recursion comes back to a row above").with_code("ORA-32044"));
                     }
                     let at = rows.len();
+                    met.add(&row, at);
                     rows.push(Traced { row, parent: Some(next), depth, cycles, children: Vec::new() });
                     rows[next].children.push(at);
                 }
             }
             if rows.len() > MOST_ROWS / 40 {
-                return Err(too_many("this recursion"));
+                return Err(too_many("this recursion", MOST_ROWS / 40));
             }
             next += 1;
         }
@@ -141,27 +193,6 @@ impl Runner<'_> {
             row
         };
         Ok(order.into_iter().enumerate().map(marked).collect())
-    }
-
-    /// Whether a row has the values of the row it comes from or one above that.
-    fn closes(&self, rows: &[Traced], parent: usize, row: &Row, trace: &Trace, rules: &[Collation]) -> bool {
-        let columns: Vec<usize> = match &trace.cycle {
-            Some((columns, ..)) => columns.clone(),
-            None if trace.fails => (0..row.len()).collect(),
-            None => return false,
-        };
-        let key = |row: &Row| -> Vec<GroupKey> {
-            columns.iter().map(|c| crate::compare::group_key(&row[*c], rules.get(*c).copied().unwrap_or(Collation::BINARY))).collect()
-        };
-        let own = key(row);
-        let mut above = Some(parent);
-        while let Some(at) = above {
-            if key(&rows[at].row) == own {
-                return true;
-            }
-            above = rows[at].parent;
-        }
-        false
     }
 
     fn sort_rows(&self, rows: &[Traced], order: &mut [usize], keys: &[crate::plan::Key], outer: Outer<'_>) -> Outcome<()> {

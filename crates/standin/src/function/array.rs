@@ -276,7 +276,7 @@ pub(crate) fn numbers(from: i64, to: i64, step: i64, inclusive: bool) -> Outcome
     while if step > 0 { at < to || (inclusive && at == to) } else { at > to || (inclusive && at == to) } {
         out.push(Value::Integer(at));
         if out.len() > crate::execute::MOST_ROWS {
-            return Err(crate::execute::too_many("this series"));
+            return Err(crate::execute::too_many("this series", crate::execute::MOST_ROWS));
         }
         at += step;
     }
