@@ -367,9 +367,7 @@ impl<'p, 'a> Partition<'p, 'a> {
             let start = self.frame(place)?.start();
             if start < taken {
                 for next in (start..taken).rev() {
-                    if let Some((arguments, keys)) = window_input(aggregate, &self.env(next), self.runner)? {
-                        accumulator.add(aggregate, &arguments, &keys, behaviour)?;
-                    }
+                    accumulator.take(aggregate, &self.env(next), self.runner)?;
                 }
                 taken = start;
                 value = accumulator.finish(aggregate, parameters, behaviour)?;
@@ -387,9 +385,7 @@ impl<'p, 'a> Partition<'p, 'a> {
             let end = self.frame(place)?.end();
             if end > taken {
                 for next in taken..end {
-                    if let Some((arguments, keys)) = window_input(aggregate, &self.env(next), self.runner)? {
-                        accumulator.add(aggregate, &arguments, &keys, behaviour)?;
-                    }
+                    accumulator.take(aggregate, &self.env(next), self.runner)?;
                 }
                 taken = end;
                 value = accumulator.finish(aggregate, parameters, behaviour)?;

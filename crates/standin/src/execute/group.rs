@@ -118,16 +118,21 @@ pub(crate) type Input = (Vec<Value>, Vec<Value>);
 
 /// Every aggregate takes what is its own of a row.
 fn take_row(accumulators: &mut [Accumulator], plans: &[AggregatePlan], env: &Environment<'_>, runner: &Runner<'_>) -> Outcome<()> {
-    for (accumulator, plan) in accumulators.iter_mut().zip(plans) {
+    accumulators.iter_mut().zip(plans).try_for_each(|(accumulator, plan)| accumulator.take(plan, env, runner))
+}
+
+impl Accumulator {
+    /// Takes what is the aggregate's own of a row.
+    pub(crate) fn take(&mut self, plan: &AggregatePlan, env: &Environment<'_>, runner: &Runner<'_>) -> Outcome<()> {
         // Most take one value as it stands in the row.
         if let ([code], true, None, None) = (plan.arguments.as_slice(), plan.order.is_empty(), &plan.filter, &plan.keep) {
             let value = runner.look(code, env)?;
-            accumulator.add(plan, std::slice::from_ref(&*value), &[], runner.behaviour)?;
+            self.add(plan, std::slice::from_ref(&*value), &[], runner.behaviour)?;
         } else if let Some((arguments, keys)) = input(plan, env, runner)? {
-            accumulator.add(plan, &arguments, &keys, runner.behaviour)?;
+            self.add(plan, &arguments, &keys, runner.behaviour)?;
         }
+        Ok(())
     }
-    Ok(())
 }
 
 /// What an aggregate takes of a row; nothing where its FILTER says no.
