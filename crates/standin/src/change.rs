@@ -3,8 +3,8 @@
 use std::rc::Rc;
 
 use syntax::tree::{
-    Assignment, Binary, Delete, Expr, ExprKind, Insert, Merge, MergeAction, MergeMatch, ObjectName, Operator, Query, Select, SelectItem,
-    SelectValue, Spelled, TableKind, TableRef, Update,
+    Assignment, Binary, Delete, Expr, ExprKind, Insert, Merge, MergeAction, MergeMatch, ObjectName, Operator, Query, QueryBody, Select,
+    SelectItem, SelectValue, Spelled, TableKind, TableRef, Update, With,
 };
 use syntax::{DialectName, Symbol};
 use values::{Row, Value};
@@ -123,7 +123,7 @@ impl StandIn {
         places: &[usize],
     ) -> Outcome<(Vec<Row>, Vec<Type>, Vec<Vec<bool>>)> {
         // VALUES without ROW is right in INSERT, and DEFAULT may stand in it.
-        if let (syntax::tree::QueryBody::Values(values), None) = (&query.body, &insert.with) {
+        if let (QueryBody::Values(values), None) = (&query.body, &insert.with) {
             let (mut rows, mut given, mut types) = (Vec::new(), Vec::new(), vec![Type::Any; places.len()]);
             for row in &values.rows {
                 let (mut out, mut marks) = (Vec::new(), Vec::new());
@@ -197,12 +197,13 @@ impl StandIn {
     // --- UPDATE and DELETE ---------------------------------------------------------------------
 
     pub(crate) fn update(&mut self, update: &Update<Spelled>, source: &Rc<SourceText>) -> Outcome<()> {
-        if update.trailing.is_some() || update.with.is_some() {
+        if update.trailing.is_some() {
             return Err(Failure::unknown("this clause of UPDATE"));
         }
         let (target, tables) = self.target(&update.table, &update.from)?;
+        let (target, with) = through_common(target, update.with.clone());
         let stored = self.stored(&target.name)?.clone();
-        let limit = Limited { order_by: &update.order_by, limit: &update.limit, top: update.top.as_deref() };
+        let limit = Limited { with: with.as_ref(), order_by: &update.order_by, limit: &update.limit, top: update.top.as_deref() };
         let (places, exprs) = self.assigned(&stored, &update.assignments)?;
         let found = self.affected(&target, tables, update.condition.as_ref(), &exprs, limit, source)?;
         let mut change = Change::default();
@@ -245,7 +246,7 @@ impl StandIn {
                 (ExprKind::Subquery(query), targets) => {
                     // One column of the query each.
                     for (at, target) in targets.iter().enumerate() {
-                        let syntax::tree::QueryBody::Select(select) = &query.body else {
+                        let QueryBody::Select(select) = &query.body else {
                             return Err(Failure::unknown("this assignment of several columns"));
                         };
                         let mut one = (**query).clone();
@@ -254,7 +255,7 @@ impl StandIn {
                             return Err(Failure::invalid("an assignment of too few values"));
                         };
                         block.items = vec![item];
-                        one.body = syntax::tree::QueryBody::Select(Box::new(block));
+                        one.body = QueryBody::Select(Box::new(block));
                         places.push(self.column(stored, target)?);
                         exprs.push(Expr { kind: ExprKind::Subquery(Box::new(one)), span: assignment.value.span });
                     }
@@ -266,7 +267,7 @@ impl StandIn {
     }
 
     pub(crate) fn delete(&mut self, delete: &Delete<Spelled>, source: &Rc<SourceText>) -> Outcome<()> {
-        if delete.trailing.is_some() || delete.with.is_some() {
+        if delete.trailing.is_some() {
             return Err(Failure::unknown("this clause of DELETE"));
         }
         let (target, mut tables) = self.target(&delete.table, &delete.using)?;
@@ -280,7 +281,8 @@ impl StandIn {
         if tables.is_empty() {
             tables.push(delete.table.clone());
         }
-        let limit = Limited { order_by: &delete.order_by, limit: &delete.limit, top: delete.top.as_deref() };
+        let (target, with) = through_common(target, delete.with.clone());
+        let limit = Limited { with: with.as_ref(), order_by: &delete.order_by, limit: &delete.limit, top: delete.top.as_deref() };
         let found = self.affected(&target, tables, delete.condition.as_ref(), &[], limit, source)?;
         let mut deleted: Vec<usize> = found.into_iter().map(|(at, _)| at).collect();
         deleted.sort_unstable();
@@ -326,7 +328,8 @@ impl StandIn {
         if let Some(top) = limit.top {
             select.top = Some(Box::new(top.clone()));
         }
-        let mut query = Query::of(syntax::tree::QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE);
+        let mut query = Query::of(QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE);
+        query.with = limit.with.cloned();
         query.order_by = limit.order_by.to_vec();
         query.limit = limit.limit.to_vec();
         // The target gets a hidden column that tells each row's place.
@@ -447,12 +450,12 @@ impl StandIn {
                 vec![merge.target.clone()],
             );
             select.condition = Some(merge.condition.clone());
-            Query::of(syntax::tree::QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE)
+            Query::of(QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE)
         };
         let missing = Expr::made(ExprKind::Not(Box::new(Expr::made(ExprKind::Exists(Box::new(inner))))));
         let mut select = Select::of(values.iter().cloned().map(item).collect(), vec![merge.source.clone()]);
         select.condition = all([Some(&missing), clause.condition.as_ref(), filter]);
-        let query = Query::of(syntax::tree::QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE);
+        let query = Query::of(QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE);
         let plan = crate::compile::query(&query, source, &self.surroundings())?;
         let types = plan.types.clone();
         for row in crate::execute::run(&plan, &self.store, &self.behaviour, &self.session)?.rows {
@@ -482,7 +485,7 @@ impl StandIn {
         let mut select =
             Select::of(vec![item(Expr::made(ExprKind::Literal(syntax::tree::Literal::Number("1".into()))))], vec![merge.source.clone()]);
         select.condition = Some(merge.condition.clone());
-        let inner = Query::of(syntax::tree::QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE);
+        let inner = Query::of(QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE);
         let missing = Expr::made(ExprKind::Not(Box::new(Expr::made(ExprKind::Exists(Box::new(inner))))));
         let condition = all([Some(&missing), clause.condition.as_ref()]);
         let found = self.affected(target, vec![merge.target.clone()], condition.as_ref(), &exprs, Limited::NONE, source)?;
@@ -514,15 +517,40 @@ struct Target {
     alias: Option<String>,
 }
 
-/// ORDER BY, LIMIT and TOP of a change.
+/// SQL Server: a change of a common table that is over one table changes that. It then shows the
+/// places of the rows, too.
+fn through_common(target: Target, with: Option<With<Spelled>>) -> (Target, Option<With<Spelled>>) {
+    let Some(mut with) = with else { return (target, None) };
+    let name = target.name.last().clone();
+    let Some(common) = with.tables.iter_mut().find(|c| c.name.text.eq_ignore_ascii_case(&name.text)) else { return (target, Some(with)) };
+    let QueryBody::Select(select) = &mut common.query.body else { return (target, Some(with)) };
+    let base = match select.from.as_slice() {
+        [one] => target_of(one).ok(),
+        _ => None,
+    };
+    let Some(base) = base else { return (target, Some(with)) };
+    // A star shows the hidden column as any other.
+    if !select.items.iter().any(|i| matches!(i.value, SelectValue::Star(..))) {
+        let shown = base.alias.clone().unwrap_or_else(|| base.name.last().text.to_string());
+        select.items.push(item(column_expr(&shown, PLACE)));
+        if !common.columns.is_empty() {
+            common.columns.push(syntax::tree::Ident::made(PLACE));
+        }
+    }
+    let alias = target.alias.unwrap_or_else(|| name.text.to_string());
+    (Target { name: base.name, alias: Some(alias) }, Some(with))
+}
+
+/// What else a change says about its rows.
 struct Limited<'l> {
+    with: Option<&'l With<Spelled>>,
     order_by: &'l [syntax::tree::SortKey<Spelled>],
     limit: &'l [syntax::tree::LimitClause<Spelled>],
     top: Option<&'l syntax::tree::Top<Spelled>>,
 }
 
 impl Limited<'_> {
-    const NONE: Limited<'static> = Limited { order_by: &[], limit: &[], top: None };
+    const NONE: Limited<'static> = Limited { with: None, order_by: &[], limit: &[], top: None };
 }
 
 fn target_of(table: &TableRef<Spelled>) -> Outcome<Target> {

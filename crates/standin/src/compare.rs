@@ -13,6 +13,16 @@ use crate::moment::{DAY_NANOS, as_moment};
 
 /// A text in the form its collation compares.
 pub(crate) fn collated(text: &str, collation: Collation) -> CompactString {
+    let folded = folded(text, collation);
+    if collation.accent_insensitive || !collation.case_insensitive || folded.is_ascii() {
+        return folded;
+    }
+    // Letters first; accents decide among equal letters (Unicode collation, levels 1 and 2).
+    folded.chars().map(without_accent).chain(['\0']).chain(folded.chars()).collect()
+}
+
+/// A text whose letters are those of all that its collation holds for equal, one for one.
+pub(crate) fn folded(text: &str, collation: Collation) -> CompactString {
     let text = if collation.pads { text.trim_end_matches(' ') } else { text };
     if collation.is_binary() || (collation.pads && !collation.case_insensitive && !collation.accent_insensitive) {
         return text.into();

@@ -2,33 +2,54 @@
 
 use std::rc::Rc;
 
-use syntax::tree::{CreateFunction, CreateTable, CreateType, CreateView, CreatedType, Ident, Spelled, TableConstraint};
+use syntax::DialectName;
+use syntax::tree::{CreateFunction, CreateTable, CreateType, CreateView, CreatedType, Ident, Query, QueryBody, Spelled, TableConstraint};
 
 use crate::StandIn;
 use crate::behaviour::Collation;
-use crate::failure::{Failure, Outcome};
+use crate::failure::{Codes, Failure, Outcome};
 use crate::store::{SourceText, Stored, StoredColumn, StoredFunction, StoredType, View, folded};
 use crate::types::{TextType, Type};
 
 impl StandIn {
+    /// A table of a query's rows.
+    fn table_of(&mut self, name: &str, names: Vec<String>, query: &Query<Spelled>, source: &Rc<SourceText>) -> Outcome<()> {
+        let plan = crate::compile::query(query, source, &self.surroundings())?;
+        let rows = crate::execute::run(&plan, &self.store, &self.behaviour, &self.session)?.rows;
+        let labels = plan.labels.into_iter().enumerate().map(|(at, label)| names.get(at).cloned().unwrap_or(label));
+        let column =
+            |(name, ty): (String, Type)| StoredColumn { name, ty: ty.without_literal(), not_null: false, default: None, identity: None };
+        self.store.add(name, Stored::new(labels.zip(plan.types).map(column).collect(), rows, Vec::new()));
+        Ok(())
+    }
+
+    /// SELECT .. INTO a new table (SQL Server, PostgreSQL); whether it was one.
+    pub(crate) fn select_into(&mut self, query: &Query<Spelled>, source: &Rc<SourceText>) -> Outcome<bool> {
+        let makes_tables = matches!(self.behaviour.name(), DialectName::Tsql | DialectName::Postgres);
+        let QueryBody::Select(select) = &query.body else { return Ok(false) };
+        let (Some(into), true) = (select.into, makes_tables) else { return Ok(false) };
+        let last = source.tokens.get(into.end.saturating_sub(1) as usize);
+        let name = last.map_or("", |t| &source.sql[t.start as usize..t.end as usize]).trim_matches(['[', ']', '"']).to_string();
+        if self.store.table(&name).is_some() {
+            let codes: Codes = &[(DialectName::Tsql, "Msg 2714"), (DialectName::Postgres, "42P07")];
+            return Err(Failure::invalid(format!("there is a table {name} already")).coded(self.behaviour.name(), codes));
+        }
+        let mut query = query.clone();
+        if let QueryBody::Select(select) = &mut query.body {
+            select.into = None;
+        }
+        self.table_of(&name, Vec::new(), &query, source)?;
+        Ok(true)
+    }
+
     pub(crate) fn create_table(&mut self, create: &CreateTable<Spelled>, source: &Rc<SourceText>) -> Outcome<()> {
         let name = create.name.last().text.to_string();
         if create.if_not_exists && self.store.table(&name).is_some() {
             return Ok(());
         }
         if let Some(query) = &create.query {
-            let plan = crate::compile::query(query, source, &self.surroundings())?;
-            let rows = crate::execute::run(&plan, &self.store, &self.behaviour, &self.session)?.rows;
-            let named = |(at, label): (usize, &String)| create.columns.get(at).map_or(label.clone(), |c| folded(&c.name, &self.behaviour));
-            let columns = plan
-                .labels
-                .iter()
-                .enumerate()
-                .map(named)
-                .zip(&plan.types)
-                .map(|(name, ty)| StoredColumn { name, ty: ty.clone().without_literal(), not_null: false, default: None, identity: None })
-                .collect();
-            self.store.add(&name, Stored::new(columns, rows, Vec::new()));
+            let names = create.columns.iter().map(|c| folded(&c.name, &self.behaviour)).collect();
+            self.table_of(&name, names, query, source)?;
             return Ok(());
         }
         let mut columns = Vec::new();

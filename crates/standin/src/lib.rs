@@ -126,6 +126,7 @@ impl StandIn {
 
     fn statement(&mut self, tree: &Statement<Spelled>, source: &Rc<SourceText>) -> Outcome<Option<ResultSet>> {
         match &tree.kind {
+            StatementKind::Query(query) if self.select_into(query, source)? => {}
             StatementKind::Query(query) => {
                 let plan = compile::query(query, source, &self.surroundings())?;
                 return execute::run(&plan, &self.store, &self.behaviour, &self.session).map(Some);

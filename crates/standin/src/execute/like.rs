@@ -1,7 +1,7 @@
 //! LIKE and GLOB.
 
 use crate::behaviour::Collation;
-use crate::compare::collated;
+use crate::compare::folded;
 
 /// How a pattern is read.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -16,7 +16,7 @@ pub(crate) struct Pattern {
 /// Whether a text matches; trailing blanks count, case and accents by the collation.
 pub(crate) fn like(text: &str, pattern: &str, how: Pattern, collation: Collation) -> bool {
     let folding = Collation { pads: false, ..collation };
-    let chars = |t: &str| -> Vec<char> { if folding.is_binary() { t.chars().collect() } else { collated(t, folding).chars().collect() } };
+    let chars = |t: &str| -> Vec<char> { if folding.is_binary() { t.chars().collect() } else { folded(t, folding).chars().collect() } };
     matches(&chars(text), &chars(pattern), how)
 }
 

@@ -7,7 +7,7 @@ use super::{
     seen,
 };
 use crate::behaviour::{Behaviour, Collation};
-use crate::compare::collated;
+use crate::compare::{collated, folded};
 use crate::failure::{Codes, Failure, Outcome};
 use crate::mask::{mysql_number, tsql_style};
 use crate::types::{TextType, Type, Whole};
@@ -393,7 +393,7 @@ fn split_part(a: &Args<'_>) -> Outcome<Value> {
 /// The places where a text is found, counted in characters from 0, overlapping ones too.
 fn places(text: &str, wanted: &str, collation: Collation) -> Vec<usize> {
     let folding = Collation { pads: false, ..collation };
-    let (text, wanted): (Vec<char>, Vec<char>) = (collated(text, folding).chars().collect(), collated(wanted, folding).chars().collect());
+    let (text, wanted): (Vec<char>, Vec<char>) = (folded(text, folding).chars().collect(), folded(wanted, folding).chars().collect());
     if wanted.len() > text.len() {
         return Vec::new();
     }
