@@ -105,7 +105,16 @@ impl Compiler<'_> {
                 _ => failure.coded(self.dialect(), WRONG_COUNT),
             });
         }
-        if let Typing::Common = function.result {
+        let first = arguments.first().map_or(Type::Null, |a| a.ty.clone());
+        if matches!(function.name, "GREATEST" | "LEAST") && self.dialect() == DialectName::Oracle && !first.is_open() {
+            // The first one's type decides (Oracle: GREATEST).
+            let to = match first {
+                Type::Text(_) => Type::TEXT,
+                number if number.is_numeric() => Type::Number,
+                other => other,
+            };
+            arguments = arguments.into_iter().map(|a| self.converted(a, &to)).collect();
+        } else if let Typing::Common = function.result {
             let (codes, common) = self.alike(arguments, Purpose::Choose)?;
             arguments = codes.into_iter().map(|c| Typed::new(c, common.clone())).collect();
         }
