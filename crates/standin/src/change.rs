@@ -1,10 +1,11 @@
-//! Statements that change tables: INSERT, UPDATE, DELETE, MERGE.
+//! Statements that change tables: INSERT, UPDATE, DELETE.
 
 use std::rc::Rc;
 
+use rustc_hash::FxHashSet;
 use syntax::tree::{
-    Assignment, Binary, Delete, Expr, ExprKind, Insert, Merge, MergeAction, MergeMatch, ObjectName, Operator, Query, QueryBody, Select,
-    SelectItem, SelectValue, Spelled, TableKind, TableRef, Update, With,
+    Assignment, Binary, Delete, Expr, ExprKind, Ident, Insert, ObjectName, Operator, Query, QueryBody, Select, SelectItem, SelectValue,
+    Spelled, TableKind, TableRef, Update, With,
 };
 use syntax::{DialectName, Symbol};
 use values::{Row, Value};
@@ -17,15 +18,15 @@ use crate::types::Type;
 
 /// What happens to the rows of a table.
 #[derive(Default)]
-struct Change {
+pub(crate) struct Change {
     /// Places and their new rows.
-    updated: Vec<(usize, Row)>,
-    deleted: Vec<usize>,
-    inserted: Vec<Row>,
+    pub(crate) updated: Vec<(usize, Row)>,
+    pub(crate) deleted: Vec<usize>,
+    pub(crate) inserted: Vec<Row>,
 }
 
 impl StandIn {
-    fn stored(&self, name: &ObjectName) -> Outcome<&Stored> {
+    pub(crate) fn stored(&self, name: &ObjectName) -> Outcome<&Stored> {
         self.store.table(&name.last().text).ok_or_else(|| {
             Failure::new(FailureKind::UnknownName, format!("there is no table {}", name.dotted())).coded(self.behaviour.name(), NO_TABLE)
         })
@@ -41,8 +42,16 @@ impl StandIn {
         })
     }
 
+    /// The places of the columns that are written, all of them if none is.
+    pub(crate) fn places(&self, stored: &Stored, columns: &[Ident]) -> Outcome<Vec<usize>> {
+        if columns.is_empty() {
+            return Ok((0..stored.columns.len()).collect());
+        }
+        columns.iter().map(|c| self.column(stored, &ObjectName::single(c.clone()))).collect()
+    }
+
     /// Carries a change out, or nothing of it if a row breaks a rule of the table.
-    fn apply(&mut self, name: &ObjectName, change: Change) -> Outcome<()> {
+    pub(crate) fn apply(&mut self, name: &ObjectName, change: Change) -> Outcome<()> {
         let behaviour = self.behaviour.clone();
         let table = name.last().text.to_string();
         self.stored(name)?;
@@ -68,12 +77,7 @@ impl StandIn {
         if insert.trailing.is_some() {
             return Err(Failure::unknown("this clause of INSERT"));
         }
-        let names: Vec<ObjectName> = insert.columns.iter().cloned().map(ObjectName::single).collect();
-        let places: Vec<usize> = if names.is_empty() {
-            (0..stored.columns.len()).collect()
-        } else {
-            names.iter().map(|n| self.column(&stored, n)).collect::<Outcome<_>>()?
-        };
+        let places = self.places(&stored, &insert.columns)?;
         let Some(query) = &insert.source else {
             let row = self.full_row(&stored, &[], Vec::new(), &[])?;
             return self.apply(&insert.table, Change { inserted: vec![row], ..Change::default() });
@@ -82,7 +86,7 @@ impl StandIn {
         let mut inserted = Vec::with_capacity(rows.len());
         for (row, given) in rows.into_iter().zip(given) {
             if row.len() != places.len() {
-                let few = names.is_empty()
+                let few = insert.columns.is_empty()
                     && row.len() < places.len()
                     && !matches!(self.behaviour.name(), DialectName::Oracle | DialectName::Tsql | DialectName::Mysql);
                 if !few {
@@ -152,13 +156,13 @@ impl StandIn {
         }
         let plan = crate::compile::query(&query, source, &self.surroundings())?;
         let types = plan.types.clone();
-        let rows = crate::execute::run(&plan, &self.store, &self.behaviour, &self.session)?.rows;
+        let rows = self.rows_of(&plan)?;
         let given = vec![Vec::new(); rows.len()];
         Ok((rows, types, given))
     }
 
     /// A row with every column: what isn't given is its default.
-    fn full_row(&self, stored: &Stored, places: &[usize], values: Row, types: &[Type]) -> Outcome<Row> {
+    pub(crate) fn full_row(&self, stored: &Stored, places: &[usize], values: Row, types: &[Type]) -> Outcome<Row> {
         let mut row = vec![Value::Null; stored.columns.len()];
         for (at, column) in stored.columns.iter().enumerate() {
             if !places.contains(&at)
@@ -178,7 +182,7 @@ impl StandIn {
     }
 
     /// Numbers the server gives where none is written.
-    fn number_identities(&mut self, name: &ObjectName, rows: &mut [Row]) {
+    pub(crate) fn number_identities(&mut self, name: &ObjectName, rows: &mut [Row]) {
         let Some(stored) = self.store.table_mut(&name.last().text) else { return };
         for (at, column) in stored.columns.iter_mut().enumerate() {
             let Some(next) = &mut column.identity else { continue };
@@ -206,23 +210,28 @@ impl StandIn {
         let limit = Limited { with: with.as_ref(), order_by: &update.order_by, limit: &update.limit, top: update.top.as_deref() };
         let (places, exprs) = self.assigned(&stored, &update.assignments)?;
         let found = self.affected(&target, tables, update.condition.as_ref(), &exprs, limit, source)?;
-        let mut change = Change::default();
+        let (mut change, mut touched) = (Change::default(), FxHashSet::default());
         for (at, values) in found {
             // A row that several rows would change is changed once.
-            if change.updated.iter().any(|(a, _)| *a == at) {
-                continue;
+            if touched.insert(at) {
+                change.updated.push((at, self.changed_row(&stored, at, &places, values)?));
             }
-            let mut row = stored.rows[at].clone();
-            for (value, place) in values.into_iter().zip(&places) {
-                row[*place] = kept(value.clone(), &of_value(&value), &stored.columns[*place], &self.behaviour)?;
-            }
-            change.updated.push((at, row));
         }
         self.apply(&target.name, change)
     }
 
+    /// A row with new values at some places.
+    pub(crate) fn changed_row(&self, stored: &Stored, at: usize, places: &[usize], values: Row) -> Outcome<Row> {
+        let mut row = stored.rows[at].clone();
+        for (value, place) in values.into_iter().zip(places) {
+            let from = of_value(&value);
+            row[*place] = kept(value, &from, &stored.columns[*place], &self.behaviour)?;
+        }
+        Ok(row)
+    }
+
     /// The columns that assignments set and what to.
-    fn assigned(&self, stored: &Stored, assignments: &[Assignment<Spelled>]) -> Outcome<(Vec<usize>, Vec<Expr<Spelled>>)> {
+    pub(crate) fn assigned(&self, stored: &Stored, assignments: &[Assignment<Spelled>]) -> Outcome<(Vec<usize>, Vec<Expr<Spelled>>)> {
         let (mut places, mut exprs) = (Vec::new(), Vec::new());
         for assignment in assignments {
             if let (Some(symbol), [target]) = (compound(assignment)?, assignment.targets.as_slice()) {
@@ -311,7 +320,7 @@ impl StandIn {
     }
 
     /// The places of the rows that a condition finds, with the values of `exprs` for each.
-    fn affected(
+    pub(crate) fn affected(
         &self,
         target: &Target,
         tables: Vec<TableRef<Spelled>>,
@@ -355,165 +364,14 @@ impl StandIn {
         };
         Ok(rows.into_iter().filter_map(place).collect())
     }
-
-    // --- MERGE ---------------------------------------------------------------------------------
-
-    pub(crate) fn merge(&mut self, merge: &Merge<Spelled>, source: &Rc<SourceText>) -> Outcome<()> {
-        if merge.trailing.is_some() || merge.with.is_some() || merge.top.is_some() {
-            return Err(Failure::unknown("this clause of MERGE"));
-        }
-        let target = target_of(&merge.target)?;
-        let stored = self.stored(&target.name)?.clone();
-        let mut change = Change::default();
-        let mut touched: Vec<usize> = Vec::new();
-        // WHEN MATCHED: an inner join; NOT MATCHED: source rows that find no target.
-        for clause in &merge.clauses {
-            match clause.when {
-                MergeMatch::Matched => self.merge_matched(merge, clause, &target, &stored, &mut change, &mut touched, source)?,
-                MergeMatch::NotMatched => self.merge_missing(merge, clause, &stored, &mut change, source)?,
-                MergeMatch::NotMatchedBySource => self.merge_orphans(merge, clause, &target, &stored, &mut change, &mut touched, source)?,
-            }
-        }
-        self.number_identities(&target.name, &mut change.inserted);
-        self.apply(&target.name, change)
-    }
-
-    #[allow(clippy::too_many_arguments)] // The state of one MERGE.
-    fn merge_matched(
-        &self,
-        merge: &Merge<Spelled>,
-        clause: &syntax::tree::MergeClause<Spelled>,
-        target: &Target,
-        stored: &Stored,
-        change: &mut Change,
-        touched: &mut Vec<usize>,
-        source: &Rc<SourceText>,
-    ) -> Outcome<()> {
-        let (assignments, filter, delete) = match &clause.action {
-            MergeAction::Update(assignments, filter, delete) => (assignments.as_slice(), filter.as_ref(), delete.as_ref()),
-            MergeAction::Delete => (&[][..], None, None),
-            MergeAction::Nothing => return Ok(()),
-            MergeAction::Insert(..) => return Err(Failure::invalid("INSERT under WHEN MATCHED")),
-        };
-        let (places, exprs) = self.assigned(stored, assignments)?;
-        let condition = all([Some(&merge.condition), clause.condition.as_ref(), filter]);
-        let tables = vec![merge.target.clone(), merge.source.clone()];
-        let found = self.affected(target, tables, condition.as_ref(), &exprs, Limited::NONE, source)?;
-        for (at, values) in found {
-            if touched.contains(&at) {
-                if change.updated.iter().any(|(a, _)| *a == at) || change.deleted.contains(&at) {
-                    let codes: Codes =
-                        &[(DialectName::Oracle, "ORA-30926"), (DialectName::Tsql, "Msg 8672"), (DialectName::Postgres, "21000")];
-                    return Err(Failure::invalid("MERGE would change a row twice").coded(self.behaviour.name(), codes));
-                }
-                continue;
-            }
-            touched.push(at);
-            if matches!(clause.action, MergeAction::Delete) {
-                change.deleted.push(at);
-                continue;
-            }
-            let mut row = stored.rows[at].clone();
-            for (value, place) in values.into_iter().zip(&places) {
-                row[*place] = kept(value.clone(), &of_value(&value), &stored.columns[*place], &self.behaviour)?;
-            }
-            change.updated.push((at, row));
-        }
-        if delete.is_some() {
-            return Err(Failure::unknown("DELETE WHERE in MERGE"));
-        }
-        Ok(())
-    }
-
-    fn merge_missing(
-        &self,
-        merge: &Merge<Spelled>,
-        clause: &syntax::tree::MergeClause<Spelled>,
-        stored: &Stored,
-        change: &mut Change,
-        source: &Rc<SourceText>,
-    ) -> Outcome<()> {
-        let (columns, values, filter) = match &clause.action {
-            MergeAction::Insert(columns, values, filter) => (columns, values, filter.as_ref()),
-            MergeAction::Nothing => return Ok(()),
-            _ => return Err(Failure::invalid("only INSERT can stand under WHEN NOT MATCHED")),
-        };
-        let names: Vec<ObjectName> = columns.iter().cloned().map(ObjectName::single).collect();
-        let places: Vec<usize> = if names.is_empty() {
-            (0..stored.columns.len()).collect()
-        } else {
-            names.iter().map(|n| self.column(stored, n)).collect::<Outcome<_>>()?
-        };
-        let inner = {
-            let mut select = Select::of(
-                vec![item(Expr::made(ExprKind::Literal(syntax::tree::Literal::Number("1".into()))))],
-                vec![merge.target.clone()],
-            );
-            select.condition = Some(merge.condition.clone());
-            Query::of(QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE)
-        };
-        let missing = Expr::made(ExprKind::Not(Box::new(Expr::made(ExprKind::Exists(Box::new(inner))))));
-        let mut select = Select::of(values.iter().cloned().map(item).collect(), vec![merge.source.clone()]);
-        select.condition = all([Some(&missing), clause.condition.as_ref(), filter]);
-        let query = Query::of(QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE);
-        let plan = crate::compile::query(&query, source, &self.surroundings())?;
-        let types = plan.types.clone();
-        for row in crate::execute::run(&plan, &self.store, &self.behaviour, &self.session)?.rows {
-            change.inserted.push(self.full_row(stored, &places, row, &types)?);
-        }
-        Ok(())
-    }
-
-    #[allow(clippy::too_many_arguments)] // The state of one MERGE.
-    fn merge_orphans(
-        &self,
-        merge: &Merge<Spelled>,
-        clause: &syntax::tree::MergeClause<Spelled>,
-        target: &Target,
-        stored: &Stored,
-        change: &mut Change,
-        touched: &mut Vec<usize>,
-        source: &Rc<SourceText>,
-    ) -> Outcome<()> {
-        let assignments = match &clause.action {
-            MergeAction::Update(assignments, ..) => assignments.as_slice(),
-            MergeAction::Delete => &[],
-            MergeAction::Nothing => return Ok(()),
-            MergeAction::Insert(..) => return Err(Failure::invalid("INSERT under WHEN NOT MATCHED BY SOURCE")),
-        };
-        let (places, exprs) = self.assigned(stored, assignments)?;
-        let mut select =
-            Select::of(vec![item(Expr::made(ExprKind::Literal(syntax::tree::Literal::Number("1".into()))))], vec![merge.source.clone()]);
-        select.condition = Some(merge.condition.clone());
-        let inner = Query::of(QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE);
-        let missing = Expr::made(ExprKind::Not(Box::new(Expr::made(ExprKind::Exists(Box::new(inner))))));
-        let condition = all([Some(&missing), clause.condition.as_ref()]);
-        let found = self.affected(target, vec![merge.target.clone()], condition.as_ref(), &exprs, Limited::NONE, source)?;
-        for (at, values) in found {
-            if touched.contains(&at) {
-                continue;
-            }
-            touched.push(at);
-            if matches!(clause.action, MergeAction::Delete) {
-                change.deleted.push(at);
-                continue;
-            }
-            let mut row = stored.rows[at].clone();
-            for (value, place) in values.into_iter().zip(&places) {
-                row[*place] = kept(value.clone(), &of_value(&value), &stored.columns[*place], &self.behaviour)?;
-            }
-            change.updated.push((at, row));
-        }
-        Ok(())
-    }
 }
 
 /// The hidden column that tells a row's place.
 const PLACE: &str = "place of the row";
 
 /// The table that is changed.
-struct Target {
-    name: ObjectName,
+pub(crate) struct Target {
+    pub(crate) name: ObjectName,
     alias: Option<String>,
 }
 
@@ -534,7 +392,7 @@ fn through_common(target: Target, with: Option<With<Spelled>>) -> (Target, Optio
         let shown = base.alias.clone().unwrap_or_else(|| base.name.last().text.to_string());
         select.items.push(item(column_expr(&shown, PLACE)));
         if !common.columns.is_empty() {
-            common.columns.push(syntax::tree::Ident::made(PLACE));
+            common.columns.push(Ident::made(PLACE));
         }
     }
     let alias = target.alias.unwrap_or_else(|| name.text.to_string());
@@ -542,7 +400,7 @@ fn through_common(target: Target, with: Option<With<Spelled>>) -> (Target, Optio
 }
 
 /// What else a change says about its rows.
-struct Limited<'l> {
+pub(crate) struct Limited<'l> {
     with: Option<&'l With<Spelled>>,
     order_by: &'l [syntax::tree::SortKey<Spelled>],
     limit: &'l [syntax::tree::LimitClause<Spelled>],
@@ -550,10 +408,10 @@ struct Limited<'l> {
 }
 
 impl Limited<'_> {
-    const NONE: Limited<'static> = Limited { with: None, order_by: &[], limit: &[], top: None };
+    pub(crate) const NONE: Limited<'static> = Limited { with: None, order_by: &[], limit: &[], top: None };
 }
 
-fn target_of(table: &TableRef<Spelled>) -> Outcome<Target> {
+pub(crate) fn target_of(table: &TableRef<Spelled>) -> Outcome<Target> {
     match &table.kind {
         TableKind::Name(name) => {
             Ok(Target { name: name.clone(), alias: table.alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.to_string()) })
@@ -581,22 +439,13 @@ fn find_target(tables: &[TableRef<Spelled>], wanted: &ObjectName) -> Option<Targ
     })
 }
 
-fn item(value: Expr<Spelled>) -> SelectItem<Spelled> {
+pub(crate) fn item(value: Expr<Spelled>) -> SelectItem<Spelled> {
     SelectItem { value: SelectValue::Expr(value), alias: None, span: syntax::tree::Span::MADE }
 }
 
 fn column_expr(table: &str, column: &str) -> Expr<Spelled> {
-    let quoted = |text: &str| syntax::tree::Ident { quote: syntax::tree::Quote::Name, ..syntax::tree::Ident::made(text) };
-    Expr::made(ExprKind::Column(ObjectName { parts: vec![syntax::tree::Ident::made(table), quoted(column)] }))
-}
-
-fn all<const N: usize>(conditions: [Option<&Expr<Spelled>>; N]) -> Option<Expr<Spelled>> {
-    let mut parts: Vec<Expr<Spelled>> = conditions.into_iter().flatten().cloned().collect();
-    match parts.len() {
-        0 => None,
-        1 => parts.pop(),
-        _ => Some(Expr::made(ExprKind::Logic(syntax::tree::LogicOperator::And, parts))),
-    }
+    let quoted = |text: &str| Ident { quote: syntax::tree::Quote::Name, ..Ident::made(text) };
+    Expr::made(ExprKind::Column(ObjectName { parts: vec![Ident::made(table), quoted(column)] }))
 }
 
 /// The operator within `+=` and its kin (SQL Server: Compound operators).

@@ -74,31 +74,24 @@ pub(crate) fn order(a: &Value, b: &Value, collation: Collation) -> Outcome<Optio
         (Binary(a), Binary(b)) => a.cmp(b),
         (Value::Time(a), Value::Time(b)) => a.cmp(b),
         (Interval(a), Interval(b)) => interval_length(a).cmp(&interval_length(b)),
-        (Array(a), Array(b)) => {
-            for (a, b) in a.iter().zip(b.iter()) {
-                match order(a, b, collation)? {
-                    None => return Ok(None),
-                    Some(Ordering::Equal) => {}
-                    Some(different) => return Ok(Some(different)),
-                }
-            }
-            a.len().cmp(&b.len())
-        }
-        (Struct(a), Struct(b)) => {
-            for ((_, a), (_, b)) in a.iter().zip(b.iter()) {
-                match order(a, b, collation)? {
-                    None => return Ok(None),
-                    Some(Ordering::Equal) => {}
-                    Some(different) => return Ok(Some(different)),
-                }
-            }
-            Ordering::Equal
-        }
+        (Array(a), Array(b)) => return Ok(in_turn(a.iter().zip(b.iter()), collation)?.map(|o| o.then(a.len().cmp(&b.len())))),
+        (Struct(a), Struct(b)) => return in_turn(a.iter().map(|(_, v)| v).zip(b.iter().map(|(_, v)| v)), collation),
         _ => match (as_moment(a), as_moment(b)) {
             (Some(a), Some(b)) => a.cmp(&b),
             _ => numbers(a, b).ok_or_else(|| Failure::new(FailureKind::BadCast, format!("{a} and {b} can't be compared")))?,
         },
     }))
+}
+
+/// The order of the first pair that differs.
+fn in_turn<'v>(pairs: impl Iterator<Item = (&'v Value, &'v Value)>, collation: Collation) -> Outcome<Option<Ordering>> {
+    for (a, b) in pairs {
+        match order(a, b, collation)? {
+            Some(Ordering::Equal) => {}
+            decided => return Ok(decided),
+        }
+    }
+    Ok(Some(Ordering::Equal))
 }
 
 /// For comparing only: a month counts as 30 days, as in PostgreSQL.

@@ -15,7 +15,7 @@ impl StandIn {
     /// A table of a query's rows.
     fn table_of(&mut self, name: &str, names: Vec<String>, query: &Query<Spelled>, source: &Rc<SourceText>) -> Outcome<()> {
         let plan = crate::compile::query(query, source, &self.surroundings())?;
-        let rows = crate::execute::run(&plan, &self.store, &self.behaviour, &self.session)?.rows;
+        let rows = self.rows_of(&plan)?;
         let labels = plan.labels.into_iter().enumerate().map(|(at, label)| names.get(at).cloned().unwrap_or(label));
         let column =
             |(name, ty): (String, Type)| StoredColumn { name, ty: ty.without_literal(), not_null: false, default: None, identity: None };

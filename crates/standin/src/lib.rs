@@ -22,6 +22,7 @@ mod execute;
 mod failure;
 mod function;
 mod mask;
+mod merge;
 mod moment;
 mod plan;
 mod plan_walk;
@@ -116,6 +117,10 @@ impl StandIn {
 
     fn surroundings(&self) -> compile::Surroundings<'_> {
         compile::Surroundings { store: &self.store, behaviour: &self.behaviour, variables: &self.variables }
+    }
+
+    fn rows_of(&self, plan: &plan::QueryPlan) -> Outcome<Vec<Row>> {
+        Ok(execute::run(plan, &self.store, &self.behaviour, &self.session)?.rows)
     }
 
     /// An expression without columns.

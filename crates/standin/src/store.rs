@@ -41,8 +41,8 @@ pub(crate) struct Stored {
     pub(crate) rows: Rc<Vec<Row>>,
     /// Places of the primary key's columns, then of other keys.
     pub(crate) keys: Vec<Vec<usize>>,
-    /// Known while rows are only added.
-    taken: Option<TakenKeys>,
+    /// Known while rows are only added; shared, for a copy of the table is made for every change.
+    taken: Option<Rc<TakenKeys>>,
 }
 
 /// A view.
@@ -193,11 +193,12 @@ impl Stored {
 
     /// Adds rows, or none of them if one breaks a rule of the table.
     pub(crate) fn append(&mut self, name: &str, rows: Vec<Row>, behaviour: &Behaviour) -> Outcome<()> {
-        let mut taken = self.taken.take().unwrap_or_else(|| self.taken_keys(behaviour));
+        let mut known = self.taken.take().unwrap_or_else(|| Rc::new(self.taken_keys(behaviour)));
+        let taken = Rc::make_mut(&mut known);
         for row in &rows {
-            self.check(name, row, &mut taken, behaviour)?;
+            self.check(name, row, taken, behaviour)?;
         }
-        self.taken = Some(taken);
+        self.taken = Some(known);
         Rc::make_mut(&mut self.rows).extend(rows);
         Ok(())
     }
@@ -208,7 +209,7 @@ impl Stored {
         for row in &rows {
             self.check(name, row, &mut taken, behaviour)?;
         }
-        self.taken = Some(taken);
+        self.taken = Some(Rc::new(taken));
         self.rows = Rc::new(rows);
         Ok(())
     }

@@ -322,10 +322,10 @@ impl<'p, 'a> Partition<'p, 'a> {
         let behaviour = self.runner.behaviour;
         let parameters = self.runner.eval_all(&aggregate.parameters, self.members.first().map_or(NOTHING, |_| self.env(0)).by_ref())?;
         match self.growth() {
-            Growth::FromStart => return self.growing(aggregate, &parameters, set),
+            Growth::FromStart => return self.growing(aggregate, &parameters, false, set),
             // What keeps the order of its rows can't be gathered from the end.
             Growth::FromEnd if !aggregate.kind.gathers() && aggregate.keep.is_none() => {
-                return self.growing_from_end(aggregate, &parameters, set);
+                return self.growing(aggregate, &parameters, true, set);
             }
             _ => {}
         }
@@ -359,35 +359,21 @@ impl<'p, 'a> Partition<'p, 'a> {
         }
     }
 
-    fn growing_from_end(&self, aggregate: &AggregatePlan, parameters: &[Value], set: &mut dyn FnMut(usize, Value)) -> Outcome<()> {
+    /// Frames that each hold the one before, from the first row on or from the last one back.
+    fn growing(&self, aggregate: &AggregatePlan, parameters: &[Value], back: bool, set: &mut dyn FnMut(usize, Value)) -> Outcome<()> {
         let behaviour = self.runner.behaviour;
-        let (mut accumulator, mut taken) = (Accumulator::default(), self.members.len());
-        let mut value = accumulator.finish(aggregate, parameters, behaviour)?;
-        for place in (0..self.members.len()).rev() {
-            let start = self.frame(place)?.start();
-            if start < taken {
-                for next in (start..taken).rev() {
-                    accumulator.take(aggregate, &self.env(next), self.runner)?;
-                }
-                taken = start;
-                value = accumulator.finish(aggregate, parameters, behaviour)?;
-            }
-            set(place, value.clone());
-        }
-        Ok(())
-    }
-
-    fn growing(&self, aggregate: &AggregatePlan, parameters: &[Value], set: &mut dyn FnMut(usize, Value)) -> Outcome<()> {
-        let behaviour = self.runner.behaviour;
+        let count = self.members.len();
+        let turned = |nth: usize| if back { count - 1 - nth } else { nth };
         let (mut accumulator, mut taken) = (Accumulator::default(), 0);
         let mut value = accumulator.finish(aggregate, parameters, behaviour)?;
-        for place in 0..self.members.len() {
-            let end = self.frame(place)?.end();
-            if end > taken {
-                for next in taken..end {
+        for place in (0..count).map(turned) {
+            let frame = self.frame(place)?;
+            let reach = if back { count - frame.start() } else { frame.end() };
+            if reach > taken {
+                for next in (taken..reach).map(turned) {
                     accumulator.take(aggregate, &self.env(next), self.runner)?;
                 }
-                taken = end;
+                taken = reach;
                 value = accumulator.finish(aggregate, parameters, behaviour)?;
             }
             set(place, value.clone());

@@ -202,14 +202,12 @@ impl Compiler<'_> {
         }
         let found = syntax::nearest(&qualifier.text, self.in_sight().filter_map(|c| c.relation.as_deref()));
         let message = format!("no table is called {} here{}", qualifier.text, near(found));
-        let codes: Codes = &[
-            (DialectName::Oracle, "ORA-00904"),
-            (DialectName::Tsql, "Msg 4104"),
-            (DialectName::Mysql, "ER_BAD_FIELD_ERROR"),
-            (DialectName::Mariadb, "ER_BAD_FIELD_ERROR"),
-            (DialectName::Postgres, "42P01"),
-        ];
-        Failure::new(FailureKind::UnknownName, message).coded(self.dialect(), codes)
+        let failure = Failure::new(FailureKind::UnknownName, message);
+        match self.dialect() {
+            DialectName::Tsql => failure.with_code("Msg 4104"),
+            DialectName::Postgres => failure.with_code("42P01"),
+            dialect => failure.coded(dialect, NO_COLUMN),
+        }
     }
 
     /// The columns a name can mean, of this block and those around it.

@@ -3,12 +3,15 @@
 use syntax::DialectName;
 use syntax::tree::{Expr, ExprKind, Literal, Query, Select, SelectItem, SelectQuantifier, SelectValue, SortKey, Spelled, StarModifier};
 
+use super::group::Regrouping;
 use super::order::List;
 use super::{Block, Clause, Compiler, InSight, Scope};
 use crate::behaviour::Collation;
 use crate::execute::{Pattern, like};
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
-use crate::plan::{Body, Code, Comparison, Distinct, From, GroupColumn, HIERARCHY_COLUMNS, Key, Limit, QueryPlan, SelectPlan, Typed};
+use crate::plan::{
+    Body, Code, Comparison, Distinct, From, GroupColumn, HIERARCHY_COLUMNS, Key, Limit, QueryPlan, SelectPlan, Typed, WindowPlan,
+};
 use crate::types::Type;
 
 /// Where ROWNUM, and the columns of a hierarchy, stand until the block's width is known.
@@ -44,6 +47,43 @@ pub(super) fn plain(from: From) -> SelectPlan {
         distinct: Distinct::No,
         collations: Vec::new(),
         order: Vec::new(),
+    }
+}
+
+/// The parts of a block that are compiled over FROM's columns and settled once all are known.
+struct Parts {
+    filter: Option<Code>,
+    having: Option<Code>,
+    qualify: Option<Code>,
+    items: Vec<Code>,
+    order: Vec<Key>,
+    distinct: Distinct,
+    windows: Vec<WindowPlan>,
+}
+
+impl Parts {
+    fn each_code(&mut self, visit: &mut dyn FnMut(&mut Code)) {
+        self.filter.iter_mut().chain(&mut self.having).chain(&mut self.qualify).chain(&mut self.items).for_each(&mut *visit);
+        self.order.iter_mut().for_each(|k| visit(&mut k.code));
+        if let Distinct::On(columns) = &mut self.distinct {
+            columns.iter_mut().for_each(|c| visit(&mut c.code));
+        }
+        self.windows.iter_mut().for_each(|w| w.each_code(visit));
+    }
+
+    /// The windows' values stand from `base` on.
+    fn place_windows(&mut self, base: usize) {
+        let place = |code: &mut Code| {
+            code.walk(0, &mut |code, depth| match code {
+                Code::Window(at) => {
+                    *code = Code::Slot(depth, base + *at);
+                    false
+                }
+                _ => true,
+            });
+        };
+        self.items.iter_mut().chain(&mut self.qualify).for_each(place);
+        self.order.iter_mut().for_each(|k| place(&mut k.code));
     }
 }
 
@@ -135,7 +175,7 @@ impl Compiler<'_> {
     ) -> Outcome<QueryPlan> {
         self.block.named_windows.clone_from(&select.windows);
         self.block.hierarchy = select.connect_by.as_ref().map(|c| super::hierarchy::Parts::of(c));
-        let (mut from, mut filter) = self.from_and_where(select)?;
+        let (mut from, filter) = self.from_and_where(select)?;
         if let Some(connect) = &select.connect_by {
             self.connect_by(connect, if siblings { order_by } else { &[] })?;
         }
@@ -146,7 +186,7 @@ impl Compiler<'_> {
         // T-SQL, Oracle and PostgreSQL see no aliases in HAVING.
         let sees_aliases = !self.is(&[DialectName::Oracle, DialectName::Tsql, DialectName::Postgres]);
         let having = select.having.clone().map(|e| if sees_aliases { self.aliases_written_out(e, select, false) } else { e });
-        let mut having = having.as_ref().map(|e| self.condition(e)).transpose()?;
+        let having = having.as_ref().map(|e| self.condition(e)).transpose()?;
 
         let mut output = Output::default();
         for item in &select.items {
@@ -156,18 +196,11 @@ impl Compiler<'_> {
         if select.items.is_empty() {
             self.star(None, &[], &mut output)?;
         }
-        let list = List { items: &output.items, labels: &output.labels, aliases: &output.aliases };
-        let mut order: Vec<Key> =
-            order_by.iter().map(|k| self.block_key(k, select, &list).map_err(|f| self.placed(f, k.span))).collect::<Outcome<_>>()?;
-        let twice =
-            order.iter().enumerate().any(|(i, k)| matches!(k.code, Code::Slot(..)) && order[..i].iter().any(|other| other.code == k.code));
-        if twice && self.dialect() == DialectName::Tsql {
-            return Err(Failure::invalid("a column stands twice in ORDER BY").with_code("Msg 169"));
-        }
-        let mut distinct = self.distinct(select)?;
+        let order = self.block_keys(order_by, select, &output)?;
+        let distinct = self.distinct(select)?;
         self.check_distinct_order(&distinct, &order, &output.items)?;
         let qualify = select.qualify.clone().map(|e| self.aliases_written_out(e, select, false));
-        let mut qualify = qualify.as_ref().map(|e| self.condition(e)).transpose()?;
+        let qualify = qualify.as_ref().map(|e| self.condition(e)).transpose()?;
 
         // Everything is compiled over FROM's columns; now the places behind them are settled.
         let numbers_rows = self.dialect() == DialectName::Oracle;
@@ -175,69 +208,27 @@ impl Compiler<'_> {
         let mut hierarchy = self.block.hierarchy.take().map(|parts| parts.plan(columns, self));
         let extra = hierarchy.as_ref().map_or(0, |h| HIERARCHY_COLUMNS + h.priors.len() + h.roots.len() + h.paths.len());
         let width = columns + extra + usize::from(numbers_rows);
-        let place =
-            |code: &mut Code| place_hidden(code, columns, extra, hierarchy.as_ref().map_or((0, 0), |h| (h.priors.len(), h.roots.len())));
+        let (priors, roots) = hierarchy.as_ref().map_or((0, 0), |h| (h.priors.len(), h.roots.len()));
+        let mut place = |code: &mut Code| place_hidden(code, columns, extra, (priors, roots));
         let mut group = self.group_plan(keys, having.is_some(), width);
-        let mut windows = std::mem::take(&mut self.block.windows);
-        let mut types: Vec<Type> = Vec::new();
-        let mut items: Vec<Code> = Vec::new();
-        for item in output.items {
-            types.push(item.ty);
-            items.push(item.code);
-        }
-        {
-            let mut each = |visit: &mut dyn FnMut(&mut Code)| {
-                filter.iter_mut().chain(&mut having).chain(&mut qualify).chain(&mut items).for_each(&mut *visit);
-                order.iter_mut().for_each(|k| visit(&mut k.code));
-                if let Distinct::On(columns) = &mut distinct {
-                    columns.iter_mut().for_each(|c| visit(&mut c.code));
-                }
-                windows.iter_mut().for_each(|w| w.each_code(visit));
-                if let Some(group) = &mut group {
-                    group.each_code(visit);
-                }
-            };
-            each(&mut |code| place(code));
+        let windows = std::mem::take(&mut self.block.windows);
+        let (items, types): (Vec<Code>, Vec<Type>) = output.items.into_iter().map(|item| (item.code, item.ty)).unzip();
+        let mut parts = Parts { filter, having, qualify, items, order, distinct, windows };
+        parts.each_code(&mut place);
+        if let Some(group) = &mut group {
+            group.each_code(&mut place);
         }
         if let Some(hierarchy) = &mut hierarchy {
-            let (priors, roots) = (hierarchy.priors.len(), hierarchy.roots.len());
-            hierarchy.each_code(&mut |code| place_hidden(code, columns, extra, (priors, roots)));
+            hierarchy.each_code(&mut place);
         }
         if let Some(group) = &mut group {
             let regroup = self.regrouping(group, columns);
-            let sources: Vec<&SelectItem<Spelled>> = select.items.iter().collect();
-            regroup.codes(having.iter_mut(), Clause::Having)?;
-            for (i, code) in items.iter_mut().enumerate() {
-                regroup
-                    .codes(std::iter::once(code), Clause::List)
-                    .map_err(|f| sources.get(i).map_or(f.clone(), |s| self.placed(f, s.span)))?;
-            }
-            regroup.codes(order.iter_mut().map(|k| &mut k.code), Clause::OrderBy)?;
-            regroup.codes(qualify.iter_mut(), Clause::List)?;
-            for window in &mut windows {
-                let mut wrong = Ok(());
-                window.each_code(&mut |code| {
-                    if wrong.is_ok() {
-                        wrong = regroup.codes(std::iter::once(code), Clause::List);
-                    }
-                });
-                wrong?;
-            }
+            self.regroup(&mut parts, &regroup, &select.items)?;
             regroup.settle(group)?;
         }
-        let base = group.as_ref().map_or(width, |g| g.width + g.keys.len() + 1 + g.aggregates.len() + g.outer.len());
-        let place_windows = |code: &mut Code| {
-            code.walk(0, &mut |code, depth| match code {
-                Code::Window(at) => {
-                    *code = Code::Slot(depth, base + *at);
-                    false
-                }
-                _ => true,
-            });
-        };
-        items.iter_mut().chain(&mut qualify).for_each(place_windows);
-        order.iter_mut().for_each(|k| place_windows(&mut k.code));
+        parts.place_windows(group.as_ref().map_or(width, |g| g.width + g.keys.len() + 1 + g.aggregates.len() + g.outer.len()));
 
+        let Parts { mut filter, having, qualify, items, order, distinct, windows } = parts;
         if let Some(conditions) = filter.take() {
             filter = super::join::push_conditions(&mut from, conditions, hierarchy.is_some());
         }
@@ -285,6 +276,39 @@ impl Compiler<'_> {
     }
 
     // --- the list ------------------------------------------------------------------------------
+
+    /// ORDER BY of the block.
+    fn block_keys(&mut self, order_by: &[SortKey<Spelled>], select: &Select<Spelled>, output: &Output) -> Outcome<Vec<Key>> {
+        let list = List { items: &output.items, labels: &output.labels, aliases: &output.aliases };
+        let order: Vec<Key> =
+            order_by.iter().map(|k| self.block_key(k, select, &list).map_err(|f| self.placed(f, k.span))).collect::<Outcome<_>>()?;
+        let is_plain = |k: &Key| matches!(k.code, Code::Slot(..));
+        let twice = order.iter().enumerate().any(|(i, k)| is_plain(k) && order[..i].iter().any(|other| other.code == k.code));
+        if twice && self.dialect() == DialectName::Tsql {
+            return Err(Failure::invalid("a column stands twice in ORDER BY").with_code("Msg 169"));
+        }
+        Ok(order)
+    }
+
+    /// What stands behind GROUP BY means keys and aggregates, not rows.
+    fn regroup(&self, parts: &mut Parts, regroup: &Regrouping, sources: &[SelectItem<Spelled>]) -> Outcome<()> {
+        regroup.codes(parts.having.iter_mut(), Clause::Having)?;
+        for (i, code) in parts.items.iter_mut().enumerate() {
+            regroup.codes(std::iter::once(code), Clause::List).map_err(|f| sources.get(i).map_or(f.clone(), |s| self.placed(f, s.span)))?;
+        }
+        regroup.codes(parts.order.iter_mut().map(|k| &mut k.code), Clause::OrderBy)?;
+        regroup.codes(parts.qualify.iter_mut(), Clause::List)?;
+        for window in &mut parts.windows {
+            let mut wrong = Ok(());
+            window.each_code(&mut |code| {
+                if wrong.is_ok() {
+                    wrong = regroup.codes(std::iter::once(code), Clause::List);
+                }
+            });
+            wrong?;
+        }
+        Ok(())
+    }
 
     fn item(&mut self, item: &SelectItem<Spelled>, output: &mut Output) -> Outcome<()> {
         match &item.value {

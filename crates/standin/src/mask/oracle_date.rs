@@ -338,14 +338,15 @@ fn element<'t>(name: &'static str, rest: &'t str, fields: &mut Fields, text: &st
             Err(_) => Err(failure(format!("'{text}' has no number where the mask has {name}"), "ORA-01858", behaviour)),
         }
     };
+    let plain = |most: usize, field: &mut Option<i64>| -> Outcome<&'t str> {
+        let (value, after, _) = number(most)?;
+        *field = Some(value);
+        Ok(after)
+    };
     let century = i64::from(today().year()) / 100 * 100;
     let after = match name {
         "FM" | "FX" => rest,
-        "YYYY" | "SYYYY" | "IYYY" => {
-            let (value, after, _) = number(4)?;
-            fields.year = Some(value);
-            after
-        }
+        "YYYY" | "SYYYY" | "IYYY" => plain(4, &mut fields.year)?,
         "RRRR" | "RR" => {
             let (value, after, length) = number(if name == "RR" { 2 } else { 4 })?;
             // Years 00 to 49 of this century, 50 to 99 of the last.
@@ -358,11 +359,7 @@ fn element<'t>(name: &'static str, rest: &'t str, fields: &mut Fields, text: &st
                 Some(if behaviour.name() == DialectName::Postgres && length == 2 && value >= 70 { 1900 + value } else { century + value });
             after
         }
-        "MM" => {
-            let (value, after, _) = number(2)?;
-            fields.month = Some(value);
-            after
-        }
+        "MM" => plain(2, &mut fields.month)?,
         "MON" | "MONTH" => {
             let word: &str = &rest[..rest.bytes().take_while(u8::is_ascii_alphabetic).count()];
             let word = if name == "MON" { word.get(..3).unwrap_or(word) } else { word };
@@ -372,42 +369,14 @@ fn element<'t>(name: &'static str, rest: &'t str, fields: &mut Fields, text: &st
             fields.month = Some(i64::from(month));
             &rest[word.len()..]
         }
-        "DD" => {
-            let (value, after, _) = number(2)?;
-            fields.day = Some(value);
-            after
-        }
-        "DDD" => {
-            let (value, after, _) = number(3)?;
-            fields.day_of_year = Some(value);
-            after
-        }
-        "J" => {
-            let (value, after, _) = number(7)?;
-            fields.julian = Some(value);
-            after
-        }
+        "DD" => plain(2, &mut fields.day)?,
+        "DDD" => plain(3, &mut fields.day_of_year)?,
+        "J" => plain(7, &mut fields.julian)?,
         "DAY" | "DY" => rest.trim_start_matches(|c: char| c.is_ascii_alphabetic()),
-        "HH24" | "HH12" | "HH" => {
-            let (value, after, _) = number(2)?;
-            fields.hour = Some(value);
-            after
-        }
-        "MI" => {
-            let (value, after, _) = number(2)?;
-            fields.minute = Some(value);
-            after
-        }
-        "SS" => {
-            let (value, after, _) = number(2)?;
-            fields.second = Some(value);
-            after
-        }
-        "SSSSS" => {
-            let (value, after, _) = number(5)?;
-            fields.seconds_of_day = Some(value);
-            after
-        }
+        "HH24" | "HH12" | "HH" => plain(2, &mut fields.hour)?,
+        "MI" => plain(2, &mut fields.minute)?,
+        "SS" => plain(2, &mut fields.second)?,
+        "SSSSS" => plain(5, &mut fields.seconds_of_day)?,
         "AM" | "PM" | "A.M." | "P.M." => {
             let upper = rest.to_ascii_uppercase();
             fields.half = Some(upper.starts_with('P'));

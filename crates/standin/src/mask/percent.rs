@@ -143,6 +143,14 @@ fn sqlite_letter(moment: DateTime, letter: char) -> Option<String> {
     })
 }
 
+/// Takes a number of so many digits at most off the front.
+fn take_number(rest: &mut &str, most: usize) -> Option<i64> {
+    let end = rest.bytes().take(most).take_while(u8::is_ascii_digit).count();
+    let (digits, after) = rest.split_at(end);
+    *rest = after;
+    digits.parse().ok()
+}
+
 /// A text read by a mask; whether it had a time, too.
 pub(crate) fn read(text: &str, mask: &str, kind: Kind) -> Option<(DateTime, bool)> {
     let (mut year, mut month, mut day): (i16, i8, i8) = (0, 0, 0);
@@ -160,50 +168,21 @@ pub(crate) fn read(text: &str, mask: &str, kind: Kind) -> Option<(DateTime, bool
             continue;
         }
         let letter = chars.next()?;
-        let number = |most: usize| -> Option<(i64, &str)> {
-            let end = rest.bytes().take(most).take_while(u8::is_ascii_digit).count();
-            Some((rest[..end].parse().ok()?, &rest[end..]))
-        };
         let minute_letter = if kind == Kind::Mysql { 'i' } else { 'M' };
         let month_letter = if kind == Kind::Mysql { 'M' } else { 'B' };
         has_date |= matches!(letter, 'Y' | 'y' | 'm' | 'c' | 'd' | 'e' | 'b' | 'j' | 'F') || letter == month_letter;
         has_time |= matches!(letter, 'H' | 'k' | 'h' | 'I' | 'l' | 's' | 'S' | 'p' | 'T' | 'r' | 'f') || letter == minute_letter;
         match letter {
-            'Y' => {
-                let (n, r) = number(4)?;
-                year = n as i16;
-                rest = r;
-            }
+            'Y' => year = take_number(&mut rest, 4)? as i16,
             'y' => {
-                let (n, r) = number(2)?;
-                year = if n < 70 { 2000 + n as i16 } else { 1900 + n as i16 };
-                rest = r;
+                let n = take_number(&mut rest, 2)? as i16;
+                year = if n < 70 { 2000 + n } else { 1900 + n };
             }
-            'm' | 'c' => {
-                let (n, r) = number(2)?;
-                month = n as i8;
-                rest = r;
-            }
-            'd' | 'e' => {
-                let (n, r) = number(2)?;
-                day = n as i8;
-                rest = r;
-            }
-            'j' => {
-                let (n, r) = number(3)?;
-                of_year = Some(n);
-                rest = r;
-            }
-            'H' | 'k' | 'h' | 'I' | 'l' => {
-                let (n, r) = number(2)?;
-                hour = n as i8;
-                rest = r;
-            }
-            's' | 'S' => {
-                let (n, r) = number(2)?;
-                second = n as i8;
-                rest = r;
-            }
+            'm' | 'c' => month = take_number(&mut rest, 2)? as i8,
+            'd' | 'e' => day = take_number(&mut rest, 2)? as i8,
+            'j' => of_year = Some(take_number(&mut rest, 3)?),
+            'H' | 'k' | 'h' | 'I' | 'l' => hour = take_number(&mut rest, 2)? as i8,
+            's' | 'S' => second = take_number(&mut rest, 2)? as i8,
             'f' => {
                 let end = rest.bytes().take(6).take_while(u8::is_ascii_digit).count();
                 nano = format!("{:0<9}", &rest[..end]).parse().ok()?;
@@ -224,11 +203,7 @@ pub(crate) fn read(text: &str, mask: &str, kind: Kind) -> Option<(DateTime, bool
                 (year, month, day) = (inner.year(), inner.month(), inner.day());
                 rest = &rest[10..];
             }
-            l if l == minute_letter => {
-                let (n, r) = number(2)?;
-                minute = n as i8;
-                rest = r;
-            }
+            l if l == minute_letter => minute = take_number(&mut rest, 2)? as i8,
             l if l == month_letter || l == 'b' => {
                 let end = rest.bytes().take_while(u8::is_ascii_alphabetic).count();
                 month = month_named(&rest[..end])?;

@@ -17,7 +17,7 @@ use meaning::{BareColumns, Binding, BindingTarget, Function, Meant, Note, Phrase
 use syntax::tree::{Expr, ExprKind, GroupItem, Query, QueryBody, SelectItem, SelectValue, TableKind, TableRef};
 
 use super::group_alias::entry_named;
-use super::shape::{copy_of, resolved_key, same};
+use super::shape::{copy_of, each_leaf, resolved_key, same};
 use super::{Context, Place};
 
 type E = Expr<Meant>;
@@ -35,12 +35,12 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
         return;
     }
     let mut tables = Vec::new();
-    block.from.iter().for_each(|t| gather(t, &mut tables));
+    block.from.iter().for_each(|t| each_leaf(t, &mut |leaf| tables.push(leaf)));
     let mut search = Search { keys: &keys, tables: &tables, items: &block.items, found: Vec::new() };
     block.items.iter().filter_map(value_of).for_each(|e| search.expr(e, false));
     block.having.iter().chain(query.order_by.iter().map(|k| &k.expr)).for_each(|e| search.expr(e, true));
     let found = search.found;
-    let open: Vec<&E> = found.iter().filter(|c| !is_determined(c, &keys, &block.from, cx)).collect();
+    let open: Vec<&E> = found.iter().filter(|c| !is_determined(c, &keys, &tables, cx)).collect();
     if let Some(first) = open.first() {
         note(first, cx);
     }
@@ -62,9 +62,10 @@ fn value_of(item: &SelectItem<Meant>) -> Option<&E> {
 }
 
 /// Condition 1: the table's key is among the columns grouped by.
-fn is_determined(column: &E, keys: &[E], from: &[TableRef<Meant>], cx: &Context<'_>) -> bool {
+fn is_determined(column: &E, keys: &[E], tables: &[&TableRef<Meant>], cx: &Context<'_>) -> bool {
     let Some((relation, _)) = bound(column) else { return false };
-    let Some(table) = from.iter().find_map(|t| table_of(t, relation)).and_then(|name| cx.catalog.schema.table(name)) else { return false };
+    let Some(TableKind::Name(name)) = tables.iter().find(|t| t.relation == relation).map(|t| &t.kind) else { return false };
+    let Some(table) = cx.catalog.schema.table(&name.last().text) else { return false };
     let is_key = |wanted: &String| keys.iter().filter_map(bound).any(|(r, name)| r == relation && name.eq_ignore_ascii_case(wanted));
     !table.primary_key.is_empty() && table.primary_key.iter().all(is_key)
 }
@@ -72,16 +73,6 @@ fn is_determined(column: &E, keys: &[E], from: &[TableRef<Meant>], cx: &Context<
 fn bound(expr: &E) -> Option<(RelationId, &str)> {
     match &expr.without_parens().kind {
         ExprKind::Column(Binding { target: BindingTarget::Column(relation), name, .. }) => Some((*relation, &name.last().text)),
-        _ => None,
-    }
-}
-
-/// The name of the table a reference is to.
-fn table_of(table: &TableRef<Meant>, wanted: RelationId) -> Option<&str> {
-    match &table.kind {
-        TableKind::Name(name) if table.relation == wanted => Some(&name.last().text),
-        TableKind::Join(join) => table_of(&join.left, wanted).or_else(|| table_of(&join.right, wanted)),
-        TableKind::Nested(inner) => table_of(inner, wanted),
         _ => None,
     }
 }
@@ -98,22 +89,9 @@ fn note(column: &E, cx: &mut Context<'_>) {
     );
 }
 
-/// The table references a FROM brings in.
-fn gather(table: &TableRef<Meant>, tables: &mut Vec<RelationId>) {
-    tables.push(table.relation);
-    match &table.kind {
-        TableKind::Join(join) => {
-            gather(&join.left, tables);
-            gather(&join.right, tables);
-        }
-        TableKind::Nested(inner) => gather(inner, tables),
-        _ => {}
-    }
-}
-
 struct Search<'a> {
     keys: &'a [E],
-    tables: &'a [RelationId],
+    tables: &'a [&'a TableRef<Meant>],
     items: &'a [SelectItem<Meant>],
     found: Vec<E>,
 }
@@ -128,7 +106,9 @@ impl Search<'_> {
             return;
         }
         match &expr.kind {
-            ExprKind::Column(Binding { target: BindingTarget::Column(relation), .. }) if self.tables.contains(relation) => {
+            ExprKind::Column(Binding { target: BindingTarget::Column(relation), .. })
+                if self.tables.iter().any(|t| t.relation == *relation) =>
+            {
                 self.found.push(expr.clone());
             }
             ExprKind::Call(call) if !call.is_window() && may_aggregate(&call.function) => {}

@@ -386,6 +386,18 @@ pub(crate) fn limit_of(count: E, span: Span) -> Box<RowLimit> {
     Box::new(RowLimit { amount: Some(Amount::Rows(count)), with_ties: false, offset: None, span })
 }
 
+/// Visits the table references that joins and parentheses are made of.
+pub(crate) fn each_leaf<'t>(table: &'t TableRef<Meant>, visit: &mut dyn FnMut(&'t TableRef<Meant>)) {
+    match &table.kind {
+        TableKind::Join(join) => {
+            each_leaf(&join.left, visit);
+            each_leaf(&join.right, visit);
+        }
+        TableKind::Nested(inner) => each_leaf(inner, visit),
+        _ => visit(table),
+    }
+}
+
 /// The name by which the columns of a table reference are qualified.
 pub(crate) fn table_name(table: &TableRef<Meant>) -> Option<Ident> {
     if let Some(name) = table.alias.as_ref().and_then(|a| a.name.clone()) {

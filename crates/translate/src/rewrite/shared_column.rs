@@ -16,7 +16,7 @@
 use meaning::{Binding, BindingTarget, Meant, Note, RelationId};
 use syntax::tree::{Expr, ExprKind, JoinCondition, JoinKind, ObjectName, Query, QueryBody, SelectItem, TableKind, TableRef};
 
-use super::shape::output_name;
+use super::shape::{each_leaf, output_name};
 use super::{Context, Place};
 
 /// One side of a join that shows columns as one.
@@ -88,22 +88,11 @@ fn gather(table: &TableRef<Meant>, sides: &mut Vec<Side>) {
             };
             for (own, other, shown) in [(&join.left, &join.right, left_shown), (&join.right, &join.left, right_shown)] {
                 let mut tables = Vec::new();
-                relations(own, &mut tables);
+                each_leaf(own, &mut |leaf| tables.push(leaf.relation));
                 sides.push(Side { tables, shared: using.clone().or_else(|| columns_of(other)), shown });
             }
         }
         _ => {}
-    }
-}
-
-fn relations(table: &TableRef<Meant>, found: &mut Vec<RelationId>) {
-    match &table.kind {
-        TableKind::Nested(inner) => relations(inner, found),
-        TableKind::Join(join) => {
-            relations(&join.left, found);
-            relations(&join.right, found);
-        }
-        _ => found.push(table.relation),
     }
 }
 
