@@ -82,6 +82,9 @@ impl Runner<'_> {
             Code::IsTruth(inner, wanted, negated) => Value::Boolean((truth(&*self.look(inner, env)?) == *wanted) != *negated),
             Code::InList(operand, items, rule, negated) => {
                 let value = self.look(operand, env)?;
+                if let Some(members) = self.listed_members(items, *rule) {
+                    return Ok(boolean(members.hold(&value, *rule).map(|b| b != *negated)));
+                }
                 boolean(
                     self.quantified(Comparison::Equal, &value, items.iter().map(|i| self.look(i, env)), *rule, false)?
                         .map(|b| b != *negated),
@@ -358,31 +361,67 @@ impl Runner<'_> {
             let rows = self.subquery(plan, env, None)?;
             return self.quantified(Comparison::Equal, value, rows.iter().map(|r| Ok(Cow::Owned(row_value(r.clone())))), rule, false);
         }
-        let members = self.members_of(plan, rule, env)?;
-        if value.is_null() {
-            return Ok(if members.keys.is_empty() && !members.has_null { Some(false) } else { None });
-        }
-        Ok(match members.keys.contains(&group_key(value, rule.collation)) {
-            true => Some(true),
-            false if members.has_null => None,
-            false => Some(false),
-        })
+        let place = std::ptr::from_ref(plan).addr();
+        let known = self.members.borrow().get(&place).map(Rc::clone);
+        let members = match known {
+            Some(members) => members,
+            None => {
+                let rows = self.subquery(plan, env, None)?;
+                self.keep_members(place, rows.iter().map(|r| r.last().unwrap_or(&Value::Null)), rule)
+            }
+        };
+        Ok(members.hold(value, rule))
     }
 
-    fn members_of(&self, plan: &QueryPlan, rule: Rule, env: &Environment<'_>) -> Outcome<Rc<Members>> {
-        let place = std::ptr::from_ref(plan);
-        if let Some(members) = self.members.borrow().get(&place) {
-            return Ok(Rc::clone(members));
+    /// The members of a long list of constants, gathered once.
+    fn listed_members(&self, items: &[Code], rule: Rule) -> Option<Rc<Members>> {
+        if items.len() < LONG_LIST || rule.loose {
+            return None;
         }
-        let rows = self.subquery(plan, env, None)?;
-        let present = rows.iter().filter_map(|r| r.last()).filter(|v| !v.is_null());
-        let keys = present.map(|v| group_key(v, rule.collation)).collect();
-        let has_null = rows.iter().any(|r| r.last().is_none_or(Value::is_null));
-        let members = Rc::new(Members { keys, has_null });
+        let place = items.as_ptr().addr();
+        if let Some(members) = self.members.borrow().get(&place) {
+            return Some(Rc::clone(members));
+        }
+        // Kinds whose keys are equal just when the values are, whatever stands before IN.
+        let mut values = Vec::with_capacity(items.len());
+        for item in items {
+            let Code::Constant(value @ (Value::Null | Value::Integer(_) | Value::Text(_))) = item else { return None };
+            values.push(value);
+        }
+        Some(self.keep_members(place, values.into_iter(), rule))
+    }
+
+    fn keep_members<'v>(&self, place: usize, values: impl Iterator<Item = &'v Value>, rule: Rule) -> Rc<Members> {
+        let mut members = Members::default();
+        for value in values {
+            if value.is_null() {
+                members.has_null = true;
+            } else {
+                members.keys.insert(group_key(value, rule.collation));
+            }
+        }
+        let members = Rc::new(members);
         self.members.borrow_mut().insert(place, Rc::clone(&members));
-        Ok(members)
+        members
     }
 }
+
+impl Members {
+    /// Whether a value is among them; unknown where a NULL could be it.
+    fn hold(&self, value: &Value, rule: Rule) -> Option<bool> {
+        if value.is_null() {
+            return if self.keys.is_empty() && !self.has_null { Some(false) } else { None };
+        }
+        match self.keys.contains(&group_key(value, rule.collation)) {
+            true => Some(true),
+            false if self.has_null => None,
+            false => Some(false),
+        }
+    }
+}
+
+/// A list of fewer constants is looked through.
+const LONG_LIST: usize = 16;
 
 fn holds(comparison: Comparison, order: Ordering) -> bool {
     match comparison {

@@ -51,7 +51,8 @@ pub(crate) const NOTHING: Environment<'static> = Environment { row: &[], outer: 
 
 pub(crate) type Outer<'e> = Option<&'e Environment<'e>>;
 
-/// The values a subquery gives, ready to be looked among.
+/// The values a subquery or a list gives, ready to be looked among.
+#[derive(Default)]
 struct Members {
     keys: FxHashSet<GroupKey>,
     has_null: bool,
@@ -75,7 +76,8 @@ pub(crate) struct Runner<'a> {
     common: RefCell<FxHashMap<usize, Rc<Vec<Row>>>>,
     /// Results of subqueries that depend on no row around them, by the place of their plan.
     settled: RefCell<FxHashMap<*const QueryPlan, Rc<Vec<Row>>>>,
-    members: RefCell<FxHashMap<*const QueryPlan, Rc<Members>>>,
+    /// By the address of the query or list in the plan.
+    members: RefCell<FxHashMap<usize, Rc<Members>>>,
     /// A table of a join is being read: whatever order it had, the join has none.
     in_join: Cell<bool>,
 }
