@@ -5,7 +5,7 @@ use std::time::{Duration, Instant};
 
 use check::{Counterexample, Engines, Pair, QueryFacts, Settings, Verdict, VerdictKind, guess_schema};
 use comfy_table::{Cell, Color};
-use engines::{Address, Dataset, Engine, EngineError, literal_sql, open};
+use engines::{Dataset, Engine, EngineError, literal_sql};
 use indicatif::{ProgressBar, ProgressStyle};
 use meaning::{Catalog, Fidelity};
 use serde_json::{Value as Json, json};
@@ -14,6 +14,7 @@ use translate::{Script, StatementClass, Translated, translate_text};
 use values::{ResultSet, Schema};
 
 use crate::arguments::CheckArguments;
+use crate::connect::{address, connect};
 use crate::input::{self, Input};
 use crate::translate::options;
 use crate::{Done, Ending, Usage, show};
@@ -41,12 +42,9 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
     let inputs = input::read_all(&arguments.queries.paths)?;
     let source = address(arguments.source.as_deref(), &arguments.queries.from)?;
     let target = address(arguments.target.as_deref(), &arguments.to)?;
-    let (mut source, mut target) = match (open(&source), open(&target)) {
-        (Ok(source), Ok(target)) => (source, target),
-        (Err(error), _) | (_, Err(error)) => {
-            show::error(&error.to_string());
-            return Ok(Ending { engine: true, ..Ending::default() });
-        }
+    let opened = (connect(&source, &arguments.access), connect(&target, &arguments.access));
+    let (Some(mut source), Some(mut target)) = opened else {
+        return Ok(Ending { engine: true, ..Ending::default() });
     };
     let (from, to) = (&as_it_runs(&arguments.queries.from, &*source), &as_it_runs(&arguments.to, &*target));
     let mut catalog = input::catalog(&arguments.queries, from)?;
@@ -98,13 +96,6 @@ pub(crate) fn read_data(folder: &Path, from: &Dialect, catalog: &mut Catalog) ->
         }
     }
     Ok(data)
-}
-
-pub(crate) fn address(given: Option<&str>, dialect: &Dialect) -> Result<Address, Usage> {
-    match given {
-        Some(url) => url.parse().map_err(|e: engines::AddressError| Usage::new(e.to_string())),
-        None => Ok(Address::default_for(dialect)),
-    }
 }
 
 /// A bar on standard error, after a second.

@@ -9,12 +9,19 @@ pub(crate) struct Finding<'a> {
     pub(crate) source: &'a str,
     pub(crate) start: usize,
     pub(crate) end: usize,
-    pub(crate) fidelity: Fidelity,
+    pub(crate) kind: Kind,
     pub(crate) code: &'a str,
     pub(crate) message: &'a str,
     pub(crate) advice: Option<&'a str>,
     /// Said under the snippet: where else the same note stands.
     pub(crate) elsewhere: Option<String>,
+}
+
+/// What a finding is about: how faithful a translation is, or a statement that failed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Kind {
+    Fidelity(Fidelity),
+    Failed,
 }
 
 /// Lines shown around the place; a long statement is not shown whole.
@@ -40,18 +47,21 @@ pub(crate) fn render(finding: &Finding<'_>) -> String {
     let end = if end - start > 2 * MOST_COLUMNS { floor(source, start + 2 * MOST_COLUMNS) } else { end };
     let last = if last - end > MOST_COLUMNS { floor(source, end + MOST_COLUMNS) } else { last };
     let window = &source[first..last];
-    let level = match finding.fidelity {
-        Fidelity::Exact => Level::INFO.with_name("exact"),
-        Fidelity::Assumes => Level::NOTE.with_name("assumes"),
-        Fidelity::Differs => Level::WARNING.with_name("differs"),
-        Fidelity::Refused => Level::ERROR.with_name("refused"),
-        Fidelity::Unreadable => Level::ERROR.with_name("not read"),
+    let level = match finding.kind {
+        Kind::Fidelity(Fidelity::Exact) => Level::INFO.with_name("exact"),
+        Kind::Fidelity(Fidelity::Assumes) => Level::NOTE.with_name("assumes"),
+        Kind::Fidelity(Fidelity::Differs) => Level::WARNING.with_name("differs"),
+        Kind::Fidelity(Fidelity::Refused) => Level::ERROR.with_name("refused"),
+        Kind::Fidelity(Fidelity::Unreadable) => Level::ERROR.with_name("not read"),
+        Kind::Failed => Level::ERROR.with_name("failed"),
     };
     let snippet = Snippet::source(window)
         .line_start(line)
         .path(finding.file)
         .annotation(AnnotationKind::Primary.span(start - first..(end - first).max(start - first)));
-    let mut group = level.primary_title(finding.message).id(finding.code).element(snippet);
+    let title = level.primary_title(finding.message);
+    let title = if finding.code.is_empty() { title } else { title.id(finding.code) };
+    let mut group = title.element(snippet);
     if let Some(advice) = finding.advice {
         group = group.element(Level::HELP.message(advice));
     }

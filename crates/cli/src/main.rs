@@ -2,8 +2,10 @@
 
 mod arguments;
 mod check;
+mod connect;
 mod demo;
 mod diagnose;
+mod grid;
 mod input;
 mod run;
 mod show;
@@ -64,6 +66,7 @@ fn main() -> ExitCode {
         _ => tracing::Level::DEBUG,
     };
     tracing_subscriber::fmt().with_max_level(level).with_writer(std::io::stderr).without_time().init();
+    end_on_interrupt();
     let worker = std::thread::Builder::new().stack_size(STACK).spawn(move || dispatch(program.command));
     let done = match worker.map(std::thread::JoinHandle::join) {
         Ok(Ok(done)) => done,
@@ -72,11 +75,30 @@ fn main() -> ExitCode {
         Err(error) => Err(Usage::new(format!("no thread could be started: {error}"))),
     };
     match done {
+        Ok(_) if engines::is_stopped() => ExitCode::from(INTERRUPTED),
         Ok(ending) => ExitCode::from(ending.code()),
         Err(Usage(message)) => {
             show::error(&message);
             ExitCode::from(2)
         }
+    }
+}
+
+/// What a program ended by Ctrl-C tells the shell.
+const INTERRUPTED: u8 = 130;
+
+/// Ctrl-C ends what runs on engines, so that what was loaded is dropped; a second one ends us.
+fn end_on_interrupt() {
+    let handler = || {
+        if engines::is_stopped() {
+            std::process::exit(i32::from(INTERRUPTED));
+        }
+        eprintln!("\nstopping: what was loaded is dropped first (Ctrl-C again ends at once)");
+        engines::stop_all();
+    };
+    // Without a handler the shell's own ends us, and the next run sweeps.
+    if let Err(error) = ctrlc::set_handler(handler) {
+        tracing::info!("Ctrl-C can't be handled: {error}");
     }
 }
 

@@ -1,122 +1,105 @@
 //! `run`.
 
+use std::borrow::Cow;
+use std::io::{BufWriter, StdoutLock, Write};
 use std::time::{Duration, Instant};
 
-use engines::{Engine, EngineError, open};
-use meaning::{Catalog, Fidelity};
+use engines::{Collected, Engine, EngineError, Sink, Warning, csv_line};
+use meaning::Catalog;
 use serde_json::json;
 use syntax::tree::StatementKind;
 use syntax::{Statements, lex};
-use values::{ResultSet, Value};
+use values::{Row, Value};
 
 use crate::arguments::RunArguments;
-use crate::check::{address, read_data};
-use crate::diagnose::{Finding, render};
+use crate::check::read_data;
+use crate::connect::{address, connect};
+use crate::diagnose::{Finding, Kind, Lines, render};
+use crate::grid::{Look, show_result};
 use crate::input::{self, Input};
-use crate::{Done, Ending, Usage, show};
+use crate::{Done, Ending, show};
+
+/// Rows shown on a terminal; files get all of them.
+const SHOWN_ROWS: usize = 1000;
 
 pub(crate) fn command(arguments: &RunArguments) -> Done {
     let paths: Vec<_> = arguments.path.iter().cloned().collect();
     let inputs = input::read_all(&paths)?;
     let address = address(Some(&arguments.on), &syntax::DialectName::Sqlite.into())?;
-    let mut engine = match open(&address) {
-        Ok(engine) => engine,
-        Err(error) => {
-            show::error(&error.to_string());
-            return Ok(Ending { engine: true, ..Ending::default() });
-        }
-    };
+    let failed = Ending { engine: true, ..Ending::default() };
+    let Some(mut engine) = connect(&address, &arguments.access) else { return Ok(failed) };
     if let Some(folder) = &arguments.data {
         let dialect = engine.dialect().clone();
         let data = read_data(folder, &dialect, &mut Catalog::default())?;
         if let Err(error) = engine.load(&data.tables) {
-            show::error(&error.to_string());
-            return Ok(Ending { engine: true, ..Ending::default() });
+            show::error(&format!("{}: {error}", engine.name()));
+            return Ok(failed);
         }
     }
     engine.set_seed(arguments.seed);
-    if let Some(seconds) = arguments.timeout {
-        engine.set_timeout(Duration::from_secs(seconds));
+    let statements: Vec<Statement> = inputs.iter().flat_map(|input| statements(input, &*engine)).collect();
+    if statements.is_empty() {
+        show::error("there is no statement to run");
+        return Ok(Ending::default());
     }
+    let mut output = Output::of(arguments, statements.len());
     let mut ending = Ending::default();
-    let mut results = Vec::new();
-    for input in &inputs {
-        for (start, end, kind) in statements(input, &*engine) {
-            let sql = &input.text[start..end];
-            if let Some(reason) = kind {
-                return Err(Usage::new(format!("{}: {reason}", input.name)));
-            }
-            let began = Instant::now();
-            match engine.query(sql, arguments.row_cap) {
-                Ok(result) if arguments.json => results.push(result_json(&result)),
-                Ok(result) if arguments.csv && result.columns.is_empty() => {}
-                Ok(result) if arguments.csv => print!("{}", csv(&result)),
-                Ok(result) => show_result(&result, arguments, began.elapsed()),
-                Err(error) => {
-                    show_failure(input, start, end, &error, &*engine);
-                    ending.engine = true;
-                }
+    for statement in &statements {
+        if let Err(error) = output.run(statement, &mut *engine) {
+            show_failure(statement, &error, &*engine);
+            ending.engine = true;
+            // What would follow was written for an engine that is there.
+            if engines::is_stopped() || matches!(error, EngineError::Lost { .. }) {
+                break;
             }
         }
     }
-    if arguments.json {
-        println!("{:#}", json!({ "version": 1, "results": results }));
-    }
+    output.finish();
     Ok(ending)
 }
 
-/// Where each statement stands, and why it may not be run.
-fn statements(input: &Input, engine: &dyn Engine) -> Vec<(usize, usize, Option<String>)> {
+/// A statement of an input.
+struct Statement<'a> {
+    input: &'a Input,
+    start: usize,
+    end: usize,
+}
+
+impl Statement<'_> {
+    fn sql(&self) -> &str {
+        &self.input.text[self.start..self.end]
+    }
+}
+
+/// Each statement but a client's own commands. What we can't read, the engine may.
+fn statements<'a>(input: &'a Input, engine: &dyn Engine) -> Vec<Statement<'a>> {
     let dialect = engine.dialect();
     let tokens = lex(&input.text, dialect);
     Statements::new(&input.text, &tokens, dialect)
-        .filter_map(|parsed| {
+        .filter(|parsed| !parsed.tree.as_ref().is_ok_and(|t| matches!(t.kind, StatementKind::Directive)))
+        .map(|parsed| {
             let start = tokens[parsed.span.first as usize].start as usize;
             let end = tokens[(parsed.span.end as usize).saturating_sub(1)].end as usize;
-            match &parsed.tree {
-                Ok(tree) if matches!(tree.kind, StatementKind::Directive) => None,
-                Ok(tree) if !matches!(tree.kind, StatementKind::Query(_)) && writes(&tree.kind) && !is_own(engine) => {
-                    Some((start, end, Some("a statement that changes data is not run on a live database".to_string())))
-                }
-                _ => Some((start, end, None)),
-            }
+            Statement { input, start, end }
         })
         .collect()
 }
 
-fn writes(kind: &StatementKind<syntax::tree::Spelled>) -> bool {
-    !matches!(kind, StatementKind::Query(_) | StatementKind::Other(_) | StatementKind::Use(_))
-}
-
-/// Engines that live in this process alone may be written to.
-fn is_own(engine: &dyn Engine) -> bool {
-    engine.name().starts_with("standin") || engine.name().starts_with("sqlite")
-}
-
-fn show_result(result: &ResultSet, arguments: &RunArguments, took: Duration) {
-    if result.columns.is_empty() {
-        println!("done, {:.3} s", took.as_secs_f64());
-        return;
-    }
-    println!("{}", show::rows(result, arguments.row_cap, arguments.show_blanks));
-    let cut = if result.rows.len() == arguments.row_cap { ", cut at --row-cap" } else { "" };
-    println!("{}{cut}, {:.3} s\n", show::count(result.rows.len(), "row"), took.as_secs_f64());
-}
-
-fn show_failure(input: &Input, start: usize, end: usize, error: &EngineError, engine: &dyn Engine) {
-    let (place, message) = match error {
-        EngineError::Query { place, .. } => (*place, error.to_string()),
-        other => (None, other.to_string()),
+fn show_failure(statement: &Statement<'_>, error: &EngineError, engine: &dyn Engine) {
+    let (start, end) = (statement.start, statement.end);
+    let (from, to) = match error {
+        EngineError::Query { place: Some((a, b)), .. } => (start + a, (start + b).min(end)),
+        _ => (start, end),
     };
-    let (from, to) = place.map_or((start, end), |(a, b)| (start + a, (start + b).min(end)));
-    let message = format!("{}: {message}", engine.name());
+    let names_engine = matches!(error, EngineError::Lost { .. } | EngineError::Unreachable { .. });
+    let message = if names_engine { error.to_string() } else { format!("{}: {error}", engine.name()) };
     let finding = Finding {
-        file: &input.name,
-        source: &input.text,
+        file: &statement.input.name,
+        source: &statement.input.text,
         start: from,
         end: to,
-        fidelity: Fidelity::Refused,
-        code: "run.failed",
+        kind: Kind::Failed,
+        code: "",
         message: &message,
         advice: None,
         elsewhere: None,
@@ -124,29 +107,187 @@ fn show_failure(input: &Input, start: usize, end: usize, error: &EngineError, en
     eprintln!("{}\n", render(&finding));
 }
 
-fn result_json(result: &ResultSet) -> serde_json::Value {
-    let columns: Vec<_> = result
-        .columns
-        .iter()
-        .enumerate()
-        .map(|(i, name)| json!({ "name": name, "type": result.types.get(i).cloned().unwrap_or_default() }))
-        .collect();
-    let rows: Vec<Vec<_>> = result.rows.iter().map(|r| r.iter().map(Value::to_json).collect()).collect();
-    json!({ "columns": columns, "rows": rows })
+/// Says what the engine warned of, or fails with the warning that spoils the result.
+fn heed(warnings: Vec<Warning>) -> Result<(), EngineError> {
+    if let Some(warning) = warnings.iter().find(|w| w.spoils) {
+        return Err(EngineError::Spoiled { warning: warning.clone() });
+    }
+    warnings.iter().for_each(|w| eprintln!("{w}"));
+    Ok(())
 }
 
-/// NULL is an empty field, '' an empty one in quotes: as the data folders have it.
-fn csv(result: &ResultSet) -> String {
-    let field = |text: &str| {
-        let needs_quotes = text.is_empty() || text.contains([',', '"', '\n', '\r']);
-        if needs_quotes { format!("\"{}\"", text.replace('"', "\"\"")) } else { text.to_string() }
-    };
-    let mut out = result.columns.iter().map(|c| field(c)).collect::<Vec<_>>().join(",");
-    out.push('\n');
-    for row in &result.rows {
-        let fields: Vec<String> = row.iter().map(|v| if v.is_null() { String::new() } else { field(&v.to_string()) }).collect();
-        out.push_str(&fields.join(","));
-        out.push('\n');
+/// Where rows go.
+enum Output {
+    Terminal { look: Look, cap: usize, several: bool },
+    Csv { cap: usize, is_first: bool },
+    Json { cap: usize, is_first: bool },
+}
+
+impl Output {
+    fn of(arguments: &RunArguments, statements: usize) -> Output {
+        let all = arguments.row_cap.unwrap_or(usize::MAX);
+        if arguments.json {
+            print!("{{\"version\":1,\"results\":[");
+            return Output::Json { cap: all, is_first: true };
+        }
+        if arguments.csv {
+            return Output::Csv { cap: all, is_first: true };
+        }
+        let look = Look { blanks: arguments.show_blanks, turn: arguments.turn };
+        Output::Terminal { look, cap: arguments.row_cap.unwrap_or(SHOWN_ROWS), several: statements > 1 }
     }
-    out
+
+    fn run(&mut self, statement: &Statement<'_>, engine: &mut dyn Engine) -> Result<(), EngineError> {
+        match self {
+            Output::Terminal { look, cap, several } => {
+                if *several {
+                    let line = Lines::of(&statement.input.text).line(statement.start);
+                    println!("{}", show::faint(&format!("{}:{line}", statement.input.name)));
+                }
+                let began = Instant::now();
+                let mut collected = Collected::new(*cap);
+                let warnings = engine.run(statement.sql(), &mut collected)?;
+                heed(warnings)?;
+                show_rows(&collected, *look, began.elapsed(), *cap);
+            }
+            Output::Csv { cap, is_first } => {
+                let mut sink = CsvSink { out: buffered(), cap: Capped::new(*cap), gap: !*is_first };
+                let ran = engine.run(statement.sql(), &mut sink);
+                *is_first &= !sink.cap.has_columns;
+                let _ = sink.out.flush();
+                sink.cap.tell();
+                heed(ran?)?;
+            }
+            Output::Json { cap, is_first } => {
+                let mut sink = JsonSink { out: buffered(), cap: Capped::new(*cap) };
+                let _ = sink.out.write_all(if *is_first { b"\n" } else { b",\n" });
+                *is_first = false;
+                let ran = engine.run(statement.sql(), &mut sink).and_then(heed);
+                sink.end(ran.as_ref().err());
+                sink.cap.tell();
+                ran?;
+            }
+        }
+        Ok(())
+    }
+
+    fn finish(&self) {
+        if let Output::Json { .. } = self {
+            println!("\n]}}");
+        }
+    }
+}
+
+fn show_rows(collected: &Collected, look: Look, took: Duration, cap: usize) {
+    let seconds = took.as_secs_f64();
+    let result = &collected.result;
+    if result.columns.is_empty() {
+        println!("{}\n", show::faint(&format!("done, {seconds:.3} s")));
+        return;
+    }
+    show_result(result, look);
+    let cut = if collected.cut { format!("; there are more, --row-cap {} shows more of them", cap.saturating_mul(10)) } else { String::new() };
+    println!("{}\n", show::faint(&format!("{}, {seconds:.3} s{cut}", show::count(result.rows.len(), "row"))));
+}
+
+// --- rows to a pipe or file -----------------------------------------------------------------------
+
+fn buffered() -> BufWriter<StdoutLock<'static>> {
+    BufWriter::with_capacity(1 << 16, std::io::stdout().lock())
+}
+
+/// Counts rows up to a cap.
+struct Capped {
+    left: usize,
+    cap: usize,
+    cut: bool,
+    has_columns: bool,
+}
+
+impl Capped {
+    fn new(cap: usize) -> Capped {
+        Capped { left: cap, cap, cut: false, has_columns: false }
+    }
+
+    /// Whether one more row is written.
+    fn takes(&mut self) -> bool {
+        self.cut = self.left == 0;
+        self.left = self.left.saturating_sub(1);
+        !self.cut
+    }
+
+    /// A file that was cut doesn't show it: the user must be told.
+    fn tell(&self) {
+        if self.cut {
+            eprintln!("cut after {}: --row-cap is {}", show::count(self.cap, "row"), self.cap);
+        }
+    }
+}
+
+struct CsvSink {
+    out: BufWriter<StdoutLock<'static>>,
+    cap: Capped,
+    /// A blank line parts this result from the one before.
+    gap: bool,
+}
+
+impl Sink for CsvSink {
+    fn columns(&mut self, labels: Vec<String>, _: Vec<String>) {
+        self.cap.has_columns = !labels.is_empty();
+        if self.cap.has_columns {
+            let line = csv_line(labels.iter().map(|l| Some(Cow::Borrowed(l.as_str()))));
+            let _ = self.out.write_all(if self.gap { b"\n" } else { b"" }).and_then(|()| self.out.write_all(line.as_bytes()));
+        }
+    }
+
+    fn row(&mut self, row: Row) -> bool {
+        let field = |value: &Value| match value {
+            Value::Null => None,
+            other => Some(Cow::Owned(other.to_string())),
+        };
+        self.cap.takes() && self.out.write_all(csv_line(row.iter().map(field)).as_bytes()).is_ok()
+    }
+
+    fn most(&self) -> Option<usize> {
+        self.cap.cap.checked_add(1)
+    }
+}
+
+struct JsonSink {
+    out: BufWriter<StdoutLock<'static>>,
+    cap: Capped,
+}
+
+impl Sink for JsonSink {
+    fn columns(&mut self, labels: Vec<String>, types: Vec<String>) {
+        let types = types.into_iter().map(Some).chain(std::iter::repeat(None));
+        let columns: Vec<_> =
+            labels.into_iter().zip(types).map(|(name, t)| json!({ "name": name, "type": t.unwrap_or_default() })).collect();
+        let _ = write!(self.out, "{{\"columns\":{},\"rows\":[", json!(columns));
+        self.cap.has_columns = true;
+    }
+
+    fn row(&mut self, row: Row) -> bool {
+        let is_first = self.cap.left == self.cap.cap;
+        if !self.cap.takes() {
+            return false;
+        }
+        let cells: Vec<_> = row.iter().map(Value::to_json).collect();
+        write!(self.out, "{}\n{}", if is_first { "" } else { "," }, json!(cells)).is_ok()
+    }
+
+    fn most(&self) -> Option<usize> {
+        self.cap.cap.checked_add(1)
+    }
+}
+
+impl JsonSink {
+    fn end(&mut self, error: Option<&EngineError>) {
+        if !self.cap.has_columns {
+            let _ = self.out.write_all(b"{\"columns\":[],\"rows\":[");
+        }
+        let error = error.map_or(String::new(), |e| format!(",\"error\":{}", json!(e.to_string())));
+        let cut = if self.cap.cut { ",\"cut\":true" } else { "" };
+        let _ = write!(self.out, "]{error}{cut}}}").and_then(|()| self.out.flush());
+    }
 }

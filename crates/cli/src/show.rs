@@ -30,32 +30,63 @@ pub(crate) fn value(value: &Value, all_blanks: bool) -> String {
     match value {
         Value::Text(text) => {
             let looks_special = text.is_empty() || text.eq_ignore_ascii_case("null");
-            let shown = blanks(text, all_blanks);
+            let shown = visible(text, all_blanks);
             if looks_special { format!("'{shown}'") } else { shown }
+        }
+        Value::Array(items) => format!("[{}]", items.iter().map(|v| inner(v, all_blanks)).collect::<Vec<_>>().join(", ")),
+        Value::Struct(fields) => {
+            let field = |(name, v): &(_, Value)| format!("{name}: {}", inner(v, all_blanks));
+            format!("{{{}}}", fields.iter().map(field).collect::<Vec<_>>().join(", "))
         }
         other => other.to_string(),
     }
 }
 
-fn blanks(text: &str, all: bool) -> String {
+/// A value within another: texts in quotes, or a comma in one could be taken for the next.
+fn inner(within: &Value, all_blanks: bool) -> String {
+    match within {
+        Value::Text(text) => format!("'{}'", visible(text, all_blanks)),
+        other => value(other, all_blanks),
+    }
+}
+
+/// A text with what can't be seen: blanks at its ends, line breaks, tabs, other characters without
+/// a shape.
+pub(crate) fn visible(text: &str, all_blanks: bool) -> String {
     let lead = text.len() - text.trim_start_matches(' ').len();
     let tail = text.trim_end_matches(' ').len();
-    text.char_indices()
-        .map(|(i, c)| match c {
-            ' ' if all || i < lead || i >= tail => '·',
-            '\n' => '⏎',
-            '\t' => '⇥',
-            other => other,
-        })
-        .collect()
+    let mut out = String::with_capacity(text.len());
+    for (i, c) in text.char_indices() {
+        match c {
+            ' ' if all_blanks || i < lead || i >= tail => out.push('·'),
+            '\n' => out.push('⏎'),
+            '\t' => out.push('⇥'),
+            _ if is_unseen(c) => out.push_str(&format!("<U+{:04X}>", u32::from(c))),
+            other => out.push(other),
+        }
+    }
+    out
 }
+
+/// Control characters, blanks that aren't the blank, characters of no width.
+fn is_unseen(c: char) -> bool {
+    c.is_control() || (c.is_whitespace() && c != ' ') || matches!(c, '\u{ad}' | '\u{200b}'..='\u{200f}' | '\u{2060}'..='\u{2064}' | '\u{feff}')
+}
+
+/// Text that is not the matter itself.
+pub(crate) fn faint(text: &str) -> String {
+    if colour_out() { format!("\u{1b}[2m{text}\u{1b}[0m") } else { text.to_string() }
+}
+
+/// The width of tables in pipes and files.
+pub(crate) const PIPE_WIDTH: usize = 110;
 
 /// An empty table in our style.
 pub(crate) fn table() -> Table {
     let mut table = Table::new();
     table.load_preset(presets::UTF8_FULL_CONDENSED).set_content_arrangement(ContentArrangement::Dynamic);
     if !std::io::stdout().is_terminal() {
-        table.set_width(110);
+        table.set_width(PIPE_WIDTH as u16);
     }
     if colour_out() {
         table.enforce_styling();

@@ -10,7 +10,7 @@ use syntax::{Dialect, LayoutStyle};
 use translate::{NullOrderPolicy, Options, Script, Translated, translate_text};
 
 use crate::arguments::{Layout, Notes, NullOrder, Source, Strict, TranslateArguments};
-use crate::diagnose::{Finding, Lines, render};
+use crate::diagnose::{Finding, Kind, Lines, render};
 use crate::input::{self, Input};
 use crate::{Done, Ending, Usage, show};
 
@@ -159,7 +159,7 @@ fn show_notes(input: &Input, script: &Script, each: bool) {
             source: &input.text,
             start: placed.place.start,
             end: placed.place.end,
-            fidelity: note.fidelity,
+            kind: Kind::Fidelity(note.fidelity),
             code: note.code,
             message: &note.message,
             advice: note.advice.as_deref(),

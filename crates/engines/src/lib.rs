@@ -1,10 +1,19 @@
 //! One trait for every engine, and its adapters.
 
+mod adbc;
 mod address;
-mod load;
+mod bridge;
+mod dataset;
+mod error;
+mod interrupt;
+mod literal;
+mod mysql;
 mod postgres;
+mod reading;
+mod scratch;
 mod sqlite;
 mod standin;
+mod tls;
 
 use std::time::Duration;
 
@@ -12,49 +21,77 @@ use syntax::Dialect;
 use values::{ResultSet, Row, Table};
 
 pub use address::{Address, AddressError};
-pub use load::{DataError, Dataset, literal_sql};
+pub use dataset::{DataError, Dataset, csv_line};
+pub use error::{EngineError, Warning};
+pub use interrupt::{is_stopped, stop_all};
+pub use literal::literal_sql;
 
-use crate::postgres::PostgresEngine;
-use crate::sqlite::SqliteEngine;
-use crate::standin::StandInEngine;
+/// Takes what a query gives, row by row as it comes.
+pub trait Sink {
+    /// The columns' labels and the engine's names of their types, before the first row.
+    fn columns(&mut self, labels: Vec<String>, types: Vec<String>);
 
-/// Why an engine failed.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-pub enum EngineError {
-    /// It can't be reached.
-    #[error("{engine} can't be reached: {message}")]
-    Unreachable {
-        /// Which engine, without passwords.
-        engine: String,
-        /// What it said.
-        message: String,
-    },
-    /// The query failed.
-    #[error("{}{message}", code.as_ref().map(|c| format!("{c}: ")).unwrap_or_default())]
-    Query {
-        /// The engine's own code, if it gives one.
-        code: Option<String>,
-        /// What it said.
-        message: String,
-        /// Where in the statement, in bytes.
-        place: Option<(usize, usize)>,
-        /// The stand-in doesn't know the construct: the query may be right.
-        not_known: bool,
-        /// The failure is one that counts as a result: division by zero, a failing cast, several
-        /// rows for one value.
-        counts: bool,
-    },
-    /// Rows can't be loaded.
-    #[error("loading {table}: {message}")]
-    Load {
-        /// Into which table.
-        table: String,
-        /// What went wrong.
-        message: String,
-    },
+    /// One row; false when no more are wanted.
+    fn row(&mut self, row: Row) -> bool;
+
+    /// How many rows are taken at most, where that is known beforehand: an engine can then stop early.
+    fn most(&self) -> Option<usize> {
+        None
+    }
 }
 
-/// A database that runs queries of one dialect.
+/// Keeps the rows up to a number.
+#[derive(Debug, Default)]
+pub struct Collected {
+    /// What came.
+    pub result: ResultSet,
+    /// There were more rows than were wanted.
+    pub cut: bool,
+    cap: usize,
+}
+
+impl Collected {
+    /// Keeps at most `cap` rows.
+    pub fn new(cap: usize) -> Collected {
+        Collected { cap, ..Collected::default() }
+    }
+}
+
+impl Sink for Collected {
+    fn columns(&mut self, labels: Vec<String>, types: Vec<String>) {
+        self.result = ResultSet { columns: labels, types, rows: Vec::new() };
+    }
+
+    fn row(&mut self, row: Row) -> bool {
+        self.cut = self.result.rows.len() >= self.cap;
+        if !self.cut {
+            self.result.rows.push(row);
+        }
+        !self.cut
+    }
+
+    fn most(&self) -> Option<usize> {
+        self.cap.checked_add(1)
+    }
+}
+
+/// What an engine may do, and for how long.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Access {
+    /// Statements that change data are let through.
+    pub writes: bool,
+    /// A statement that runs longer is ended; `None` for never.
+    pub timeout: Option<Duration>,
+}
+
+impl Default for Access {
+    /// Reading only, a minute a statement.
+    fn default() -> Self {
+        Access { writes: false, timeout: Some(Duration::from_secs(60)) }
+    }
+}
+
+/// A database that runs statements of one dialect.
 pub trait Engine {
     /// Its dialect, with the version it runs where it tells.
     fn dialect(&self) -> &Dialect;
@@ -62,11 +99,28 @@ pub trait Engine {
     /// What it is, for people: `standin:oracle@23`, `sqlite 3.51`. No passwords.
     fn name(&self) -> String;
 
-    /// Runs a query and gives its rows, at most `row_cap` of them.
-    fn query(&mut self, sql: &str, row_cap: usize) -> Result<ResultSet, EngineError>;
+    /// Runs one statement, hands its rows to `sink` and gives what the engine warned of. A warning
+    /// that spoils the result is for the caller to heed.
+    fn run(&mut self, sql: &str, sink: &mut dyn Sink) -> Result<Vec<Warning>, EngineError>;
 
     /// Makes the tables in a scratch place of its own, in place of what was loaded before.
     fn load(&mut self, tables: &[(Table, Vec<Row>)]) -> Result<(), EngineError>;
+
+    /// Runs one statement and gives its rows, at most `row_cap` of them. A result that the engine
+    /// says it has cut or converted is an error.
+    fn query(&mut self, sql: &str, row_cap: usize) -> Result<ResultSet, EngineError> {
+        let mut collected = Collected::new(row_cap);
+        let warnings = self.run(sql, &mut collected)?;
+        match warnings.into_iter().find(|w| w.spoils) {
+            Some(warning) => Err(EngineError::Spoiled { warning }),
+            None => Ok(collected.result),
+        }
+    }
+
+    /// Nobody else sees what is written here, so that writing needs no leave.
+    fn is_private(&self) -> bool {
+        false
+    }
 
     /// Sets what free choices of order are drawn from, where the engine has a say.
     fn set_seed(&mut self, _seed: u64) {}
@@ -75,16 +129,21 @@ pub trait Engine {
     fn is_seeded(&self) -> bool {
         false
     }
+}
 
-    /// Ends a query that runs longer.
-    fn set_timeout(&mut self, _timeout: Duration) {}
+/// Opens the engine at an address, for reading.
+pub fn open(address: &Address) -> Result<Box<dyn Engine>, EngineError> {
+    open_with(address, Access::default())
 }
 
 /// Opens the engine at an address.
-pub fn open(address: &Address) -> Result<Box<dyn Engine>, EngineError> {
+pub fn open_with(address: &Address, access: Access) -> Result<Box<dyn Engine>, EngineError> {
     Ok(match address {
-        Address::StandIn(dialect) => Box::new(StandInEngine::new(dialect.clone())),
-        Address::Sqlite(path) => Box::new(SqliteEngine::open(path)?),
-        Address::Postgres(url) => Box::new(PostgresEngine::open(url)?),
+        Address::StandIn(dialect) => Box::new(standin::StandInEngine::new(dialect.clone())),
+        Address::Sqlite(path) => Box::new(sqlite::SqliteEngine::open(path, access)?),
+        Address::Postgres(server) => Box::new(postgres::PostgresEngine::open(server, access)?),
+        Address::Mysql(server) => Box::new(mysql::MysqlEngine::open(server, access)?),
+        Address::Adbc(driver) => Box::new(adbc::AdbcEngine::open(driver, access)?),
+        Address::Bridge(bridge) => Box::new(bridge::BridgeEngine::open(bridge, access)?),
     })
 }

@@ -1,36 +1,45 @@
 //! SQLite, built in.
 
+use std::sync::Arc;
+
 use meaning::Catalog;
 use rusqlite::types::{ToSqlOutput, Value as SqlValue, ValueRef};
-use rusqlite::{Connection, ToSql};
+use rusqlite::{Connection, OpenFlags, ToSql};
 use syntax::{Dialect, DialectName, Version};
-use values::{DataType, ResultSet, Row, Table, Value};
+use values::{DataType, Row, Table, Value};
 
-use crate::{Engine, EngineError};
+use crate::interrupt::{go_on, watch};
+use crate::{Access, Engine, EngineError, Sink, Warning};
+
+const IN_MEMORY: &str = ":memory:";
 
 pub(crate) struct SqliteEngine {
     connection: Connection,
+    path: String,
+    access: Access,
     dialect: Dialect,
     loaded: Vec<Table>,
 }
 
 fn failed(error: &rusqlite::Error) -> EngineError {
-    EngineError::Query { code: None, message: error.to_string(), place: None, not_known: false, counts: false }
+    EngineError::query(None, error.to_string())
 }
 
 impl SqliteEngine {
-    pub(crate) fn open(path: &str) -> Result<Self, EngineError> {
-        let unreachable = |e: rusqlite::Error| EngineError::Unreachable { engine: format!("sqlite:{path}"), message: e.to_string() };
-        let connection = if path == ":memory:" {
-            Connection::open_in_memory()
-        } else {
-            Connection::open_with_flags(path, rusqlite::OpenFlags::SQLITE_OPEN_READ_WRITE)
-        }
-        .map_err(unreachable)?;
+    pub(crate) fn open(path: &str, access: Access) -> Result<Self, EngineError> {
+        let unreachable = |e: rusqlite::Error| {
+            let advice = if std::path::Path::new(path).exists() { "" } else { "; there is no such file" };
+            EngineError::Unreachable { engine: format!("sqlite:{path}"), message: format!("{e}{advice}") }
+        };
+        let flags = if access.writes { OpenFlags::SQLITE_OPEN_READ_WRITE } else { OpenFlags::SQLITE_OPEN_READ_ONLY };
+        let connection =
+            if path == IN_MEMORY { Connection::open_in_memory() } else { Connection::open_with_flags(path, flags) }.map_err(unreachable)?;
         // A misspelt name in double quotes must be an error, not a text.
         for config in [rusqlite::config::DbConfig::SQLITE_DBCONFIG_DQS_DML, rusqlite::config::DbConfig::SQLITE_DBCONFIG_DQS_DDL] {
             connection.set_db_config(config, false).map_err(unreachable)?;
         }
+        // A file that is no database shows itself only when it is read.
+        connection.query_row("SELECT count(*) FROM sqlite_master", [], |_| Ok(())).map_err(unreachable)?;
         // Engines that promise no order must not be trusted to keep one.
         let _ = connection.execute_batch("PRAGMA reverse_unordered_selects = ON");
         let mut dialect = Dialect::newest(DialectName::Sqlite);
@@ -38,7 +47,24 @@ impl SqliteEngine {
         if let (Some(major), Some(minor)) = (parts.next(), parts.next()) {
             dialect.version = Version { major, minor };
         }
-        Ok(SqliteEngine { connection, dialect, loaded: Vec::new() })
+        Ok(SqliteEngine { connection, path: path.to_string(), access, dialect, loaded: Vec::new() })
+    }
+
+    fn stream(&self, sql: &str, sink: &mut dyn Sink) -> Result<(), rusqlite::Error> {
+        let mut statement = self.connection.prepare(sql)?;
+        let width = statement.column_count();
+        sink.columns(
+            statement.column_names().map(ToString::to_string).collect(),
+            statement.columns().map(|c| c.decl_type().unwrap_or("").to_string()).collect(),
+        );
+        let mut cursor = statement.query([])?;
+        while let Some(row) = cursor.next()? {
+            let values: Result<Row, rusqlite::Error> = (0..width).map(|i| row.get_ref(i).map(value_of)).collect();
+            if !sink.row(values?) {
+                break;
+            }
+        }
+        Ok(())
     }
 }
 
@@ -67,40 +93,39 @@ impl Engine for SqliteEngine {
         format!("sqlite {}", rusqlite::version())
     }
 
-    fn query(&mut self, sql: &str, row_cap: usize) -> Result<ResultSet, EngineError> {
-        let mut statement = self.connection.prepare(sql).map_err(|e| failed(&e))?;
-        let columns: Vec<String> = statement.column_names().map(ToString::to_string).collect();
-        let types: Vec<String> = statement.columns().map(|c| c.decl_type().unwrap_or("").to_string()).collect();
-        let width = columns.len();
-        let mut rows = Vec::new();
-        let mut cursor = statement.query([]).map_err(|e| failed(&e))?;
-        while let Some(row) = cursor.next().map_err(|e| failed(&e))? {
-            if rows.len() >= row_cap {
-                break;
-            }
-            let values: Result<Row, rusqlite::Error> = (0..width).map(|i| row.get_ref(i).map(value_of)).collect();
-            rows.push(values.map_err(|e| failed(&e))?);
-        }
-        Ok(ResultSet { columns, types, rows })
+    fn is_private(&self) -> bool {
+        self.path == IN_MEMORY
     }
 
+    fn run(&mut self, sql: &str, sink: &mut dyn Sink) -> Result<Vec<Warning>, EngineError> {
+        go_on()?;
+        let handle = self.connection.get_interrupt_handle();
+        let watched = watch(self.access.timeout, Arc::new(move || handle.interrupt()));
+        self.stream(sql, sink).map_err(|e| watched.instead_of(failed(&e)))?;
+        Ok(Vec::new())
+    }
+
+    /// Into temporary tables, which come before those of the file and end with the connection.
     fn load(&mut self, tables: &[(Table, Vec<Row>)]) -> Result<(), EngineError> {
         let definitions: Vec<Table> = tables.iter().map(|(t, _)| t.clone()).collect();
-        let transaction = self.connection.transaction().map_err(|e| failed(&e))?;
+        let temporary = |name: &str| format!("temp.{}", Catalog::name_sql(name, &self.dialect));
+        let transaction = self.connection.unchecked_transaction().map_err(|e| failed(&e))?;
         // The same tables again: only the rows change.
         let same = self.loaded == definitions;
         for table in self.loaded.iter().rev() {
-            let name = Catalog::name_sql(&table.name, &self.dialect);
+            let name = temporary(&table.name);
             let sql = if same { format!("DELETE FROM {name}") } else { format!("DROP TABLE IF EXISTS {name}") };
             transaction.execute_batch(&sql).map_err(|e| failed(&e))?;
         }
         for (table, rows) in tables {
+            go_on()?;
             let loading = |e: rusqlite::Error| EngineError::Load { table: table.name.clone(), message: e.to_string() };
             if !same {
-                transaction.execute_batch(&Catalog::create_sql(&plain(table), &self.dialect)).map_err(loading)?;
+                let create = Catalog::create_sql(&plain(table), &self.dialect).replacen("CREATE TABLE", "CREATE TEMP TABLE", 1);
+                transaction.execute_batch(&create).map_err(loading)?;
             }
             let marks = vec!["?"; table.columns.len()].join(", ");
-            let sql = format!("INSERT INTO {} VALUES ({marks})", Catalog::name_sql(&table.name, &self.dialect));
+            let sql = format!("INSERT INTO {} VALUES ({marks})", temporary(&table.name));
             let mut statement = transaction.prepare_cached(&sql).map_err(loading)?;
             for row in rows {
                 statement.execute(rusqlite::params_from_iter(row.iter().map(Bound))).map_err(loading)?;

@@ -2,9 +2,9 @@
 
 use standin::{FailureKind, StandIn};
 use syntax::Dialect;
-use values::{ResultSet, Row, Table};
+use values::{Row, Table};
 
-use crate::{Engine, EngineError};
+use crate::{Engine, EngineError, Sink, Warning};
 
 pub(crate) struct StandInEngine {
     inner: StandIn,
@@ -25,7 +25,11 @@ impl Engine for StandInEngine {
         format!("standin:{}", self.inner.dialect())
     }
 
-    fn query(&mut self, sql: &str, row_cap: usize) -> Result<ResultSet, EngineError> {
+    fn is_private(&self) -> bool {
+        true
+    }
+
+    fn run(&mut self, sql: &str, sink: &mut dyn Sink) -> Result<Vec<Warning>, EngineError> {
         let mut results = self.inner.run(sql).map_err(|f| EngineError::Query {
             not_known: f.kind == FailureKind::NotKnown,
             counts: matches!(f.kind, FailureKind::DivisionByZero | FailureKind::BadCast | FailureKind::SeveralRows),
@@ -33,9 +37,14 @@ impl Engine for StandInEngine {
             message: f.message,
             place: f.place,
         })?;
-        let mut result = results.pop().unwrap_or_default();
-        result.rows.truncate(row_cap);
-        Ok(result)
+        let result = results.pop().unwrap_or_default();
+        sink.columns(result.columns, result.types);
+        for row in result.rows {
+            if !sink.row(row) {
+                break;
+            }
+        }
+        Ok(Vec::new())
     }
 
     fn load(&mut self, tables: &[(Table, Vec<Row>)]) -> Result<(), EngineError> {

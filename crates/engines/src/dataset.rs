@@ -6,7 +6,7 @@ use std::str::FromStr;
 use jiff::civil::{Date, DateTime};
 use meaning::Catalog;
 use standin::StandIn;
-use syntax::{Dialect, DialectName, Spelling, write_text};
+use syntax::{Dialect, DialectName};
 use values::{DataType, Decimal, Row, Table, Value};
 
 /// Tables with their rows.
@@ -187,29 +187,24 @@ fn read_inserts(path: &Path, table: &Table, dialect: &Dialect) -> Result<Vec<Row
     Ok(results.into_iter().next().map(|r| r.rows).unwrap_or_default())
 }
 
-/// A value as a literal of `dialect`.
-pub fn literal_sql(value: &Value, dialect: &Dialect) -> String {
-    let spelling = Spelling::of(dialect);
-    match value {
-        Value::Null => "NULL".to_string(),
-        Value::Boolean(b) => match dialect.name {
-            DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery | DialectName::Spark => b.to_string().to_uppercase(),
-            _ => u8::from(*b).to_string(),
-        },
-        Value::Integer(i) => i.to_string(),
-        Value::Decimal(d) => d.to_plain_string(),
-        Value::Float(f) => f.to_string(),
-        Value::Date(d) => dated("DATE", &d.to_string(), dialect),
-        Value::Timestamp(t) | Value::Instant(t, _) => dated("TIMESTAMP", &format!("{} {}", t.date(), t.time()), dialect),
-        other => write_text(&other.to_string(), &spelling),
+/// A line of CSV as the data folders have it: NULL is an empty field, '' an empty one in quotes.
+pub fn csv_line<'v>(fields: impl Iterator<Item = Option<std::borrow::Cow<'v, str>>>) -> String {
+    let mut line = String::new();
+    for (at, field) in fields.enumerate() {
+        if at > 0 {
+            line.push(',');
+        }
+        let Some(text) = field else { continue };
+        if text.is_empty() || text.contains([',', '"', '\n', '\r']) {
+            line.push('"');
+            line.push_str(&text.replace('"', "\"\""));
+            line.push('"');
+        } else {
+            line.push_str(&text);
+        }
     }
-}
-
-fn dated(word: &str, text: &str, dialect: &Dialect) -> String {
-    match dialect.name {
-        DialectName::Sqlite | DialectName::Tsql => format!("'{text}'"),
-        _ => format!("{word} '{text}'"),
-    }
+    line.push('\n');
+    line
 }
 
 #[cfg(test)]
