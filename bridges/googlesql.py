@@ -119,6 +119,8 @@ class GoogleSql(Engine):
             for column in columns:
                 self.set_type(table.column.add(name=column["name"]).type, column["type"])
             rows = content[name] = self.service.TableContent()
+            # A table without rows has its content set too.
+            rows.table_data.SetInParent()
             for row in self.content[name]:
                 made = rows.table_data.row.add()
                 for value, column in zip(row, columns):

@@ -314,7 +314,7 @@ fn literal_type(expr: &Expr<Spelled>) -> Option<DataType> {
         ExprKind::Literal(Literal::Number(_)) => Some(DataType::Integer(64)),
         ExprKind::Literal(Literal::Text(_) | Literal::Texts(_)) => Some(DataType::TEXT),
         ExprKind::Literal(Literal::Typed(typed)) if typed.word == "DATE" => Some(DataType::Date),
-        ExprKind::Literal(Literal::Typed(_)) => Some(DataType::Timestamp),
+        ExprKind::Literal(Literal::Typed(_)) => Some(DataType::TIMESTAMP),
         _ => None,
     }
 }

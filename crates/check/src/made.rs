@@ -97,7 +97,7 @@ fn keep_keys(table: &Table, row: &mut Row, i: usize) {
     row[at] = match &table.columns[at].data_type {
         DataType::Text { .. } => Value::text(format!("k{i:02}")),
         DataType::Date => Value::Date(day(i)),
-        DataType::Timestamp => Value::Timestamp(day(i).at(0, 0, 0, 0)),
+        DataType::Timestamp(_) => Value::Timestamp(day(i).at(0, 0, 0, 0)),
         _ => Value::Integer(i as i64 + 1),
     };
 }
@@ -149,7 +149,7 @@ fn domain(column: &Column, facts: &QueryFacts, ties: bool, rows: usize) -> Vec<V
         }
         DataType::Float(_) => numbers(facts, size).into_iter().map(|n| Value::Float(n as f64 + 0.25)).collect(),
         DataType::Date => dates(facts, size).into_iter().map(Value::Date).collect(),
-        DataType::Timestamp | DataType::TimestampZoned => {
+        DataType::Timestamp(_) | DataType::TimestampZoned => {
             dates(facts, size).into_iter().map(|d| Value::Timestamp(d.at(0, 0, 0, 0))).collect()
         }
         DataType::Text { length, .. } => texts(facts, size, length.map(|l| l as usize)),

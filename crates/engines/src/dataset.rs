@@ -168,7 +168,7 @@ fn typed(text: &str, data_type: &DataType) -> Option<Value> {
             _ => None,
         },
         DataType::Date => text.trim().parse::<Date>().ok().map(Value::Date),
-        DataType::Timestamp | DataType::TimestampZoned => {
+        DataType::Timestamp(_) | DataType::TimestampZoned => {
             let text = text.trim();
             text.parse::<DateTime>().ok().or_else(|| text.parse::<Date>().ok().map(|d| d.at(0, 0, 0, 0))).map(Value::Timestamp)
         }

@@ -3,6 +3,7 @@
 mod adbc;
 mod address;
 mod bridge;
+mod civil;
 mod dataset;
 mod error;
 mod interrupt;

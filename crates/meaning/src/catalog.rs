@@ -1,7 +1,7 @@
 //! The catalog: what the schema says about tables, read from DDL in the source's dialect.
 
 use syntax::tree::{CreateTable, Spelled, StatementKind, TableConstraint};
-use syntax::{Dialect, Spelling, Statements, lex, quote_name};
+use syntax::{Dialect, DialectName, Spelling, Statements, lex, quote_name};
 use values::{Column, DataType, ForeignKey, Schema, Table};
 
 use crate::type_words::{read_type, write_type};
@@ -118,6 +118,15 @@ fn is_case_sensitive(collation: &str) -> bool {
 /// The type of a column in `dialect`'s CREATE TABLE. Texts without a known length and types that
 /// are not known get the widest text.
 pub fn column_type_sql(data_type: &DataType, dialect: &Dialect) -> String {
+    if let DataType::Array(element) = data_type {
+        let element = column_type_sql(element, dialect);
+        match dialect.name {
+            DialectName::Postgres | DialectName::Duckdb => return format!("{element}[]"),
+            DialectName::Bigquery | DialectName::Spark => return format!("ARRAY<{element}>"),
+            // As a JSON text, where there are no lists.
+            _ => {}
+        }
+    }
     write_type(data_type, dialect, false).or_else(|| write_type(&DataType::TEXT, dialect, false)).map_or_else(String::new, |t| {
         let arguments: Vec<&str> = t.arguments.iter().map(compact_str::CompactString::as_str).collect();
         if arguments.is_empty() { t.words.to_string() } else { format!("{}({})", t.words, arguments.join(", ")) }

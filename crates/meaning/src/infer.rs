@@ -62,7 +62,7 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
                 match word.as_str() {
                     "DATE" => DataType::Date,
                     "TIME" => DataType::Time,
-                    _ => DataType::Timestamp,
+                    _ => DataType::TIMESTAMP,
                 },
                 false,
             ),
@@ -112,7 +112,7 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
                 "string" => DataType::TEXT,
                 "boolean" => DataType::Boolean,
                 "date" => DataType::Date,
-                "timestamp" => DataType::Timestamp,
+                "timestamp" => DataType::TIMESTAMP,
                 "number" => DataType::Decimal(None),
                 _ => arguments.iter().map(|a| a.data_type.clone()).reduce(|a, b| wider(&a, &b)).unwrap_or(DataType::Unknown),
             };

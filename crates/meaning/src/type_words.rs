@@ -35,6 +35,7 @@ pub fn read_type(name: &TypeName, dialect: &Dialect) -> DataType {
         "text-fixed" if dialect.name == DialectName::Mysql && number(0).is_none() => DataType::TEXT,
         "text-fixed" => DataType::Text { length: number(0).map_or(Some(1), |n| u32::try_from(n).ok()), fixed: true },
         "timestamp" | "time" if zoned => DataType::TimestampZoned,
+        "timestamp" => DataType::Timestamp(fraction(number(0), 6)),
         id => type_of_id(id),
     }
 }
@@ -44,7 +45,7 @@ fn own_meaning(word: &str, dialect: &Dialect, first: Option<i64>, second: Option
     use DialectName::{Bigquery, Mariadb, Mysql, Oracle, Spark, Sqlite, Tsql};
     Some(match (dialect.name, word) {
         // Oracle: DATE holds a time of day; INTEGER is NUMBER(38); NUMBER(p) is whole.
-        (Oracle, "DATE") => DataType::Timestamp,
+        (Oracle, "DATE") => DataType::Timestamp(0),
         (Oracle, "INTEGER" | "INT" | "SMALLINT") => DataType::Decimal(Some((38, 0))),
         (Oracle, "FLOAT" | "REAL") => DataType::Decimal(None),
         (Oracle, "LONG") => DataType::TEXT,
@@ -60,7 +61,10 @@ fn own_meaning(word: &str, dialect: &Dialect, first: Option<i64>, second: Option
         (Tsql, "FLOAT") if first.is_some_and(|n| n <= 24) => DataType::Float(32),
         (Mysql | Mariadb, "FLOAT") => DataType::Float(32),
         (Mysql | Mariadb, "TINYINT") if first == Some(1) => DataType::Boolean,
-        (Mysql | Mariadb, "TIMESTAMP") => DataType::Timestamp,
+        (Mysql | Mariadb, "TIMESTAMP" | "DATETIME") => DataType::Timestamp(fraction(first, 0)),
+        (Tsql, "SMALLDATETIME") => DataType::Timestamp(0),
+        (Tsql, "DATETIME") => DataType::Timestamp(3),
+        (Tsql, "DATETIME2") if !zoned => DataType::Timestamp(fraction(first, 7)),
         (Mysql | Mariadb, "YEAR") => DataType::Integer(16),
         (Mysql | Mariadb, "ENUM" | "SET") => DataType::TEXT,
         (Bigquery, "TIMESTAMP") => DataType::TimestampZoned,
@@ -71,6 +75,11 @@ fn own_meaning(word: &str, dialect: &Dialect, first: Option<i64>, second: Option
         (_, "TIMESTAMP" | "DATETIME2") if zoned => DataType::TimestampZoned,
         _ => return None,
     })
+}
+
+/// The digits of a second's fraction.
+fn fraction(given: Option<i64>, default: u8) -> u8 {
+    given.and_then(|n| u8::try_from(n).ok()).unwrap_or(default).min(9)
 }
 
 fn decimal(precision: Option<i64>, scale: Option<i64>, dialect: &Dialect) -> DataType {
@@ -99,7 +108,7 @@ fn type_of_id(id: &str) -> DataType {
         "binary" => DataType::Binary,
         "date" => DataType::Date,
         "time" => DataType::Time,
-        "timestamp" => DataType::Timestamp,
+        "timestamp" => DataType::TIMESTAMP,
         "timestamp-zoned" => DataType::TimestampZoned,
         "json" => DataType::Json,
         _ => DataType::Unknown,
@@ -123,7 +132,7 @@ fn id_of(data_type: &DataType) -> Option<&'static str> {
         DataType::Binary => "binary",
         DataType::Date => "date",
         DataType::Time => "time",
-        DataType::Timestamp => "timestamp",
+        DataType::Timestamp(_) => "timestamp",
         DataType::TimestampZoned => "timestamp-zoned",
         DataType::Json => "json",
         DataType::Unknown | DataType::Interval | DataType::Array(_) | DataType::Struct(_) => return None,
@@ -136,10 +145,26 @@ fn bigquery_decimal(precision: u16, scale: i16) -> TypeName {
     TypeName::made(if fits { "NUMERIC" } else { "BIGNUMERIC" }, vec![precision.to_string().into(), scale.to_string().into()])
 }
 
+/// Columns of dialects where digits that aren't asked for show: Oracle's DATE has none, and a
+/// DATETIME(6) of MySQL prints six zeros.
+fn timestamp_column(digits: u8, dialect: DialectName) -> Option<TypeName> {
+    match (dialect, digits) {
+        (DialectName::Oracle, 0) => Some(TypeName::made("DATE", Vec::new())),
+        (DialectName::Mysql | DialectName::Mariadb, 0) => Some(TypeName::made("DATETIME", Vec::new())),
+        (DialectName::Mysql | DialectName::Mariadb, n) => Some(TypeName::made("DATETIME", vec![n.min(6).to_string().into()])),
+        _ => None,
+    }
+}
+
 /// The name of a type in `dialect`, for a column or for a CAST; `None` if the book has none.
 pub fn write_type(data_type: &DataType, dialect: &Dialect, in_cast: bool) -> Option<TypeName> {
     if let (DialectName::Bigquery, true, DataType::Decimal(Some((precision, scale)))) = (dialect.name, in_cast, data_type) {
         return Some(bigquery_decimal(*precision, *scale));
+    }
+    if let (DataType::Timestamp(digits), false) = (data_type, in_cast)
+        && let Some(own) = timestamp_column(*digits, dialect.name)
+    {
+        return Some(own);
     }
     let words = words_of(id_of(data_type)?)?;
     let said = if in_cast { words.cast } else { words.say }[dialect.name as usize];

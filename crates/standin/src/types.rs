@@ -162,7 +162,7 @@ impl Type {
         match data_type {
             DataType::Unknown => Type::Any,
             // SQLite's NUMERIC affinity.
-            DataType::Boolean | DataType::Decimal(_) | DataType::Date | DataType::Time | DataType::Timestamp | DataType::TimestampZoned
+            DataType::Boolean | DataType::Decimal(_) | DataType::Date | DataType::Time | DataType::Timestamp(_) | DataType::TimestampZoned
                 if behaviour.name() == DialectName::Sqlite =>
             {
                 Type::Number
@@ -185,10 +185,10 @@ impl Type {
             DataType::Binary => Type::Binary { length: None, fixed: false },
             DataType::Date => Type::Date,
             DataType::Time => Type::Time(6),
-            DataType::Timestamp => Type::DateTime(match behaviour.name() {
-                DialectName::Oracle => Moment::Seconds,
+            DataType::Timestamp(digits) => Type::DateTime(match behaviour.name() {
+                DialectName::Oracle if *digits == 0 => Moment::Seconds,
+                DialectName::Oracle | DialectName::Mysql | DialectName::Mariadb => Moment::Digits(*digits),
                 DialectName::Tsql => Moment::Digits(7),
-                DialectName::Mysql | DialectName::Mariadb => Moment::Digits(0),
                 _ => Moment::Digits(6),
             }),
             DataType::TimestampZoned => Type::Zoned,
@@ -215,7 +215,9 @@ impl Type {
             Type::Binary { .. } => DataType::Binary,
             Type::Date => DataType::Date,
             Type::Time(_) => DataType::Time,
-            Type::DateTime(_) => DataType::Timestamp,
+            Type::DateTime(Moment::Digits(digits)) => DataType::Timestamp(*digits),
+            Type::DateTime(Moment::Ticks) => DataType::Timestamp(3),
+            Type::DateTime(Moment::Minutes | Moment::Seconds) => DataType::Timestamp(0),
             Type::Zoned => DataType::TimestampZoned,
             Type::Interval(_) => DataType::Interval,
             Type::Json => DataType::Json,

@@ -46,11 +46,36 @@ fn decode_marked(token: &str, spelling: &Spelling) -> String {
     let inner = &body[1..body.len().saturating_sub(1).max(1)];
     let raw = prefix.contains('R');
     let escapes = !raw && (spelling.backslash_escapes || prefix == "E");
-    let undoubled = if inner.contains(quote) && !raw { inner.replace(&quote.repeat(2), quote) } else { inner.to_string() };
+    // Two texts side by side are one in Spark, without a quote between them (seen on Spark 4.0).
+    let between = if spelling.dialect == DialectName::Spark { "" } else { quote };
+    let undoubled = if inner.contains(quote) && !raw { undoubled(inner, quote, between, escapes) } else { inner.to_string() };
     if escapes && undoubled.contains('\\') {
         return unescape(&undoubled, if prefix == "E" { DialectName::Postgres } else { spelling.dialect });
     }
     undoubled
+}
+
+/// A text with its doubled quotes undone; a quote behind a backslash is none of them.
+fn undoubled(inner: &str, quote: &str, between: &str, escapes: bool) -> String {
+    if !escapes {
+        return inner.replace(&quote.repeat(2), between);
+    }
+    let mut out = String::with_capacity(inner.len());
+    let mut rest = inner;
+    while let Some(c) = rest.chars().next() {
+        let length = match c {
+            '\\' => c.len_utf8() + rest[1..].chars().next().map_or(0, char::len_utf8),
+            _ if rest.starts_with(&quote.repeat(2)) => {
+                out.push_str(between);
+                rest = &rest[2..];
+                continue;
+            }
+            _ => c.len_utf8(),
+        };
+        out.push_str(&rest[..length]);
+        rest = &rest[length..];
+    }
+    out
 }
 
 fn dollar_body(body: &str) -> &str {
@@ -132,10 +157,13 @@ pub fn write_text(text: &str, spelling: &Spelling) -> String {
     }
     // BigQuery knows no doubled quotes, and no line breaks in single-quoted texts.
     let bigquery = spelling.dialect == DialectName::Bigquery;
+    // Spark reads 'it''s' as two texts side by side, and fills in ${name} before it reads anything.
+    let spark = spelling.dialect == DialectName::Spark;
     out.push('\'');
-    for c in text.chars() {
+    for (at, c) in text.char_indices() {
         match c {
-            '\'' if bigquery => out.push_str("\\'"),
+            '$' if spark && text[at..].starts_with("${") => out.push_str("\\u0024"),
+            '\'' if bigquery || spark => out.push_str("\\'"),
             '\'' => out.push_str("''"),
             '\\' if spelling.backslash_escapes => out.push_str("\\\\"),
             '\n' if bigquery => out.push_str("\\n"),
@@ -189,6 +217,9 @@ y""""#,
                 "x\ny",
             ),
             ("spark", r"'é'", "é"),
+            ("spark", "'it''s'", "its"),
+            ("spark", r"'it\'s ''n'", "it's n"),
+            ("mysql", r"'it\'''", "it''"),
         ] {
             let dialect: Dialect = dialect.parse().unwrap_or_else(|e| panic!("{e}"));
             assert_eq!(decode_text(token, &Spelling::of(&dialect)), text, "{token}");
@@ -199,7 +230,7 @@ y""""#,
     fn written_literals_decode_to_the_same_text() {
         for dialect in DialectName::ALL {
             let spelling = Spelling::of(&Dialect::newest(dialect));
-            for text in ["", "plain", "it's", "a\\b", "two\nlines", "'", "\\'", "Fähre ⛴", "\"q\""] {
+            for text in ["", "plain", "it's", "a\\b", "two\nlines", "'", "\\'", "Fähre ⛴", "\"q\"", "${x}"] {
                 let written = write_text(text, &spelling);
                 assert_eq!(decode_text(&written, &spelling), text, "{dialect}: {written}");
                 assert_eq!(unquote_name(&quote_name(text, &spelling)), text, "{dialect}");

@@ -28,8 +28,9 @@ pub enum DataType {
     Date,
     /// A time of day.
     Time,
-    /// A day and time of day without a zone; Oracle's DATE is one without fractions.
-    Timestamp,
+    /// A day and time of day without a zone, with so many digits of a second's fraction; Oracle's
+    /// DATE is one without.
+    Timestamp(u8),
     /// An instant.
     TimestampZoned,
     /// A span of time.
@@ -45,6 +46,9 @@ pub enum DataType {
 impl DataType {
     /// Text of any length.
     pub const TEXT: DataType = DataType::Text { length: None, fixed: false };
+
+    /// A day and time of day with the standard's six digits of a fraction.
+    pub const TIMESTAMP: DataType = DataType::Timestamp(6);
 
     /// Whether values are numbers.
     pub fn is_numeric(&self) -> bool {
@@ -70,7 +74,7 @@ impl fmt::Display for DataType {
             DataType::Binary => f.write_str("binary"),
             DataType::Date => f.write_str("date"),
             DataType::Time => f.write_str("time"),
-            DataType::Timestamp => f.write_str("timestamp"),
+            DataType::Timestamp(_) => f.write_str("timestamp"),
             DataType::TimestampZoned => f.write_str("timestamp with time zone"),
             DataType::Interval => f.write_str("interval"),
             DataType::Array(element) => write!(f, "array of {element}"),

@@ -11,10 +11,11 @@ use arrow_array::types::{
 use arrow_array::{Array, ArrayRef, ArrowPrimitiveType};
 use arrow_schema::{DataType, Field, IntervalUnit, TimeUnit};
 use bigdecimal::num_bigint::BigInt;
+use jiff::SignedDuration;
 use jiff::civil::{DateTime, Time};
-use jiff::tz::Offset;
-use jiff::{SignedDuration, Timestamp};
 use values::{Decimal, Interval, Value};
+
+use crate::civil;
 
 /// A type's name, for people.
 pub(super) fn type_name(field: &Field) -> String {
@@ -90,7 +91,7 @@ pub(super) fn value(array: &ArrayRef, row: usize) -> Option<Value> {
         DataType::LargeBinary => binary(array.as_binary::<i64>().value(row)),
         DataType::BinaryView => binary(array.as_binary_view().value(row)),
         DataType::FixedSizeBinary(_) => binary(array.as_fixed_size_binary().value(row)),
-        DataType::Date32 => Value::Date(moment(i64::from(at::<Date32Type>(array, row)) * 86_400, 0)?.date()),
+        DataType::Date32 => Value::Date(civil::date(at::<Date32Type>(array, row).into())?),
         DataType::Date64 => Value::Date(scaled(at::<Date64Type>(array, row), TimeUnit::Millisecond)?.date()),
         DataType::Time32(TimeUnit::Second) => time(at::<Time32SecondType>(array, row).into(), TimeUnit::Second)?,
         DataType::Time32(_) => time(at::<Time32MillisecondType>(array, row).into(), TimeUnit::Millisecond)?,
@@ -169,14 +170,9 @@ const fn nanoseconds(unit: TimeUnit) -> i64 {
     }
 }
 
-fn moment(seconds: i64, nanoseconds: i32) -> Option<DateTime> {
-    Some(Offset::UTC.to_datetime(Timestamp::new(seconds, nanoseconds).ok()?))
-}
-
 /// So many units since 1970.
 fn scaled(amount: i64, unit: TimeUnit) -> Option<DateTime> {
-    let a_second = 1_000_000_000 / nanoseconds(unit);
-    moment(amount.div_euclid(a_second), i32::try_from(amount.rem_euclid(a_second) * nanoseconds(unit)).ok()?)
+    civil::moment(amount, 1_000_000_000 / nanoseconds(unit))
 }
 
 fn time(amount: i64, unit: TimeUnit) -> Option<Value> {

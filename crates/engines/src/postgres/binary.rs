@@ -5,9 +5,11 @@ use std::error::Error as StdError;
 use ::postgres::types::{FromSql, Kind, Type};
 use ::postgres::{Error, Row};
 use bigdecimal::num_bigint::{BigInt, Sign};
-use jiff::tz::Offset;
-use jiff::{SignedDuration, Timestamp, civil};
+use jiff::SignedDuration;
+use jiff::civil::{DateTime, Time};
 use values::{Decimal, Interval, Value};
+
+use crate::civil;
 
 type Decoded = Result<Value, Box<dyn StdError + Sync + Send>>;
 
@@ -101,7 +103,7 @@ fn decode(t: &Type, bytes: &[u8]) -> Decoded {
         Type::UUID => uuid(number(bytes)?),
         Type::BYTEA => Value::Binary(Box::new(bytes.to_vec())),
         Type::DATE => date(i32::from_be_bytes(number(bytes)?))?,
-        Type::TIME => Value::Time(civil::Time::midnight().checked_add(SignedDuration::from_micros(wide()?))?),
+        Type::TIME => Value::Time(Time::midnight().checked_add(SignedDuration::from_micros(wide()?))?),
         Type::TIMESTAMP => moment(wide()?, Value::Timestamp)?,
         Type::TIMESTAMPTZ => moment(wide()?, |t| Value::Instant(t, 0))?,
         Type::INTERVAL => interval(bytes)?,
@@ -125,18 +127,17 @@ fn date(days: i32) -> Decoded {
         return Ok(word);
     }
     const TO_2000: i64 = 10_957;
-    let instant = Timestamp::from_second((i64::from(days) + TO_2000) * 86_400)?;
-    Ok(Value::Date(Offset::UTC.to_datetime(instant).date()))
+    Ok(Value::Date(civil::date(i64::from(days) + TO_2000).ok_or("a day after the year 9999 or before -9999")?))
 }
 
 /// Microseconds since 2000-01-01.
-fn moment(micros: i64, of: impl Fn(civil::DateTime) -> Value) -> Decoded {
+fn moment(micros: i64, of: impl Fn(DateTime) -> Value) -> Decoded {
     if let Some(word) = infinite(micros == i64::MAX, micros == i64::MIN) {
         return Ok(word);
     }
     const TO_2000: i64 = 946_684_800_000_000;
-    let instant = Timestamp::from_microsecond(micros.checked_add(TO_2000).ok_or("a timestamp too far off")?)?;
-    Ok(of(Offset::UTC.to_datetime(instant)))
+    let moment = micros.checked_add(TO_2000).and_then(|m| civil::moment(m, 1_000_000));
+    Ok(of(moment.ok_or("a timestamp after the year 9999 or before -9999")?))
 }
 
 fn infinite(future: bool, past: bool) -> Option<Value> {

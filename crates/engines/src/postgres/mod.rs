@@ -95,7 +95,10 @@ impl Connection {
 
     fn failed(&self, error: &::postgres::Error, sql: &str) -> EngineError {
         let Some(db) = error.as_db_error() else {
-            return EngineError::Lost { engine: self.shown.clone(), message: explain(error) };
+            let message = explain(error);
+            // A value that can't be read is no loss of the server.
+            let is_gone = error.is_closed() || self.client.is_closed() || std::error::Error::source(error).is_some_and(|s| s.is::<std::io::Error>());
+            return if is_gone { EngineError::Lost { engine: self.shown.clone(), message } } else { EngineError::query(None, message) };
         };
         let code = db.code().code().to_string();
         let mut message = explain(error);

@@ -113,7 +113,7 @@ impl Reader<'_> {
         if plus && self.from.name == DialectName::Tsql && (a.is_text() || b.is_text()) {
             return Sign::Phrase(phrase_named("text.concatenate"), Some(operator));
         }
-        let date = |t: &DataType| matches!(t, DataType::Date | DataType::Timestamp | DataType::TimestampZoned | DataType::Interval);
+        let date = |t: &DataType| matches!(t, DataType::Date | DataType::Timestamp(_) | DataType::TimestampZoned | DataType::Interval);
         let interval = |e: &Expr<Meant>| matches!(e.without_parens().kind, ExprKind::Interval(_));
         if date(&a) || date(&b) || interval(left) || interval(right) {
             return Sign::Own(operator);
