@@ -1,6 +1,7 @@
 //! The `inland-ferry` program: arguments, files, terminal output.
 
 mod arguments;
+mod capture;
 mod check;
 mod connect;
 mod demo;
@@ -107,6 +108,7 @@ fn dispatch(command: Command) -> Done {
         Command::Translate(arguments) => translate::command(&arguments),
         Command::Check(arguments) => check::command(&arguments),
         Command::Run(arguments) => run::command(&arguments),
+        Command::Capture(arguments) => capture::command(&arguments),
         Command::Demo(arguments) => demo::command(&arguments),
         Command::Completions { shell } => {
             clap_complete::generate(shell, &mut Program::command(), "inland-ferry", &mut std::io::stdout());

@@ -4,7 +4,7 @@ use std::borrow::Cow;
 use std::io::{BufWriter, StdoutLock, Write};
 use std::time::{Duration, Instant};
 
-use engines::{Collected, Engine, EngineError, Sink, Warning, csv_line};
+use engines::{Collected, Engine, EngineError, Sink, Warning, csv_line, csv_text};
 use meaning::Catalog;
 use serde_json::json;
 use syntax::tree::StatementKind;
@@ -241,11 +241,7 @@ impl Sink for CsvSink {
     }
 
     fn row(&mut self, row: Row) -> bool {
-        let field = |value: &Value| match value {
-            Value::Null => None,
-            other => Some(Cow::Owned(other.to_string())),
-        };
-        self.cap.takes() && self.out.write_all(csv_line(row.iter().map(field)).as_bytes()).is_ok()
+        self.cap.takes() && self.out.write_all(csv_line(row.iter().map(csv_text)).as_bytes()).is_ok()
     }
 
     fn most(&self) -> Option<usize> {

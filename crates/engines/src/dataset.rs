@@ -1,9 +1,10 @@
 //! A folder of data: a schema and a file a table.
 
+use std::borrow::Cow;
 use std::path::{Path, PathBuf};
 use std::str::FromStr;
 
-use jiff::civil::{Date, DateTime};
+use jiff::civil::{Date, DateTime, Time};
 use meaning::Catalog;
 use standin::StandIn;
 use syntax::{Dialect, DialectName};
@@ -168,11 +169,56 @@ fn typed(text: &str, data_type: &DataType) -> Option<Value> {
             _ => None,
         },
         DataType::Date => text.trim().parse::<Date>().ok().map(Value::Date),
-        DataType::Timestamp(_) | DataType::TimestampZoned => {
+        DataType::Timestamp(_) => {
             let text = text.trim();
             text.parse::<DateTime>().ok().or_else(|| text.parse::<Date>().ok().map(|d| d.at(0, 0, 0, 0))).map(Value::Timestamp)
         }
+        DataType::Time => text.trim().parse::<Time>().ok().map(Value::Time),
+        DataType::TimestampZoned => instant(text.trim()),
+        DataType::Binary => bytes(text.trim()).map(|b| Value::Binary(Box::new(b))),
+        DataType::Array(element) => match serde_json::from_str(text).ok()? {
+            serde_json::Value::Array(items) => {
+                let items: Option<Vec<Value>> = items.iter().map(|item| typed_json(item, element)).collect();
+                items.map(|items| Value::Array(Box::new(items)))
+            }
+            _ => None,
+        },
         _ => Some(Value::text(text)),
+    }
+}
+
+/// A day and time with the minutes it is ahead of UTC: `2026-01-31 10:00:00+02:00`; without them UTC.
+fn instant(text: &str) -> Option<Value> {
+    let sign = text.rfind(['+', '-']).filter(|at| text[..*at].contains(':'));
+    let (local, offset) = sign.map_or((text, "+00"), |at| text.split_at(at));
+    let (hours, minutes) = offset[1..].split_once(':').unwrap_or((&offset[1..], "0"));
+    let minutes = hours.parse::<i16>().ok()? * 60 + minutes.parse::<i16>().ok()?;
+    let minutes = if offset.starts_with('-') { -minutes } else { minutes };
+    let local: DateTime = local.trim().trim_end_matches('Z').parse().ok()?;
+    Some(Value::Instant(local.checked_sub(jiff::SignedDuration::from_mins(minutes.into())).ok()?, minutes))
+}
+
+/// `0x00FF`, as it is written.
+fn bytes(text: &str) -> Option<Vec<u8>> {
+    let hex = text.strip_prefix("0x").or_else(|| text.strip_prefix("\\x"))?;
+    (0..hex.len()).step_by(2).map(|at| u8::from_str_radix(hex.get(at..at + 2)?, 16).ok()).collect()
+}
+
+fn typed_json(json: &serde_json::Value, data_type: &DataType) -> Option<Value> {
+    match json {
+        serde_json::Value::Null => Some(Value::Null),
+        serde_json::Value::String(text) => typed(text, data_type),
+        other => typed(&other.to_string(), data_type),
+    }
+}
+
+/// A value as the files of a data folder have it; `None` for NULL.
+pub fn csv_text(value: &Value) -> Option<Cow<'_, str>> {
+    match value {
+        Value::Null => None,
+        Value::Text(text) => Some(Cow::Borrowed(text)),
+        Value::Array(_) | Value::Struct(_) => Some(Cow::Owned(value.to_json().to_string())),
+        other => Some(Cow::Owned(other.to_string())),
     }
 }
 
@@ -188,7 +234,7 @@ fn read_inserts(path: &Path, table: &Table, dialect: &Dialect) -> Result<Vec<Row
 }
 
 /// A line of CSV as the data folders have it: NULL is an empty field, '' an empty one in quotes.
-pub fn csv_line<'v>(fields: impl Iterator<Item = Option<std::borrow::Cow<'v, str>>>) -> String {
+pub fn csv_line<'v>(fields: impl Iterator<Item = Option<Cow<'v, str>>>) -> String {
     let mut line = String::new();
     for (at, field) in fields.enumerate() {
         if at > 0 {

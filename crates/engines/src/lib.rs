@@ -3,6 +3,7 @@
 mod adbc;
 mod address;
 mod bridge;
+mod capture;
 mod civil;
 mod dataset;
 mod error;
@@ -22,7 +23,8 @@ use syntax::Dialect;
 use values::{ResultSet, Row, Table};
 
 pub use address::{Address, AddressError};
-pub use dataset::{DataError, Dataset, csv_line};
+pub use capture::{CaptureOptions, Captured, capture};
+pub use dataset::{DataError, Dataset, csv_line, csv_text};
 pub use error::{EngineError, Warning};
 pub use interrupt::{is_stopped, stop_all};
 pub use literal::literal_sql;

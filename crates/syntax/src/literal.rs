@@ -46,8 +46,10 @@ fn decode_marked(token: &str, spelling: &Spelling) -> String {
     let inner = &body[1..body.len().saturating_sub(1).max(1)];
     let raw = prefix.contains('R');
     let escapes = !raw && (spelling.backslash_escapes || prefix == "E");
-    // Two texts side by side are one in Spark, without a quote between them (seen on Spark 4.0).
-    let between = if spelling.dialect == DialectName::Spark { "" } else { quote };
+    // Two texts side by side, which Spark reads as one without a quote between them, and BigQuery
+    // not at all (seen on Spark 4.0 and the GoogleSQL evaluator).
+    let apart = matches!(spelling.dialect, DialectName::Spark | DialectName::Bigquery);
+    let between = if apart { "" } else { quote };
     let undoubled = if inner.contains(quote) && !raw { undoubled(inner, quote, between, escapes) } else { inner.to_string() };
     if escapes && undoubled.contains('\\') {
         return unescape(&undoubled, if prefix == "E" { DialectName::Postgres } else { spelling.dialect });
