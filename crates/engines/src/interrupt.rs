@@ -63,13 +63,18 @@ pub(crate) fn watch(timeout: Option<Duration>, cancel: Arc<dyn Fn() + Send + Syn
 impl Watched {
     /// The error to give in place of the engine's own, if it was we who ended the statement.
     pub(crate) fn instead_of(&self, error: EngineError) -> EngineError {
+        self.whole().err().unwrap_or(error)
+    }
+
+    /// An error if the statement was ended, though it gave a result: MariaDB's BENCHMARK gives one.
+    pub(crate) fn whole(&self) -> Result<(), EngineError> {
         if is_stopped() {
-            return EngineError::Stopped;
+            return Err(EngineError::Stopped);
         }
         if self.timed_out.load(Ordering::SeqCst) {
-            return EngineError::TimedOut { seconds: self.timeout.unwrap_or_default().as_secs() };
+            return Err(EngineError::TimedOut { seconds: self.timeout.unwrap_or_default().as_secs() });
         }
-        error
+        Ok(())
     }
 }
 

@@ -102,6 +102,7 @@ impl Engine for SqliteEngine {
         let handle = self.connection.get_interrupt_handle();
         let watched = watch(self.access.timeout, Arc::new(move || handle.interrupt()));
         self.stream(sql, sink).map_err(|e| watched.instead_of(failed(&e)))?;
+        watched.whole()?;
         Ok(Vec::new())
     }
 

@@ -47,8 +47,11 @@ impl AdbcEngine {
         let load = |version| ManagedDriver::load_dynamic_from_filename(&driver.library, entrypoint, version);
         // Older drivers know revision 1.0.0 only, which can't cancel.
         let mut manager = load(AdbcVersion::V110).or_else(|_| load(AdbcVersion::V100)).map_err(|e| {
-            let advice = "is it a driver of ADBC, for this machine? An entry point of another name is told by ?entrypoint=NAME";
-            unreachable(format!("{}; {advice}", explain(&e)))
+            let advice = "is it a driver of ADBC, for this machine? The name of its entry point is told by ?entrypoint=NAME";
+            let name = driver.entrypoint.as_deref().unwrap_or("AdbcDriverInit");
+            let message = explain(&e);
+            let what = if message.contains("symbol") { format!("the library has no entry point {name}") } else { message };
+            unreachable(format!("{what}; {advice}"))
         })?;
         let options = driver.options.iter().map(|(name, value)| (option(name), OptionValue::String(value.clone())));
         let database = manager.new_database_with_opts(options).map_err(|e| unreachable(explain(&e)))?;
@@ -60,8 +63,12 @@ impl AdbcEngine {
                 unreachable(format!("the driver says it is '{vendor}', which tells no dialect; add ?dialect=NAME to the address"))
             })?,
         };
-        let mut session = Connection { inner, shown, dialect, version: String::new(), access };
-        session.ask_version();
+        let mut session = Connection { inner, shown: shown.clone(), dialect, version: String::new(), access };
+        // Some drivers connect with the first query only.
+        session.ask_version().map_err(|e| match e {
+            EngineError::Lost { message, .. } => unreachable(format!("{message}; is the server up, and is its address right?")),
+            other => other,
+        })?;
         Scratch::sweep(&mut session);
         let in_memory = |(name, value): &(String, String)| name == "path" && value == ":memory:";
         let is_private = session.dialect.name == DialectName::Duckdb && driver.options.iter().any(in_memory);
@@ -117,17 +124,18 @@ fn dialect_of(vendor: &str) -> Option<Dialect> {
 
 impl Connection {
     /// The version, where a query tells it: `v1.5.6`, `4.0.1 a1b2c3`.
-    fn ask_version(&mut self) {
+    fn ask_version(&mut self) -> Result<(), EngineError> {
         if !matches!(self.dialect.name, DialectName::Duckdb | DialectName::Spark) {
-            return;
+            return Ok(());
         }
-        let Some(said) = self.column("SELECT version()").ok().and_then(|mut v| v.pop()) else { return };
+        let said = self.column("SELECT version()")?.pop().unwrap_or_default();
         self.version = said.split(' ').next().unwrap_or("").trim_start_matches('v').to_string();
         let mut parts = self.version.split('.').filter_map(|p| p.parse().ok());
         if let (Some(major), Some(minor), false) = (parts.next(), parts.next(), self.dialect.version_given) {
             self.dialect.version = Version { major, minor };
             self.dialect.version_given = true;
         }
+        Ok(())
     }
 
     fn failed(&self, error: &adbc_core::error::Error) -> EngineError {
@@ -174,7 +182,7 @@ impl Connection {
                 }
             }
         }
-        Ok(())
+        watched.whole()
     }
 }
 

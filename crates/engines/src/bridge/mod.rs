@@ -104,11 +104,15 @@ impl BridgeEngine {
             output: BufReader::new(output),
             errors: kept(errors),
             command,
-            engine,
+            engine: engine.clone(),
             dialect: Dialect::newest(DialectName::Sqlite),
             timeout: Some(OPENING),
         };
-        let hello = session.ask(&json!({ "do": "hello", "protocol": PROTOCOL, "writes": access.writes }), |_, _| Ok(true))?;
+        let hello = session.ask(&json!({ "do": "hello", "protocol": PROTOCOL, "writes": access.writes }), |_, _| Ok(true));
+        let hello = hello.map_err(|e| match e {
+            EngineError::Lost { message, .. } => unreachable(format!("{message}; a bridge answers on its standard output (docs/bridges.md)")),
+            other => other,
+        })?;
         let Some(hello) = hello.get("hello") else { return Err(session.nonsense(&hello.to_string())) };
         let text = |name: &str| hello.get(name).and_then(Json::as_str);
         if hello.get("protocol").and_then(Json::as_u64) != Some(PROTOCOL) {
@@ -190,7 +194,9 @@ impl Connection {
         *locked(&self.process.is_busy) = true;
         let answer = self.process.say(message).map_err(|_| self.lost()).and_then(|()| self.answers(&mut part));
         *locked(&self.process.is_busy) = false;
-        answer.map_err(|e| watched.instead_of(e))
+        let answer = answer.map_err(|e| watched.instead_of(e))?;
+        watched.whole()?;
+        Ok(answer)
     }
 
     fn answers(&mut self, part: &mut impl FnMut(&Connection, &Json) -> Result<bool, EngineError>) -> Result<Json, EngineError> {

@@ -35,16 +35,16 @@ struct Connection {
 
 /// Warnings after which a result isn't what was asked for: the server went on with less or with
 /// something else. (MariaDB manual, Error Codes; MySQL manual, Server Error Message Reference.)
-const SPOILING: [(u16, &str); 9] = [
-    (1260, "GROUP_CONCAT was cut at group_concat_max_len"),
-    (1264, "a number was out of its type's range"),
-    (1265, "a value was truncated"),
-    (1292, "a value was truncated to fit a type"),
-    (1366, "a value was no number or text of its type"),
-    (1406, "a value was too long"),
-    (1411, "a value was no date of its format"),
-    (1441, "a date was out of range"),
-    (1931, "the server stopped the query, its result may be incomplete"),
+const SPOILING: [u16; 9] = [
+    1260, // GROUP_CONCAT was cut at group_concat_max_len
+    1264, // a number out of its type's range
+    1265, // a value was truncated
+    1292, // what is no number or date of its type was converted all the same
+    1366, // the same, for a column
+    1406, // a text too long for its column
+    1411, // what is no date of a format was converted all the same
+    1441, // a date ran out of its range
+    1931, // MariaDB stopped the query: max_recursive_iterations, LIMIT ROWS EXAMINED
 ];
 
 impl MysqlEngine {
@@ -138,7 +138,9 @@ impl Connection {
                 break;
             }
         }
-        Ok(result.warnings())
+        // The count of warnings comes behind the last row.
+        drop(result);
+        Ok(self.conn.warnings())
     }
 
     fn warnings(&mut self) -> Result<Vec<Warning>, Error> {
@@ -148,9 +150,7 @@ impl Connection {
             if level == "Note" || warnings.iter().any(|w| w.message == message) {
                 continue;
             }
-            let known = SPOILING.iter().find(|(c, _)| *c == code);
-            let message = known.map_or(message.clone(), |(_, what)| format!("{message} ({what})"));
-            warnings.push(Warning { code: Some(code.to_string()), message, spoils: known.is_some() });
+            warnings.push(Warning { code: Some(code.to_string()), message, spoils: SPOILING.contains(&code) });
         }
         Ok(warnings)
     }
@@ -161,6 +161,9 @@ fn refused(engine: &str, error: &Error) -> EngineError {
     let message = explain(error);
     match error {
         Error::MySqlError(server) if server.code == 1045 => EngineError::Password { engine, message },
+        Error::MySqlError(server) if server.code == 1049 => {
+            EngineError::Unreachable { engine, message: format!("{message}; name another database behind the host") }
+        }
         Error::MySqlError(_) => EngineError::Unreachable { engine, message },
         Error::TlsError(_) => EngineError::Unreachable {
             engine,
@@ -259,6 +262,7 @@ impl Engine for MysqlEngine {
         go_on()?;
         let watched = self.session.watched(self.access);
         let count = self.session.stream(sql, sink).map_err(|e| watched.instead_of(self.session.failed(&e, sql)))?;
+        watched.whole()?;
         if count == 0 {
             return Ok(Vec::new());
         }

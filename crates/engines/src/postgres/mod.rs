@@ -283,6 +283,7 @@ impl Engine for PostgresEngine {
         let watched = self.session.watched(self.access);
         self.take_said();
         self.session.stream(sql, sink).map_err(|e| watched.instead_of(self.session.failed(&e, sql)))?;
+        watched.whole()?;
         Ok(self.take_said())
     }
 
