@@ -188,8 +188,7 @@ class GoogleSql(Engine):
         finally:
             self.call("UnprepareQuery", "UnprepareQueryRequest", self.empty(), prepared_query_id=number)
         types = [column.type for column in prepared.columns]
-        # A column without a name is called so by the evaluator too.
-        columns = [(re.sub(r"^\$.*", "", c.name), self.type_name(c.type)) for c in prepared.columns]
+        columns = named([(re.sub(r"^\$.*", "", c.name), self.type_name(c.type)) for c in prepared.columns])
         rows = ([self.read(cell, t) for cell, t in zip(row.cell, types)] for row in content.table_data.row)
         return columns, rows, list
 
@@ -216,6 +215,16 @@ class GoogleSql(Engine):
         if which in READERS:
             return READERS[which](value)
         return value
+
+
+def named(columns):
+    """Columns without a name are f0_, f1_ and so on in BigQuery."""
+    count, made = 0, []
+    for name, kind in columns:
+        if not name:
+            name, count = f"f{count}_", count + 1
+        made.append((name, kind))
+    return made
 
 
 def kind_of(neutral):

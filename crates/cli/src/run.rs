@@ -186,7 +186,8 @@ fn show_rows(collected: &Collected, look: Look, took: Duration, cap: usize) {
         return;
     }
     show_result(result, look);
-    let cut = if collected.cut { format!("; there are more, --row-cap {} shows more of them", cap.saturating_mul(10)) } else { String::new() };
+    let cut =
+        if collected.cut { format!("; there are more, --row-cap {} shows more of them", cap.saturating_mul(10)) } else { String::new() };
     println!("{}\n", show::faint(&format!("{}, {seconds:.3} s{cut}", show::count(result.rows.len(), "row"))));
 }
 

@@ -70,7 +70,9 @@ pub(crate) fn visible(text: &str, all_blanks: bool) -> String {
 
 /// Control characters, blanks that aren't the blank, characters of no width.
 fn is_unseen(c: char) -> bool {
-    c.is_control() || (c.is_whitespace() && c != ' ') || matches!(c, '\u{ad}' | '\u{200b}'..='\u{200f}' | '\u{2060}'..='\u{2064}' | '\u{feff}')
+    c.is_control()
+        || (c.is_whitespace() && c != ' ')
+        || matches!(c, '\u{ad}' | '\u{200b}'..='\u{200f}' | '\u{2060}'..='\u{2064}' | '\u{feff}')
 }
 
 /// Text that is not the matter itself.

@@ -22,7 +22,9 @@ pub enum EngineError {
         message: String,
     },
     /// It was there and is gone.
-    #[error("{engine} was lost in mid query: {message}; see whether it still runs, then start again: what was loaded is swept by the next run")]
+    #[error(
+        "{engine} was lost in mid query: {message}; see whether it still runs, then start again: what was loaded is swept by the next run"
+    )]
     Lost {
         /// Which engine, without passwords.
         engine: String,
@@ -99,8 +101,28 @@ impl std::fmt::Display for Warning {
 /// Codes of failures that count as results - division by zero, a failing cast, several rows for one
 /// value - of engines whose drivers tell codes: PostgreSQL's, MySQL's, SQL Server's, Oracle's.
 const COUNTING_CODES: [&str; 22] = [
-    "22012", "22P02", "22007", "22008", "21000", "1242", "8134", "245", "241", "242", "8114", "8115", "512", "ORA-01476", "ORA-01722",
-    "ORA-01427", "ORA-01830", "ORA-01840", "ORA-01843", "ORA-01858", "ORA-01861", "ORA-01436",
+    "22012",
+    "22P02",
+    "22007",
+    "22008",
+    "21000",
+    "1242",
+    "8134",
+    "245",
+    "241",
+    "242",
+    "8114",
+    "8115",
+    "512",
+    "ORA-01476",
+    "ORA-01722",
+    "ORA-01427",
+    "ORA-01830",
+    "ORA-01840",
+    "ORA-01843",
+    "ORA-01858",
+    "ORA-01861",
+    "ORA-01436",
 ];
 
 /// Words in the messages of such failures, where a driver tells no code for them: DuckDB's, Spark's,

@@ -25,7 +25,13 @@ pub(crate) fn only_reads(sql: &str, dialect: &Dialect) -> Result<(), EngineError
         if !is_reading {
             let word = first_word(&sql[start..]);
             let message = format!("{word} may change the database, which is only read; --allow-writes lets it");
-            return Err(EngineError::Query { code: None, message, place: Some((start, start + word.len())), not_known: false, counts: false });
+            return Err(EngineError::Query {
+                code: None,
+                message,
+                place: Some((start, start + word.len())),
+                not_known: false,
+                counts: false,
+            });
         }
     }
     Ok(())

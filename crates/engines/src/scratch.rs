@@ -5,9 +5,9 @@ use meaning::{Catalog, column_type_sql};
 use syntax::{Dialect, DialectName};
 use values::{Row, Table};
 
+use crate::EngineError;
 use crate::interrupt::go_on;
 use crate::literal::literal_sql;
-use crate::EngineError;
 
 /// A session that runs statements of its dialect.
 pub(crate) trait Session {

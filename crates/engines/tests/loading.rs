@@ -172,7 +172,11 @@ fn lists_survive_where_there_are_some() {
     ];
     let list = |items: &[Value]| Value::Array(Box::new(items.to_vec()));
     let mut rows: Vec<Row> = vec![
-        vec![Value::Integer(1), list(&[Value::text("coal"), Value::text("it's, \"{}\" \\")]), list(&[Value::Integer(1), Value::Integer(-2)])],
+        vec![
+            Value::Integer(1),
+            list(&[Value::text("coal"), Value::text("it's, \"{}\" \\")]),
+            list(&[Value::Integer(1), Value::Integer(-2)]),
+        ],
         vec![Value::Integer(2), list(&[Value::text(""), Value::text(" ")]), list(&[Value::Integer(7)])],
         vec![Value::Integer(3), Value::Null, Value::Null],
     ];

@@ -436,12 +436,34 @@ fn divided(a: &Decimal, b: &Decimal, result: &Type, behaviour: &Behaviour) -> De
         // SQL Server cuts a decimal quotient to its scale.
         (DialectName::Tsql, Type::Decimal(_, scale)) => quotient(a, b, i64::from(*scale), RoundingMode::Down),
         (DialectName::Tsql, _) => quotient(a, b, 4, RoundingMode::HalfUp),
-        (DialectName::Mysql | DialectName::Mariadb, _) => quotient(a, b, a.fractional_digit_count().max(0) + 4, RoundingMode::HalfUp),
+        (DialectName::Mysql | DialectName::Mariadb, _) => quotient(a, b, mysql_digits(a, b), RoundingMode::Down),
         (DialectName::Postgres, _) => quotient(a, b, postgres_scale(a, b), RoundingMode::HalfUp),
         (_, Type::Decimal(_, scale)) => quotient(a, b, i64::from(*scale), RoundingMode::HalfUp),
         (DialectName::Bigquery, _) => quotient(a, b, 9, RoundingMode::HalfUp),
         _ => oracle_quotient(a, b),
     }
+}
+
+/// MySQL keeps decimals in words of nine digits, and a quotient fills its last one (decimal.c,
+/// do_div_mod): four digits more than the dividend are only shown.
+fn mysql_digits(a: &Decimal, b: &Decimal) -> i64 {
+    const WORD: i64 = 9;
+    const DIV_PRECISION_INCREMENT: i64 = 4;
+    let in_words = |digits: i64| digits.div_euclid(WORD) + i64::from(digits.rem_euclid(WORD) > 0);
+    let (own, other) = (a.fractional_digit_count().max(0), b.fractional_digit_count().max(0));
+    let kept = (in_words(own) + in_words(other)) * WORD;
+    in_words(kept + (DIV_PRECISION_INCREMENT - (kept - own - other)).max(0)) * WORD
+}
+
+/// The digits behind the point that MySQL shows of a result, its operands showing so many.
+pub(crate) fn mysql_scale(operator: Arithmetic, a: i64, b: i64) -> i64 {
+    const MOST: i64 = 30;
+    match operator {
+        Arithmetic::Divide => a + 4,
+        Arithmetic::Multiply => a + b,
+        _ => a.max(b),
+    }
+    .min(MOST)
 }
 
 /// Forty significant digits.

@@ -78,6 +78,8 @@ pub(crate) struct Behaviour {
     /// '' is NULL.
     pub(crate) empty_is_null: bool,
     pub(crate) collation: Collation,
+    /// Rows and lists compare as wholes, a NULL in them being equal to another and sorting so.
+    pub(crate) nested_nulls: Option<NullOrder>,
     /// A condition as a value is 1 or 0.
     pub(crate) conditions_are_numbers: bool,
     /// Columns outside GROUP BY take the value of some row of the group.
@@ -122,6 +124,11 @@ impl Behaviour {
                 case_insensitive: mysql_family || name == Tsql,
                 accent_insensitive: mysql_family,
                 pads: matches!(name, Tsql | Mariadb),
+            },
+            nested_nulls: match name {
+                Duckdb => Some(NullOrder::Last),
+                Spark => Some(NullOrder::First),
+                _ => None,
             },
             conditions_are_numbers: mysql_family || name == Sqlite,
             loose_grouping: matches!(name, Sqlite | Mariadb)

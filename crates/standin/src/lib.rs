@@ -21,6 +21,7 @@ mod define;
 mod execute;
 mod failure;
 mod function;
+mod lacks;
 mod mask;
 mod merge;
 mod moment;
@@ -105,6 +106,9 @@ impl StandIn {
                 (first, end.max(first))
             };
             let tree = parsed.tree.map_err(|e| Failure::new(FailureKind::Syntax, e.message).at(place(e.span)))?;
+            if let StatementKind::Query(query) = &tree.kind {
+                lacks::check(query, dialect.name, &place)?;
+            }
             self.session.now = now();
             match self.statement(&tree, &source) {
                 Ok(Some(result)) => results.push(result),

@@ -162,7 +162,12 @@ impl Type {
         match data_type {
             DataType::Unknown => Type::Any,
             // SQLite's NUMERIC affinity.
-            DataType::Boolean | DataType::Decimal(_) | DataType::Date | DataType::Time | DataType::Timestamp(_) | DataType::TimestampZoned
+            DataType::Boolean
+            | DataType::Decimal(_)
+            | DataType::Date
+            | DataType::Time
+            | DataType::Timestamp(_)
+            | DataType::TimestampZoned
                 if behaviour.name() == DialectName::Sqlite =>
             {
                 Type::Number
@@ -254,6 +259,12 @@ impl Type {
         if dialect == Sqlite {
             return Some(sqlite_affinity(&word));
         }
+        let has_string_only = |names: &[&str]| names.contains(&word.as_str());
+        if (dialect == Bigquery && has_string_only(&["TEXT", "CHAR", "VARCHAR", "NVARCHAR", "CHARACTER VARYING"]))
+            || (dialect == Spark && has_string_only(&["TEXT", "NVARCHAR", "CLOB"]))
+        {
+            return None;
+        }
         Some(match word.as_str() {
             "NUMBER" | "DECIMAL" | "NUMERIC" | "DEC" | "BIGNUMERIC" | "FIXED" | "BIGDECIMAL" => match (argument(0), argument(1)) {
                 (Some(precision), scale) => Type::Decimal(precision as u16, scale.unwrap_or(0) as i16),
@@ -308,9 +319,8 @@ impl Type {
                 |n| n as u8,
             )),
             "TIME WITHOUT TIME ZONE" => Type::Time(6),
-            "CHAR" | "NCHAR" | "CHARACTER" | "BPCHAR" | "NATIONAL CHARACTER" | "NATIONAL CHAR" if dialect == Duckdb => {
-                text(false, None, false)
-            }
+            // DuckDB keeps no length (seen on DuckDB 1.5).
+            "CHAR" | "NCHAR" | "CHARACTER" | "BPCHAR" | "NATIONAL CHARACTER" | "NATIONAL CHAR" if dialect == Duckdb => Type::TEXT,
             "CHAR" | "NCHAR" | "CHARACTER" | "BPCHAR" | "NATIONAL CHARACTER" | "NATIONAL CHAR" => {
                 // CAST(x AS CHAR) of MySQL is a text of any length; SQL Server's CAST gives 30.
                 let default = if mysql {
@@ -324,7 +334,7 @@ impl Type {
             }
             "VARCHAR" | "NVARCHAR" if dialect == Tsql => text(false, Some(30), word.starts_with('N')),
             "VARCHAR" | "VARCHAR2" | "NVARCHAR" | "NVARCHAR2" | "CHARACTER VARYING" | "CHAR VARYING" | "VARYING" if dialect == Duckdb => {
-                text(false, None, false)
+                Type::TEXT
             }
             "VARCHAR" | "VARCHAR2" | "NVARCHAR" | "NVARCHAR2" | "CHARACTER VARYING" | "CHAR VARYING" => {
                 text(false, None, word.starts_with('N'))

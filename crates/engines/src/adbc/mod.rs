@@ -41,7 +41,9 @@ impl AdbcEngine {
         let shown = shown(driver);
         let unreachable = |message: String| EngineError::Unreachable { engine: shown.clone(), message };
         if driver.library.is_absolute() && !driver.library.exists() {
-            return Err(unreachable(format!("there is no file {library}; the address names the driver's shared library (.so, .dylib, .dll)")));
+            return Err(unreachable(format!(
+                "there is no file {library}; the address names the driver's shared library (.so, .dylib, .dll)"
+            )));
         }
         let entrypoint = driver.entrypoint.as_deref().map(str::as_bytes);
         let load = |version| ManagedDriver::load_dynamic_from_filename(&driver.library, entrypoint, version);

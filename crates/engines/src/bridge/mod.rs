@@ -110,7 +110,9 @@ impl BridgeEngine {
         };
         let hello = session.ask(&json!({ "do": "hello", "protocol": PROTOCOL, "writes": access.writes }), |_, _| Ok(true));
         let hello = hello.map_err(|e| match e {
-            EngineError::Lost { message, .. } => unreachable(format!("{message}; a bridge answers on its standard output (docs/bridges.md)")),
+            EngineError::Lost { message, .. } => {
+                unreachable(format!("{message}; a bridge answers on its standard output (docs/bridges.md)"))
+            }
             other => other,
         })?;
         let Some(hello) = hello.get("hello") else { return Err(session.nonsense(&hello.to_string())) };
@@ -184,11 +186,7 @@ impl Connection {
 
     /// Sends a message and reads its answers: those before the last go to `part`, which says whether
     /// more are wanted.
-    fn ask(
-        &mut self,
-        message: &Json,
-        mut part: impl FnMut(&Connection, &Json) -> Result<bool, EngineError>,
-    ) -> Result<Json, EngineError> {
+    fn ask(&mut self, message: &Json, mut part: impl FnMut(&Connection, &Json) -> Result<bool, EngineError>) -> Result<Json, EngineError> {
         let process = Arc::clone(&self.process);
         let watched = watch(self.timeout, Arc::new(move || process.cancel()));
         *locked(&self.process.is_busy) = true;

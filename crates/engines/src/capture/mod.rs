@@ -268,8 +268,9 @@ impl Asking<'_> {
 
     /// The tables as our own reader reads the DDL: what it can't read would be of no use to anybody.
     fn tables(&self, captured: &Captured) -> Result<Vec<Table>, EngineError> {
-        let catalog = Catalog::from_ddl(&captured.ddl, &self.dialect)
-            .map_err(|e| EngineError::query(None, format!("the captured schema can't be read back: {e}; leave the table out with --tables")))?;
+        let catalog = Catalog::from_ddl(&captured.ddl, &self.dialect).map_err(|e| {
+            EngineError::query(None, format!("the captured schema can't be read back: {e}; leave the table out with --tables"))
+        })?;
         Ok(catalog.schema.tables)
     }
 }

@@ -123,7 +123,5 @@ fn missing(from: &(Table, Vec<Row>), to: &(Table, Vec<Row>), key: &ForeignKey) -
 /// By the primary key, so that the same sample gives the same file.
 fn sort_by_key(table: &Table, rows: &mut [Row]) {
     let keys: Vec<usize> = table.primary_key.iter().filter_map(|k| table.column_index(k)).collect();
-    rows.sort_by(|a, b| {
-        keys.iter().map(|k| values::sort_order(&a[*k], &b[*k])).find(|o| o.is_ne()).unwrap_or(std::cmp::Ordering::Equal)
-    });
+    rows.sort_by(|a, b| keys.iter().map(|k| values::sort_order(&a[*k], &b[*k])).find(|o| o.is_ne()).unwrap_or(std::cmp::Ordering::Equal));
 }

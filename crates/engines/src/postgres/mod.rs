@@ -97,7 +97,8 @@ impl Connection {
         let Some(db) = error.as_db_error() else {
             let message = explain(error);
             // A value that can't be read is no loss of the server.
-            let is_gone = error.is_closed() || self.client.is_closed() || std::error::Error::source(error).is_some_and(|s| s.is::<std::io::Error>());
+            let is_gone =
+                error.is_closed() || self.client.is_closed() || std::error::Error::source(error).is_some_and(|s| s.is::<std::io::Error>());
             return if is_gone { EngineError::Lost { engine: self.shown.clone(), message } } else { EngineError::query(None, message) };
         };
         let code = db.code().code().to_string();
@@ -145,10 +146,7 @@ fn connect(mut config: Config, tls: &Tls) -> Result<Client, ConnectError> {
         Tls::Off => config.ssl_mode(::postgres::config::SslMode::Disable).connect(NoTls).map_err(ConnectError::Server),
         Tls::On { ca } => {
             let client = client_config(ca.as_ref()).map_err(ConnectError::Tls)?;
-            config
-                .ssl_mode(::postgres::config::SslMode::Require)
-                .connect(MakeRustlsConnect::new(client))
-                .map_err(ConnectError::Server)
+            config.ssl_mode(::postgres::config::SslMode::Require).connect(MakeRustlsConnect::new(client)).map_err(ConnectError::Server)
         }
     }
 }
@@ -223,10 +221,7 @@ fn explain(error: &::postgres::Error) -> String {
 
 fn tell_columns(statement: &Statement, sink: &mut dyn Sink) {
     let columns = statement.columns();
-    sink.columns(
-        columns.iter().map(|c| c.name().to_string()).collect(),
-        columns.iter().map(|c| c.type_().name().to_string()).collect(),
-    );
+    sink.columns(columns.iter().map(|c| c.name().to_string()).collect(), columns.iter().map(|c| c.type_().name().to_string()).collect());
 }
 
 /// Types that we read in no binary form come as text, and then the whole result is held.

@@ -24,8 +24,12 @@ impl Compiler<'_> {
         let Some(to) = Type::named(&cast.to, self.behaviour) else {
             return Err(Failure::unknown(&format!("the type {}", cast.to.words)));
         };
+        // A CAST of Spark makes STRING of CHAR(n) and VARCHAR(n) (seen on Spark 4.0).
+        let to = if matches!(to, Type::Text(_)) && self.dialect() == DialectName::Spark { Type::TEXT } else { to };
         self.check_cast(&cast.to.words, &to, &operand.ty)?;
-        let safe = matches!(cast.form, CastForm::TryCast | CastForm::TryConvert | CastForm::SafeCast);
+        // Without ANSI mode every CAST of Spark gives NULL where it fails.
+        let lenient = self.dialect() == DialectName::Spark && !self.behaviour.strict;
+        let safe = lenient || matches!(cast.form, CastForm::TryCast | CastForm::TryConvert | CastForm::SafeCast);
         let mut how = How::EXPLICIT;
         let mut otherwise = None;
         if let Some(extra) = &cast.extra {

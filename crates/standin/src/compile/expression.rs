@@ -179,6 +179,10 @@ impl Compiler<'_> {
         if let (Some(code), Some(_)) = (&column.shared, qualifier) {
             return Err(Failure::invalid(format!("{} is shared by both sides: it takes no qualifier", name.text)).with_code(code));
         }
+        if depth > 1 && self.dialect() == DialectName::Spark {
+            // A subquery sees the query around it and no further (seen on Spark 4.0).
+            return Err(self.no_column(qualifier, name));
+        }
         if depth > 0 {
             self.reach = self.reach.min(scope);
         }
@@ -622,6 +626,9 @@ impl Compiler<'_> {
                 Some(operand) => {
                     let when = self.expr(when)?;
                     self.comparison(Comparison::Equal, operand.clone(), when)?
+                }
+                None if self.dialect() == DialectName::Spark && matches!(when.kind, ExprKind::Literal(syntax::tree::Literal::Null)) => {
+                    return Err(Failure::invalid("NULL itself is no condition").with_code("DATATYPE_MISMATCH.UNEXPECTED_INPUT_TYPE"));
                 }
                 None => self.condition(when)?,
             });

@@ -6,7 +6,8 @@ use syntax::tree::{CallForm, Expr, ExprKind, Ident, Literal, SelectItem, Spelled
 use super::Compiler;
 
 impl Compiler<'_> {
-    pub(super) fn label(&self, item: &SelectItem<Spelled>, expr: &Expr<Spelled>) -> String {
+    /// The label of an entry behind those with `labels`.
+    pub(super) fn label(&self, item: &SelectItem<Spelled>, expr: &Expr<Spelled>, labels: &[String]) -> String {
         if let Some(alias) = &item.alias {
             return self.folded(&alias.name);
         }
@@ -17,14 +18,27 @@ impl Compiler<'_> {
             DialectName::Tsql => String::new(),
             DialectName::Oracle => self.text(expr.span).split_whitespace().collect::<String>().to_uppercase(),
             DialectName::Postgres => postgres_label(expr),
-            DialectName::Mysql | DialectName::Mariadb => match &expr.kind {
-                // A text literal's column has the text as its name.
-                ExprKind::Literal(Literal::Text(text)) => syntax::decode_text(text, &self.behaviour.spelling).into(),
-                _ => self.text(expr.span).to_string(),
+            DialectName::Bigquery => match &expr.without_parens().kind {
+                ExprKind::Field(field) => field.name.text.to_string(),
+                _ => format!("f{}_", labels.iter().filter(|l| is_numbered(l)).count()),
             },
+            DialectName::Mysql | DialectName::Mariadb => self.text_label(expr),
             _ => self.text(expr.span).to_string(),
         }
     }
+
+    /// MySQL: what was written; a text literal's column has the text as its name.
+    pub(super) fn text_label(&self, expr: &Expr<Spelled>) -> String {
+        match &expr.kind {
+            ExprKind::Literal(Literal::Text(text)) => syntax::decode_text(text, &self.behaviour.spelling).into(),
+            _ => self.text(expr.span).to_string(),
+        }
+    }
+}
+
+/// `f0_`: BigQuery counts the columns without a name.
+fn is_numbered(label: &str) -> bool {
+    label.strip_prefix('f').and_then(|l| l.strip_suffix('_')).is_some_and(|l| l.parse::<u32>().is_ok())
 }
 
 /// PostgreSQL: the column's or function's name; else `case` or a cast's type; else `?column?`.

@@ -151,7 +151,7 @@ impl Compiler<'_> {
             return Ok(typed);
         }
         let (mut x, mut y) = (a.ty.clone(), b.ty.clone());
-        if self.dialect() == DialectName::Tsql {
+        if self.is(&[DialectName::Tsql, DialectName::Spark]) {
             // A constant has just the digits it is written with.
             if matches!(y, Type::Decimal(..)) {
                 x = digits_of_constant(&a).unwrap_or(x);

@@ -59,6 +59,12 @@ impl Compiler<'_> {
             let typed = self.expr(&key.expr)?;
             return Ok(self.key(key, typed));
         }
+        if let (DialectName::Bigquery, ExprKind::Column(name)) = (self.dialect(), &key.expr.kind)
+            && list.aliases.iter().any(|(a, _)| self.names(a, &name.parts[0]))
+        {
+            // The alias hides the table of that name (seen on the GoogleSQL evaluator).
+            return Err(Failure::invalid(format!("{} is a column of the list here, and has no fields", name.parts[0].text)));
+        }
         // Inside an expression an alias is seen, too, but in PostgreSQL and SQL Server.
         let typed = match self.dialect() {
             DialectName::Postgres | DialectName::Tsql => self.expr(&key.expr)?,

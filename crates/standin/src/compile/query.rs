@@ -220,13 +220,17 @@ impl Compiler<'_> {
         }
         let types: Vec<Type> = types.into_iter().map(Type::without_literal).collect();
         let rows = rows.into_iter().map(|row| row.into_iter().zip(&types).map(|(v, t)| self.converted(v, t).code).collect()).collect();
-        let prefix = match self.dialect() {
-            DialectName::Mysql | DialectName::Mariadb => "column_",
-            DialectName::Duckdb | DialectName::Spark => "col",
-            _ => "column",
+        let (prefix, first) = match self.dialect() {
+            DialectName::Mysql => ("column_", 0),
+            DialectName::Duckdb => ("col", 0),
+            DialectName::Spark => ("col", 1),
+            _ => ("column", 1),
         };
-        let first = usize::from(!self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Duckdb]));
-        let labels = (0..width).map(|i| format!("{prefix}{}", i + first)).collect();
+        let labels = match (self.dialect(), values.rows.first()) {
+            // The first row as it is written (seen on MariaDB 10.11).
+            (DialectName::Mariadb, Some(row)) => row.iter().map(|e| self.text_label(e)).collect(),
+            _ => (first..first + width).map(|i| format!("{prefix}{i}")).collect(),
+        };
         Ok(QueryPlan::of(Body::Values(rows), labels, types))
     }
 

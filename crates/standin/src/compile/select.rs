@@ -139,6 +139,7 @@ impl Compiler<'_> {
             DialectName::Oracle if name.text.is_empty() => wrong("a name can't be empty", "ORA-01741"),
             DialectName::Oracle if name.text.len() > 128 => wrong("a name has 128 bytes at most", "ORA-00972"),
             DialectName::Oracle if reserved => wrong("a reserved word is no alias", "ORA-00923"),
+            DialectName::Bigquery if reserved => Err(Failure::new(FailureKind::Syntax, "a reserved word is no alias")),
             DialectName::Tsql if reserved => wrong("a reserved word is no alias", "Msg 156"),
             _ => Ok(()),
         }
@@ -323,7 +324,7 @@ impl Compiler<'_> {
                 if self.dialect() != DialectName::Postgres {
                     typed.ty = typed.ty.without_literal();
                 }
-                let label = self.label(item, expr);
+                let label = self.label(item, expr, &output.labels);
                 if let Some(alias) = &item.alias {
                     self.check_alias(&alias.name)?;
                     let name = self.folded(&alias.name);

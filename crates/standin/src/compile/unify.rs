@@ -37,6 +37,10 @@ pub(crate) fn unify(a: &Type, b: &Type, purpose: Purpose, behaviour: &Behaviour)
     if a.is_numeric() && b.is_numeric() {
         return Ok(numbers(a, b, behaviour));
     }
+    let zoned = [a, b].iter().filter(|t| matches!(t, Type::Zoned)).count();
+    if behaviour.name() == Bigquery && zoned == 1 && a.is_dated() && b.is_dated() {
+        return Err(mixed(a, b, purpose, behaviour));
+    }
     if let Some(dated) = dates(a, b, behaviour) {
         return Ok(dated);
     }

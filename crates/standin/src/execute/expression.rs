@@ -4,10 +4,13 @@ use std::borrow::Cow;
 use std::cmp::Ordering;
 use std::rc::Rc;
 
+use bigdecimal::RoundingMode;
+use syntax::tree::NullOrder;
 use values::{Row, Value};
 
 use super::{Environment, Members, Pattern, Runner, like};
-use crate::arithmetic::{compute, negated};
+use crate::arithmetic::{compute, mysql_scale, negated};
+use crate::behaviour::Collation;
 use crate::compare::{self, as_float, group_key};
 use crate::convert::{as_text, convert, leading_number, of_value};
 use crate::failure::{Failure, FailureKind, Outcome, SEVERAL_ROWS};
@@ -71,6 +74,15 @@ impl Runner<'_> {
             Code::Compare(comparison, sides, rule) => {
                 let (a, b) = (self.look(&sides.0, env)?, self.look(&sides.1, env)?);
                 boolean(self.compare(*comparison, &a, &b, *rule)?)
+            }
+            Code::Arithmetic(_) if self.behaviour.is_mysql() => {
+                let (value, scale) = self.unrounded(code, env)?;
+                match value {
+                    Value::Decimal(d) if d.fractional_digit_count() > scale => {
+                        Value::decimal(d.with_scale_round(scale, RoundingMode::HalfUp))
+                    }
+                    other => other,
+                }
             }
             Code::Arithmetic(a) => {
                 let (x, y) = (self.look(&a.left, env)?, self.look(&a.right, env)?);
@@ -296,9 +308,55 @@ impl Runner<'_> {
         Ok(order(a, b)?.map(|o| holds(comparison, o)))
     }
 
+    /// A number of MySQL in the midst of a calculation, and the digits that are shown of it at its
+    /// end: what is left out of a quotient counts until then.
+    fn unrounded(&self, code: &Code, env: &Environment<'_>) -> Outcome<(Value, i64)> {
+        let Code::Arithmetic(a) = code else {
+            let value = self.eval(code, env)?;
+            let scale = if let Value::Decimal(d) = &value { d.fractional_digit_count().max(0) } else { 0 };
+            return Ok((value, scale));
+        };
+        let ((x, p), (y, q)) = (self.unrounded(&a.left, env)?, self.unrounded(&a.right, env)?);
+        let value = compute(a.operator, (&x, &a.types.0), (&y, &a.types.1), &a.result, self.behaviour).map_err(|f| a.place.mark(f))?;
+        Ok((value, mysql_scale(a.operator, p, q)))
+    }
+
+    /// The order of rows in which NULLs have a place.
+    fn whole_order(a: &[Value], b: &[Value], nulls: NullOrder, collation: Collation) -> Outcome<Ordering> {
+        for (a, b) in a.iter().zip(b) {
+            let null_first = nulls == NullOrder::First;
+            let order = match (a, b) {
+                (Value::Null, Value::Null) => Ordering::Equal,
+                (Value::Null, _) => {
+                    if null_first {
+                        Ordering::Less
+                    } else {
+                        Ordering::Greater
+                    }
+                }
+                (_, Value::Null) => {
+                    if null_first {
+                        Ordering::Greater
+                    } else {
+                        Ordering::Less
+                    }
+                }
+                (Value::Array(a), Value::Array(b)) => Self::whole_order(a, b, nulls, collation)?,
+                _ => compare::order(a, b, collation)?.unwrap_or(Ordering::Equal),
+            };
+            if order.is_ne() {
+                return Ok(order);
+            }
+        }
+        Ok(a.len().cmp(&b.len()))
+    }
+
     /// Row values: the first unequal pair decides; a NULL before it leaves it unknown.
     fn compare_rows(&self, comparison: Comparison, a: &[Value], b: &[Value], rule: Rule) -> Outcome<Option<bool>> {
         use Comparison::{Equal, NotEqual, NotSame, Same};
+        if let Some(nulls) = self.behaviour.nested_nulls {
+            return Ok(Some(holds(comparison, Self::whole_order(a, b, nulls, rule.collation)?)));
+        }
         if a.len() != b.len() && !matches!(comparison, Same | NotSame | Equal | NotEqual) {
             return Ok(Some(holds(comparison, a.len().cmp(&b.len()))));
         }

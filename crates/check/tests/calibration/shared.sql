@@ -1,4 +1,4 @@
--- Read alike by PostgreSQL and SQLite.
+-- Read by all engines, if not always alike.
 SELECT * FROM waterways ORDER BY id
 SELECT name, tons FROM vessels WHERE tons > 20 ORDER BY tons, name
 SELECT name FROM vessels WHERE tons IS NULL OR kind IS NULL
@@ -88,13 +88,13 @@ SELECT name, (SELECT COUNT(*) FROM crossings c WHERE c.vessel_id = v.id) AS n FR
 SELECT name, (SELECT MAX(fare) FROM crossings c WHERE c.vessel_id = v.id) AS m FROM vessels v ORDER BY v.id
 SELECT name FROM vessels WHERE tons = (SELECT MAX(tons) FROM vessels) ORDER BY name
 SELECT name FROM vessels v WHERE tons > (SELECT AVG(tons) FROM vessels w WHERE w.kind = v.kind)
-SELECT name FROM vessels v WHERE 2 <= (SELECT COUNT(*) FROM crossings c WHERE c.vessel_id = v.id) ORDER BY name
+SELECT name FROM vessels v WHERE 2 <= (SELECT COUNT(*) FROM crossings c WHERE c.vessel_id = v.id) ORDER BY name, id
 SELECT (SELECT name FROM vessels WHERE id = 99) AS none
 SELECT name FROM (SELECT name, tons FROM vessels WHERE tons > 20) AS d WHERE tons < 100 ORDER BY name
 SELECT d.kind, d.n FROM (SELECT kind, COUNT(*) AS n FROM vessels GROUP BY kind) AS d WHERE d.n > 1
 SELECT (1, 2) = (1, 2) AS a, (1, 2) = (1, 3) AS b, (1, NULL) = (2, NULL) AS c, (1, NULL) = (1, NULL) AS d
 SELECT (1, 2) < (1, 3) AS a, (2, 1) < (1, 9) AS b
-SELECT name FROM vessels WHERE (kind, tons) IN (SELECT kind, tons FROM vessels WHERE id < 3) ORDER BY name
+SELECT name FROM vessels WHERE (kind, tons) IN (SELECT kind, tons FROM vessels WHERE id < 3) ORDER BY name, id
 WITH heavy AS (SELECT * FROM vessels WHERE tons > 30) SELECT name FROM heavy ORDER BY name
 WITH a AS (SELECT id FROM vessels), b AS (SELECT id FROM a WHERE id > 2) SELECT COUNT(*) AS n FROM a, b
 WITH a (x, y) AS (SELECT id, name FROM vessels) SELECT y FROM a WHERE x = 2
@@ -168,7 +168,7 @@ SELECT id FROM vessels WHERE (tons > 100 OR kind = 'tug') AND NOT name = 'Coot' 
 SELECT SUM(fare) AS s, COUNT(fare) AS n FROM crossings
 SELECT vessel_id, SUM(fare) AS s, MAX(fare) AS m FROM crossings GROUP BY vessel_id ORDER BY vessel_id
 SELECT id, fare + 1 AS a, fare * 2 AS b, fare - 0.5 AS c FROM crossings ORDER BY id
-SELECT name FROM vessels WHERE name > 'H' ORDER BY name
+SELECT name FROM vessels WHERE name > 'H' ORDER BY name, id
 SELECT name FROM vessels WHERE name < 'heron' AND name >= 'Heron' ORDER BY name
 SELECT 'a' < 'B' AS a, 'a' < 'b' AS b, 'Z' < 'a' AS c, '' < 'a' AS d
 SELECT id FROM remarks WHERE note = '  padded  '

@@ -1,0 +1,1 @@
+-- What bigquery has of its own.

@@ -1,0 +1,1 @@
+-- What duckdb has of its own.

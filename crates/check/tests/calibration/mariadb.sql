@@ -1,0 +1,1 @@
+-- What mariadb has of its own.

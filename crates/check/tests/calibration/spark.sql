@@ -1,0 +1,1 @@
+-- What spark has of its own.
