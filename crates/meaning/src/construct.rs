@@ -52,6 +52,7 @@ constructs! {
     TableSample "ONLY, or a sample, partition or version of a table" [];
     TypedAlias "types in an alias's column list" [];
     AliasColumns "a column list behind a table alias" [Tsql, Mysql, Postgres, Duckdb, Spark];
+    CommonTableColumns "a column list behind the name of a common table expression" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     QueryOptions "options behind the query" [];
     Locking "FOR UPDATE" [];
     SearchCycle "SEARCH or CYCLE" [];
@@ -74,6 +75,8 @@ constructs! {
     IsWords "this IS test" [];
     Symmetric "BETWEEN SYMMETRIC" [Postgres];
     Ilike "ILIKE" [Postgres, Duckdb, Spark];
+    LikeEscape "ESCAPE behind LIKE" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
+    NullOperand "a comparison with NULL itself" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     SimilarTo "SIMILAR TO" [Postgres];
     PatternWord "GLOB, REGEXP or MATCH" [];
     QuantifiedLike "LIKE ANY or ALL" [Bigquery, Spark];
@@ -84,6 +87,8 @@ constructs! {
     WithinGroup "WITHIN GROUP" [];
     Keep "KEEP (DENSE_RANK ...)" [Oracle];
     Filter "FILTER" [Postgres, Duckdb, Spark, Sqlite];
+    WindowFilter "FILTER behind a window function" [Postgres, Duckdb, Sqlite];
+    RefinedWindow "a window made of a named one" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Sqlite];
     NullTreatment "IGNORE NULLS" [];
     CallClauses "clauses inside a call" [];
     NamedArgument "a named argument" [];

@@ -129,6 +129,8 @@ pub struct Facts {
     pub insert_rows: bool,
     /// A table alias can have a column list.
     pub alias_columns: bool,
+    /// The name of a common table expression can have one.
+    pub common_table_columns: bool,
     /// `::` is spoken.
     pub double_colon: bool,
     /// Every column of a derived table must have a name (SQL Server: Msg 8155).
@@ -263,6 +265,7 @@ impl Facts {
             },
             insert_rows: name != Oracle || dialect.since(23, 0),
             alias_columns: among(&[Tsql, Mysql, Postgres, Duckdb, Spark]),
+            common_table_columns: name != Bigquery,
             double_colon: among(&[Postgres, Duckdb]) || (name == Spark && dialect.since(3, 4)),
             conditions_are_values: !among(&[Tsql, Oracle]),
             derived_columns_named: name == Tsql,

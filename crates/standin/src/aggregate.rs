@@ -528,7 +528,8 @@ impl Accumulator {
             }
             AggregateKind::Variance(spread) => {
                 let values: Outcome<Vec<Value>> = firsts().map(|v| summand(v, &plan.types, behaviour)).collect();
-                statistics::variance(&values?, spread, plan.result.family() == Family::Exact, behaviour)
+                let spread = statistics::variance(&values?, spread, plan.result.family() == Family::Exact, behaviour)?;
+                Ok(mariadb_digits(spread, plan.types.first(), behaviour))
             }
             AggregateKind::Pairs(pairs) => {
                 let numbers: Vec<(f64, f64)> = rows.iter().filter_map(|(_, a)| Some((to_float(&a[0])?, to_float(&a[1])?))).collect();
@@ -752,5 +753,21 @@ fn hypothetical(rows: &[&Gathered], plan: &AggregatePlan, parameters: &[Value]) 
         }
         AggregateKind::PercentRank => Value::Float(if rows.is_empty() { 0.0 } else { before.len() as f64 / rows.len() as f64 }),
         _ => Value::Float((before.len() + equal + 1) as f64 / (rows.len() + 1) as f64),
+    }
+}
+
+/// MariaDB gives a spread of exact numbers four digits more than they have (seen on MariaDB 10.11).
+fn mariadb_digits(spread: Value, of: Option<&Type>, behaviour: &Behaviour) -> Value {
+    let scale = match of {
+        Some(Type::Integer(_)) => 0,
+        Some(Type::Decimal(_, scale)) => i32::from(*scale),
+        _ => return spread,
+    };
+    match spread {
+        Value::Float(f) if behaviour.name() == Mariadb => {
+            let unit = 10f64.powi(scale + 4);
+            Value::Float((f * unit).round() / unit)
+        }
+        other => other,
     }
 }

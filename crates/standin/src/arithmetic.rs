@@ -49,12 +49,20 @@ pub(crate) fn result_type(operator: Arithmetic, a: &Type, b: &Type, behaviour: &
         Postgres | Duckdb | Bigquery | Spark => {}
     }
     if a.is_text() || b.is_text() {
+        let (own, other) = (a, b);
         let (a, b) = (adopted(a, b), adopted(b, a));
-        if a.is_text() || b.is_text() {
+        // DuckDB can't tell '5' + 3 from a day and a number of days; BigQuery wants no text at all
+        // (seen on DuckDB 1.5 and the GoogleSQL evaluator).
+        let is_whole = |t: &Type| matches!(t, Type::Integer(_));
+        let is_unclear = behaviour.name() == Duckdb && operator == Arithmetic::Add && own.is_text() && is_whole(other);
+        if a.is_text() || b.is_text() || is_unclear || behaviour.name() == Bigquery {
             let codes: Codes = &[(Postgres, "42883")];
             return Err(Failure::new(FailureKind::Invalid, "a text stands where a number is wanted").coded(behaviour.name(), codes));
         }
         return result_type(operator, &a, &b, behaviour);
+    }
+    if behaviour.name() == Duckdb && (*a == Type::Boolean || *b == Type::Boolean) {
+        return Err(Failure::new(FailureKind::Invalid, "a boolean stands where a number is wanted"));
     }
     if operator.is_bitwise() {
         return Ok(if let Type::Integer(_) = a { a.clone() } else { Type::BIGINT });
@@ -382,6 +390,8 @@ fn exact(operator: Arithmetic, x: &Value, y: &Value, result: &Type, behaviour: &
         return match (operator, behaviour.name()) {
             // MOD(x, 0) is x (Oracle, MOD).
             (Arithmetic::Remainder, DialectName::Oracle) => Ok(x.clone()),
+            // Only the quotient with a fraction is infinite (seen on DuckDB 1.5).
+            (Arithmetic::Remainder | Arithmetic::DivideWhole, DialectName::Duckdb) => Ok(Value::Null),
             _ => by_zero(behaviour),
         };
     }

@@ -33,6 +33,8 @@ pub(crate) struct Rule {
     pub(crate) collation: Collation,
     /// Values of any kinds have an order (SQLite).
     pub(crate) loose: bool,
+    /// Rows and lists compare as wholes, a NULL in them having this place.
+    pub(crate) nested_nulls: Option<NullOrder>,
 }
 
 /// An expression ready to be worked out.

@@ -98,6 +98,9 @@ impl Finder<'_> {
             if let Some(span) = table.search_cycle {
                 self.found(Construct::SearchCycle, span);
             }
+            if !table.columns.is_empty() {
+                self.found(Construct::CommonTableColumns, table.span);
+            }
             if mentions(&table.query, &table.name.text) {
                 self.found(Construct::RecursiveQuery, table.span);
             }
@@ -287,6 +290,10 @@ impl Finder<'_> {
                 if matches!(binary.operator, Sign::Own(_)) {
                     self.found(Construct::OwnOperator, span);
                 }
+                let is_null = |e: &Expr<Meant>| matches!(e.without_parens().kind, ExprKind::Literal(meaning::Constant::Null));
+                if is_null(&binary.left) || is_null(&binary.right) {
+                    self.found(Construct::NullOperand, span);
+                }
             }
             ExprKind::Is(test) => match &test.what {
                 IsWhat::Null => {}
@@ -306,6 +313,9 @@ impl Finder<'_> {
                 }
                 if test.quantifier.is_some() {
                     self.found(Construct::QuantifiedLike, span);
+                }
+                if test.escape.is_some() {
+                    self.found(Construct::LikeEscape, span);
                 }
             }
             ExprKind::Quantified(_) => self.found(Construct::Quantified, span),
@@ -377,6 +387,9 @@ impl Finder<'_> {
         }
         if tail.filter.is_some() {
             self.found(Construct::Filter, span);
+            if tail.over.is_some() {
+                self.found(Construct::WindowFilter, span);
+            }
         }
         if tail.nulls.is_some() || tail.from_last.is_some() {
             self.found(Construct::NullTreatment, span);
@@ -392,6 +405,9 @@ impl Finder<'_> {
         }
         if let Some(Over::Named(name) | Over::Window(Window { base: Some(name), .. })) = &tail.over {
             self.found(Construct::NamedWindow, name.span());
+        }
+        if let Some(Over::Window(Window { base: Some(name), .. })) = &tail.over {
+            self.found(Construct::RefinedWindow, name.span());
         }
     }
 }

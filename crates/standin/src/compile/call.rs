@@ -115,6 +115,11 @@ impl Compiler<'_> {
             };
             arguments = arguments.into_iter().map(|a| self.converted(a, &to)).collect();
         } else if let Typing::Common = function.result {
+            // Among texts and numbers MariaDB compares as numbers (seen on MariaDB 10.11).
+            let mixed = arguments.iter().any(|a| a.ty.is_text()) && arguments.iter().any(|a| a.ty.is_numeric());
+            if mixed && self.dialect() == DialectName::Mariadb {
+                arguments = arguments.into_iter().map(|a| self.converted(a, &Type::Float)).collect();
+            }
             let (codes, common) = self.alike(arguments, Purpose::Choose)?;
             arguments = codes.into_iter().map(|c| Typed::new(c, common.clone())).collect();
         }

@@ -366,7 +366,8 @@ impl Compiler<'_> {
             left.push(self.converted(Typed::new(x.clone(), tx.clone()), &common).code);
             right.push(self.converted(Typed::new(y.clone(), ty.clone()), &common).code);
         }
-        let rule = Rule { collation: self.behaviour.collation, loose: self.dialect() == DialectName::Sqlite };
+        let loose = self.dialect() == DialectName::Sqlite;
+        let rule = Rule { collation: self.behaviour.collation, loose, nested_nulls: self.behaviour.nested_nulls };
         Ok(Code::Compare(comparison, Box::new((Code::Row(left), Code::Row(right))), rule))
     }
 
@@ -446,7 +447,13 @@ impl Compiler<'_> {
                 self.in_query(operand, plan, test.negated)?
             }
             InSet::Value(value) => {
-                let array = self.expr(value)?;
+                let array = match &value.kind {
+                    // IN UNNEST(array) of BigQuery.
+                    ExprKind::Call(call) if call.function.last().is_word("unnest") && call.arguments.len() == 1 => {
+                        self.expr(&call.arguments[0].value)?
+                    }
+                    _ => self.expr(value)?,
+                };
                 let rule = self.rule(&operand.ty, &operand.ty);
                 let code = Code::QuantifiedArray(Comparison::Equal, Box::new((operand.code, array.code)), rule, false);
                 if test.negated { Code::Not(Box::new(code)) } else { code }
@@ -491,7 +498,8 @@ impl Compiler<'_> {
             Type::Struct(fields) if width > 1 => fields.iter().map(|(_, t)| t.clone()).collect(),
             other => vec![other.clone()],
         };
-        let rule = self.rule(&types[0], &plan.types[0]);
+        // A row is looked for column by column, also where rows compare as wholes (seen on DuckDB 1.5).
+        let rule = Rule { nested_nulls: None, ..self.rule(&types[0], &plan.types[0]) };
         let common: Outcome<Vec<Type>> =
             types.iter().zip(&plan.types).map(|(a, b)| unify(a, b, Purpose::Compare, self.behaviour)).collect();
         let common = common?;
@@ -587,7 +595,7 @@ impl Compiler<'_> {
                 operand: operand.code,
                 pattern: pattern.code,
                 escape,
-                rule: Rule { collation, loose: false },
+                rule: Rule { collation, loose: false, nested_nulls: None },
                 // SQL Server: blanks at the end of a VARCHAR's value don't count, of an NVARCHAR's they do.
                 trims: self.dialect() == DialectName::Tsql && !operand.ty.as_text().is_some_and(|t| t.national),
                 glob: test.word == LikeWord::Glob,
@@ -664,7 +672,8 @@ impl Compiler<'_> {
             let low = subscript.low.as_ref().map(|e| self.expr(e)).transpose()?.unwrap_or_else(null);
             let high = high.as_ref().map(|e| self.expr(e)).transpose()?.unwrap_or_else(null);
             let ty = operand.ty.clone();
-            return self.call_named("ARRAY_SLICE_", vec![operand, low, high], Some(ty));
+            let name = if ty.is_text() { "TEXT_SLICE_" } else { "ARRAY_SLICE_" };
+            return self.call_named(name, vec![operand, low, high], Some(ty));
         }
         let Some(low) = &subscript.low else { return Err(Failure::unknown("this subscript")) };
         // OFFSET(n), ORDINAL(n) and their SAFE_ forms of BigQuery.
@@ -679,6 +688,7 @@ impl Compiler<'_> {
                 }
             }
             _ => match self.dialect() {
+                DialectName::Duckdb if operand.ty.is_text() => ("CHARACTER_", low),
                 DialectName::Bigquery => ("ELEMENT_OFFSET_", low),
                 DialectName::Spark if self.behaviour.strict => ("ELEMENT_OFFSET_", low),
                 DialectName::Spark => ("ELEMENT_SAFE_OFFSET_", low),
@@ -689,6 +699,7 @@ impl Compiler<'_> {
         let index = self.expr(index)?;
         let element = match &operand.ty {
             Type::Array(element) => (**element).clone(),
+            Type::Text(_) => Type::TEXT,
             _ => Type::Any,
         };
         self.call_named(name, vec![operand, index], Some(element))

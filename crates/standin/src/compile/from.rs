@@ -42,6 +42,9 @@ impl Compiler<'_> {
             from = self.lateral_view(from, view)?;
         }
         self.block.clause = Clause::Where;
+        // DuckDB sees the list's aliases in WHERE, too.
+        let sees_aliases = self.dialect() == DialectName::Duckdb;
+        let rest = rest.map(|e| if sees_aliases { self.aliases_written_out(e, select, false) } else { e });
         let filter = rest.as_ref().map(|e| self.condition(e)).transpose()?;
         Ok((from, filter))
     }

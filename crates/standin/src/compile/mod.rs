@@ -263,9 +263,10 @@ impl<'a> Compiler<'a> {
     /// How two values compare: an explicit collation wins; CHAR values are padded.
     fn rule(&self, a: &Type, b: &Type) -> Rule {
         let loose = self.dialect() == DialectName::Sqlite;
+        let nested_nulls = self.behaviour.nested_nulls;
         let (Some(x), Some(y)) = (a.as_text(), b.as_text()) else {
             let one = a.as_text().or(b.as_text()).and_then(|t| t.collation);
-            return Rule { collation: one.unwrap_or(self.behaviour.collation), loose };
+            return Rule { collation: one.unwrap_or(self.behaviour.collation), loose, nested_nulls };
         };
         let collation = x.collation.or(y.collation).unwrap_or(self.behaviour.collation);
         let pads = match self.dialect() {
@@ -274,7 +275,7 @@ impl<'a> Compiler<'a> {
             DialectName::Postgres => (x.fixed && (y.fixed || y.literal)) || (y.fixed && x.literal),
             _ => false,
         };
-        Rule { collation: if pads { collation.padded() } else { collation }, loose }
+        Rule { collation: if pads { collation.padded() } else { collation }, loose, nested_nulls }
     }
 
     // --- converting ----------------------------------------------------------------------------

@@ -121,6 +121,17 @@ impl Compiler<'_> {
             (Some(alias), SelectValue::Expr(value)) if self.names(&self.folded(&alias.name), &name) => Some(value.clone()),
             _ => None,
         });
-        meant.unwrap_or(expr)
+        match meant {
+            // An entry can name an entry before it; one that names itself is left to fail.
+            Some(value) if self.dialect() == DialectName::Duckdb && !names_itself(&value, &name) => {
+                self.aliases_written_out(value, select, first)
+            }
+            Some(value) => value,
+            None => expr,
+        }
     }
+}
+
+fn names_itself(expr: &Expr<Spelled>, name: &syntax::tree::Ident) -> bool {
+    expr.any(&mut |e| e.as_name().is_some_and(|n| n.text.eq_ignore_ascii_case(&name.text)))
 }

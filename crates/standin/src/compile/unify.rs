@@ -68,6 +68,7 @@ pub(crate) fn unify(a: &Type, b: &Type, purpose: Purpose, behaviour: &Behaviour)
         (Mysql | Mariadb, None) if b.family() == Family::Boolean && a.is_numeric() => Ok(a.clone()),
         (Mysql | Mariadb, None) if purpose == Purpose::Compare => Ok(Type::Float),
         (Mysql | Mariadb, None) => Ok(Type::TEXT),
+        (Bigquery, Some(other)) if other.is_numeric() => Err(mixed(a, b, purpose, behaviour)),
         (Postgres | Bigquery | Duckdb | Spark, Some(other)) if literal && *other != Type::Json => Ok(other.clone()),
         (Duckdb | Spark, Some(other)) if purpose == Purpose::Compare && *other != Type::Json => Ok(other.clone()),
         (Duckdb, Some(_)) => Ok(Type::TEXT),

@@ -91,6 +91,8 @@ pub(crate) fn float_text(f: f64, dialect: DialectName) -> String {
         // SQL Server: six significant digits (CAST and CONVERT, float and real styles).
         DialectName::Tsql => significant(f, 6, 6, 3),
         DialectName::Sqlite => with_point(significant(f, 15, 15, 2)),
+        // A whole float has no point (seen on the GoogleSQL evaluator).
+        DialectName::Bigquery if f.fract() == 0.0 && f.abs() < 1e15 => f.to_string(),
         DialectName::Duckdb | DialectName::Bigquery | DialectName::Spark => {
             if f != 0.0 && !(1e-4..1e16).contains(&f.abs()) {
                 shortest_scientific(f, dialect)

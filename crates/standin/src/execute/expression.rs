@@ -354,7 +354,7 @@ impl Runner<'_> {
     /// Row values: the first unequal pair decides; a NULL before it leaves it unknown.
     fn compare_rows(&self, comparison: Comparison, a: &[Value], b: &[Value], rule: Rule) -> Outcome<Option<bool>> {
         use Comparison::{Equal, NotEqual, NotSame, Same};
-        if let Some(nulls) = self.behaviour.nested_nulls {
+        if let Some(nulls) = rule.nested_nulls {
             return Ok(Some(holds(comparison, Self::whole_order(a, b, nulls, rule.collation)?)));
         }
         if a.len() != b.len() && !matches!(comparison, Same | NotSame | Equal | NotEqual) {

@@ -28,6 +28,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("ELEMENT_ORDINAL_", ALL, 2, 2, ELEMENT, |a| element(a, 1, true)),
     seen("ELEMENT_SAFE_ORDINAL_", ALL, 2, 2, ELEMENT, |a| element(a, 1, false)),
     seen("ELEMENT_BOTH_ENDS_", ALL, 2, 2, ELEMENT, both_ends),
+    seen("CHARACTER_", ALL, 2, 2, ELEMENT, |a| characters(a, a.whole(1)?, a.whole(1)?)),
+    seen("TEXT_SLICE_", ALL, 3, 3, ELEMENT, |a| characters(a, a.whole_or(1, 1)?, a.whole_or(2, -1)?)),
     seen("ELEMENT_AT", of(&[Spark]), 2, 2, ELEMENT, both_ends),
     f("LIST_EXTRACT", of(&[Duckdb]), 2, 2, ELEMENT, both_ends),
     f("ARRAY_LENGTH", of(&[Bigquery]), 1, 1, NUMBER, length),
@@ -154,6 +156,18 @@ fn element(a: &Args<'_>, base: i64, strict: bool) -> Outcome<Value> {
 }
 
 /// From 1; from the end when negative.
+/// The characters of a text from one place to another, counted from either end.
+fn characters(a: &Args<'_>, low: i64, high: i64) -> Outcome<Value> {
+    if a.value(0).is_null() {
+        return Ok(Value::Null);
+    }
+    let text: Vec<char> = a.text(0).chars().collect();
+    let place = |n: i64| if n < 0 { text.len() as i64 + n + 1 } else { n };
+    let from = place(low).max(1) as usize - 1;
+    let count = (place(high) - place(low).max(1) + 1).max(0) as usize;
+    Ok(Value::text(text.into_iter().skip(from).take(count).collect::<String>()))
+}
+
 fn both_ends(a: &Args<'_>) -> Outcome<Value> {
     if a.value(0).is_null() || a.value(1).is_null() {
         return Ok(Value::Null);

@@ -179,8 +179,11 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("FROM_UNIXTIME", of(&[Mysql, Mariadb]), 1, 1, Typing::Fixed(Type::DateTime(Moment::Digits(0))), |a| {
         stamp(a, moment_of(i128::from(a.whole(0)?) * NANOS))
     }),
-    f("DATE", of(&[Mysql, Mariadb, Bigquery, Spark, Duckdb]), 1, 1, DATE, |a| day(a.moment(0)?.map(DateTime::date))),
-    f("DATE", of(&[Bigquery]), 3, 3, DATE, |a| from_parts(a, &[0, 1, 2]).map(|t| Value::Date(t.date()))),
+    f("DATE", of(&[Mysql, Mariadb, Spark, Duckdb]), 1, 1, DATE, |a| day(a.moment(0)?.map(DateTime::date))),
+    f("DATE", of(&[Bigquery]), 1, 3, DATE, |a| match a.count() {
+        3 => from_parts(a, &[0, 1, 2]).map(|t| Value::Date(t.date())),
+        _ => day(a.moment(0)?.map(DateTime::date)),
+    }),
     f("TIME", MY, 1, 1, Typing::Fixed(Type::Time(0)), |a| {
         Ok(crate::convert::parse_time(&a.text(0)).or(a.moment(0)?.map(DateTime::time)).map_or(Value::Null, Value::Time))
     }),

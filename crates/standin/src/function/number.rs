@@ -125,6 +125,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let divisor = a.float(1)?;
         Ok(if divisor == 0.0 { Value::Null } else { Value::Float(a.float(0)? / divisor) })
     }),
+    f("IEEE_DIVIDE", of(&[Bigquery]), 2, 2, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)? / a.float(1)?))),
     f("CRC32", MY, 1, 1, NUMBER, |a| Ok(Value::Integer(i64::from(crc32(a.text(0).as_bytes()))))),
     f("TO_NUMBER", ORACLE, 1, 3, NUMBER, |a| {
         if a.count() > 1 {
@@ -247,12 +248,19 @@ fn round(a: &Args<'_>) -> Outcome<Value> {
     let places = a.whole_or(1, 0)?;
     match number_of(a, 0)? {
         Value::Float(x) if places == 0 && a.is(&[Mysql, Mariadb, Postgres]) => Ok(Value::Float(x.round_ties_even())),
+        // The binary number itself is rounded: 2.675 lies below the half (seen on the GoogleSQL evaluator).
+        Value::Float(x) if a.is(&[Bigquery]) => Ok(Value::Float(binary_rounded(x, places))),
         // SQLite: always a real; digits below 0 count as 0.
         Value::Float(x) => Ok(Value::Float(rounded_float(x, if a.dialect() == Sqlite { places.max(0) } else { places }))),
         Value::Integer(i) if a.dialect() == Sqlite => Ok(Value::Float(i as f64)),
         Value::Integer(i) if a.is(&[Bigquery]) => Ok(Value::Float(rounded_float(i as f64, places))),
         other => rescale(a, &as_decimal(&other).unwrap_or_default(), places, RoundingMode::HalfUp),
     }
+}
+
+fn binary_rounded(x: f64, places: i64) -> f64 {
+    let exact = Decimal::try_from(x).ok();
+    exact.and_then(|d| rounded(&d, places).to_plain_string().parse().ok()).unwrap_or(x)
 }
 
 fn rounded_float(x: f64, places: i64) -> f64 {

@@ -7,6 +7,7 @@ mod apply;
 mod bare_column;
 mod bare_star;
 mod change_limit;
+mod common_columns;
 mod condition_value;
 mod derived_names;
 mod dual;
@@ -153,6 +154,11 @@ const RULES: &[Listed] = &[
         why: "rows written out with VALUES become a query",
         rule: value_rows::rewrite,
         occasion: |f, cx| f.value_rows || (f.inserts_rows && !cx.facts.insert_rows),
+    },
+    Listed {
+        why: "the column list of a common table expression goes into its query",
+        rule: common_columns::rewrite,
+        occasion: |f, cx| f.derived && !cx.facts.common_table_columns,
     },
     Listed { why: "APPLY and LATERAL in the target's words", rule: apply::rewrite, occasion: |f, _| f.apply },
     Listed {

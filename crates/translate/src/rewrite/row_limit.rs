@@ -107,7 +107,6 @@ fn keeps_every_row(limit: &RowLimit) -> bool {
 /// Condition 8.
 fn is_to_compare(limit: &RowLimit, cx: &Context<'_>) -> bool {
     let source = &cx.source_facts;
-    let has_subquery = |count: &E| count.any(&mut |e| matches!(e.kind, ExprKind::Subquery(_)));
     let unsaid = |count: &E| {
         let plain = as_number(count).is_some() || matches!(count.kind, ExprKind::Parameter(_));
         !plain && (!cx.facts.limit_takes_expression || (has_subquery(count) && !cx.facts.limit_takes_subquery))
@@ -161,6 +160,10 @@ pub(super) fn no_order_key() -> SortKey<Meant> {
 // --- plain limits ---------------------------------------------------------------------------------
 
 /// Counts must be what the target takes: constants are worked out, others refused where needed.
+fn has_subquery(count: &E) -> bool {
+    count.any(&mut |e| matches!(e.kind, ExprKind::Subquery(_)))
+}
+
 fn check_counts(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     let Some(limit) = &mut query.limit else { return };
     let span = limit.span;
@@ -174,7 +177,7 @@ fn check_counts(query: &mut Query<Meant>, cx: &mut Context<'_>) {
             // A fraction is cut (Oracle, row limiting clause); PostgreSQL rounds it (observed).
             let value = if cx.from.name == syntax::DialectName::Oracle { value } else { value.round() };
             *count = number(value as i64);
-        } else if !cx.facts.limit_takes_expression {
+        } else if !cx.facts.limit_takes_expression || (has_subquery(count) && !cx.facts.limit_takes_subquery) {
             refused = true;
         }
     }

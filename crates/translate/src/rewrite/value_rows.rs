@@ -110,7 +110,7 @@ fn unnamed(value: Expr<Meant>) -> SelectItem<Meant> {
 }
 
 /// Condition 3; tells whether it is met.
-fn name_columns(query: &mut Query<Meant>, names: &[Ident]) -> bool {
+pub(super) fn name_columns(query: &mut Query<Meant>, names: &[Ident]) -> bool {
     expand_stars(query);
     let Some(block) = super::derived_names::first_block(&mut query.body) else { return false };
     let known = block.items.iter().all(|i| matches!(i.value, SelectValue::Expr(_)));
