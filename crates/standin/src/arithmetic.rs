@@ -49,6 +49,11 @@ pub(crate) fn result_type(operator: Arithmetic, a: &Type, b: &Type, behaviour: &
         Postgres | Duckdb | Bigquery | Spark => {}
     }
     if a.is_text() || b.is_text() {
+        // Without ANSI mode Spark reads every text as a float.
+        if behaviour.name() == Spark && !behaviour.strict {
+            let as_number = |t: &Type| if t.is_text() { Type::Float } else { t.clone() };
+            return result_type(operator, &as_number(a), &as_number(b), behaviour);
+        }
         let (own, other) = (a, b);
         let (a, b) = (adopted(a, b), adopted(b, a));
         // DuckDB can't tell '5' + 3 from a day and a number of days; BigQuery wants no text at all

@@ -74,6 +74,8 @@ pub(crate) fn unify(a: &Type, b: &Type, purpose: Purpose, behaviour: &Behaviour)
         (Duckdb, Some(_)) => Ok(Type::TEXT),
         (Spark, Some(other)) if behaviour.strict => Ok(other.clone()),
         (Spark, Some(_)) => Ok(Type::TEXT),
+        // (Seen on Spark 4.0.)
+        (Spark, None) if behaviour.strict => Err(mixed(a, b, purpose, behaviour)),
         (Duckdb | Spark, None) if a.family() == Family::Boolean && b.is_numeric() => Ok(b.clone()),
         (Duckdb | Spark, None) if b.family() == Family::Boolean && a.is_numeric() => Ok(a.clone()),
         _ => Err(mixed(a, b, purpose, behaviour)),
