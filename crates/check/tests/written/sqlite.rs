@@ -19,7 +19,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT name FROM vessels ORDER BY tons_max DESC LIMIT 3", ""),
     ("SELECT name FROM vessels ORDER BY tons_max NULLS LAST, id LIMIT 3", ""),
     ("SELECT name FROM vessels ORDER BY tons_max IS NULL, tons_max, id LIMIT 3", ""),
-    ("SELECT name FROM vessels LIMIT (SELECT COUNT(*) FROM waterways)", "refused mysql mariadb bigquery"),
+    ("SELECT name FROM vessels LIMIT (SELECT COUNT(*) FROM waterways)", "refused mysql mariadb bigquery spark"),
     ("SELECT name FROM vessels ORDER BY id LIMIT 2 * 2", ""),
     ("SELECT DISTINCT kind FROM vessels ORDER BY kind DESC LIMIT 2", ""),
     ("SELECT kind, COUNT(*) AS n FROM vessels GROUP BY kind ORDER BY n DESC, kind LIMIT 2", ""),
