@@ -113,9 +113,12 @@ fn styled(text: &str, value: &Value) -> Cell {
 
 fn grid(result: &ResultSet, columns: &[Column]) -> Table {
     let mut table = show::table();
+    // Not every engine tells types.
+    let tells_types = columns.iter().any(|c| !c.type_name.is_empty());
     table.set_header(columns.iter().map(|c| {
         let alignment = if c.is_number { CellAlignment::Right } else { CellAlignment::Left };
-        show::heading(&format!("{}\n{}", c.label, c.type_name)).set_alignment(alignment)
+        let heading = if tells_types { format!("{}\n{}", c.label, c.type_name) } else { c.label.clone() };
+        show::heading(&heading).set_alignment(alignment)
     }));
     for (at, row) in result.rows.iter().enumerate() {
         table.add_row(columns.iter().zip(row).map(|(column, value)| {

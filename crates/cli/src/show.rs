@@ -53,8 +53,8 @@ fn inner(within: &Value, all_blanks: bool) -> String {
 /// A text with what can't be seen: blanks at its ends, line breaks, tabs, other characters without
 /// a shape.
 pub(crate) fn visible(text: &str, all_blanks: bool) -> String {
-    let lead = text.len() - text.trim_start_matches(' ').len();
-    let tail = text.trim_end_matches(' ').len();
+    let lead = text.len() - text.trim_start().len();
+    let tail = text.trim_end().len();
     let mut out = String::with_capacity(text.len());
     for (i, c) in text.char_indices() {
         match c {

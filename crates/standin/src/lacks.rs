@@ -203,13 +203,13 @@ impl Search {
         }
     }
 
-    fn operator(&mut self, operator: &Operator, sides: [&Expr<Spelled>; 2], span: Span) {
-        if *operator == Operator::Symbol(Symbol::Percent) {
+    fn operator(&mut self, operator: Operator, sides: [&Expr<Spelled>; 2], span: Span) {
+        if operator == Operator::Symbol(Symbol::Percent) {
             self.lacks(&PERCENT_SIGN, span);
         }
         let is_row = |e: &Expr<Spelled>| matches!(e.without_parens().kind, ExprKind::Row(_));
         let orders = [Symbol::Less, Symbol::LessEqual, Symbol::Greater, Symbol::GreaterEqual].map(Operator::Symbol);
-        if orders.contains(operator) && sides.iter().all(|s| is_row(s)) {
+        if orders.contains(&operator) && sides.iter().all(|s| is_row(s)) {
             self.lacks(&ROW_ORDER, span);
         }
         if sides.iter().any(|s| matches!(s.without_parens().kind, ExprKind::Literal(Literal::Null))) {
@@ -258,7 +258,7 @@ impl Search {
                     self.lacks(&ESCAPE, span);
                 }
             }
-            ExprKind::Binary(binary) => self.operator(&binary.operator, [&binary.left, &binary.right], span),
+            ExprKind::Binary(binary) => self.operator(binary.operator, [&binary.left, &binary.right], span),
             ExprKind::In(test) => {
                 let is_row = matches!(test.operand.without_parens().kind, ExprKind::Row(_));
                 if is_row && matches!(test.set, InSet::Query(_)) {

@@ -52,6 +52,14 @@ use failure::Outcome;
 use store::{SourceText, Store};
 use types::Type;
 
+/// A type's name, for people; none where values decide it.
+fn type_name(ty: &Type) -> String {
+    match ty.neutral() {
+        values::DataType::Unknown => String::new(),
+        known => known.to_string(),
+    }
+}
+
 /// A database in memory that speaks one dialect.
 #[derive(Debug, Clone)]
 pub struct StandIn {
@@ -107,7 +115,7 @@ impl StandIn {
             };
             let tree = parsed.tree.map_err(|e| Failure::new(FailureKind::Syntax, e.message).at(place(e.span)))?;
             if let StatementKind::Query(query) = &tree.kind {
-                lacks::check(query, dialect.name, &place)?;
+                lacks::check(query, dialect.name, place)?;
             }
             self.session.now = now();
             match self.statement(&tree, &source) {
@@ -138,7 +146,9 @@ impl StandIn {
             StatementKind::Query(query) if self.select_into(query, source)? => {}
             StatementKind::Query(query) => {
                 let plan = compile::query(query, source, &self.surroundings())?;
-                return execute::run(&plan, &self.store, &self.behaviour, &self.session).map(Some);
+                let mut result = execute::run(&plan, &self.store, &self.behaviour, &self.session)?;
+                result.types = plan.types.iter().map(type_name).collect();
+                return Ok(Some(result));
             }
             StatementKind::Insert(insert) => self.insert(insert, source)?,
             StatementKind::Update(update) => self.update(update, source)?,

@@ -6,7 +6,7 @@ use std::sync::Arc;
 
 use adbc_core::options::{AdbcVersion, InfoCode, OptionDatabase, OptionValue};
 use adbc_core::{Connection as _, Database as _, Driver as _, Statement as _};
-use adbc_driver_manager::{ManagedConnection, ManagedDriver};
+use adbc_driver_manager::{ManagedConnection, ManagedDatabase, ManagedDriver};
 use arrow_array::RecordBatchReader;
 use syntax::{Dialect, DialectName, Version};
 use values::{Row, Table};
@@ -28,6 +28,7 @@ pub(crate) struct AdbcEngine {
 
 /// The connection, and what is known of the engine behind it.
 struct Connection {
+    database: ManagedDatabase,
     inner: ManagedConnection,
     shown: String,
     dialect: Dialect,
@@ -65,7 +66,7 @@ impl AdbcEngine {
                 unreachable(format!("the driver says it is '{vendor}', which tells no dialect; add ?dialect=NAME to the address"))
             })?,
         };
-        let mut session = Connection { inner, shown: shown.clone(), dialect, version: String::new(), access };
+        let mut session = Connection { database, inner, shown: shown.clone(), dialect, version: String::new(), access };
         // Some drivers connect with the first query only.
         session.ask_version().map_err(|e| match e {
             EngineError::Lost { message, .. } => unreachable(format!("{message}; is the server up, and is its address right?")),
@@ -75,6 +76,17 @@ impl AdbcEngine {
         let in_memory = |(name, value): &(String, String)| name == "path" && value == ":memory:";
         let is_private = session.dialect.name == DialectName::Duckdb && driver.options.iter().any(in_memory);
         Ok(AdbcEngine { session, scratch: Scratch::default(), access, is_private })
+    }
+}
+
+impl AdbcEngine {
+    /// Spark goes on with a cancelled query until its session ends (seen on Spark 4.0): another session
+    /// takes its place. The rows that were loaded are gone with it.
+    fn start_anew(&mut self) {
+        if let Ok(inner) = self.session.database.new_connection() {
+            self.session.inner = inner;
+            self.scratch = Scratch::default();
+        }
     }
 }
 
@@ -245,8 +257,11 @@ impl Engine for AdbcEngine {
         if !self.access.writes && !self.is_private {
             only_reads(sql, &self.session.dialect)?;
         }
-        self.session.stream(sql, sink)?;
-        Ok(Vec::new())
+        let ran = self.session.stream(sql, sink);
+        if matches!(ran, Err(EngineError::TimedOut { .. })) && self.session.dialect.name == DialectName::Spark {
+            self.start_anew();
+        }
+        ran.map(|()| Vec::new())
     }
 
     fn load(&mut self, tables: &[(Table, Vec<Row>)]) -> Result<(), EngineError> {

@@ -55,10 +55,7 @@ impl Reader {
             Reader::Bits => return Value::Integer(bytes.iter().fold(0, |all, b| (all << 8) | i64::from(*b))),
             _ => {}
         }
-        let text = match std::str::from_utf8(&bytes) {
-            Ok(text) => text,
-            Err(_) => return Value::Binary(Box::new(bytes)),
-        };
+        let Ok(text) = std::str::from_utf8(&bytes) else { return Value::Binary(Box::new(bytes)) };
         let read = match self {
             Reader::Integer => text.parse().map(Value::Integer).or_else(|_| Decimal::from_str(text).map(Value::decimal)).ok(),
             Reader::Decimal => Decimal::from_str(text).map(Value::decimal).ok(),

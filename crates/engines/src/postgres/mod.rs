@@ -97,8 +97,9 @@ impl Connection {
         let Some(db) = error.as_db_error() else {
             let message = explain(error);
             // A value that can't be read is no loss of the server.
-            let is_gone =
-                error.is_closed() || self.client.is_closed() || std::error::Error::source(error).is_some_and(|s| s.is::<std::io::Error>());
+            let is_gone = error.is_closed()
+                || self.client.is_closed()
+                || std::error::Error::source(error).is_some_and(<dyn std::error::Error>::is::<std::io::Error>);
             return if is_gone { EngineError::Lost { engine: self.shown.clone(), message } } else { EngineError::query(None, message) };
         };
         let code = db.code().code().to_string();
@@ -127,12 +128,17 @@ impl Connection {
             return read.and_then(|()| transaction.commit());
         }
         tell_columns(&statement, sink);
-        let portal = transaction.bind(&statement, &[])?;
-        let most = sink.most().and_then(|n| i32::try_from(n).ok()).unwrap_or(0);
-        let mut rows = transaction.query_portal_raw(&portal, most)?;
+        let most = sink.most().and_then(|n| i32::try_from(n).ok());
+        let mut rows = match most {
+            // A portal gives as many rows as are wanted, and the server makes no more of them.
+            Some(most) => {
+                let portal = transaction.bind(&statement, &[])?;
+                transaction.query_portal_raw(&portal, most)?
+            }
+            None => transaction.query_raw(&statement, std::iter::empty::<&str>())?,
+        };
         while let Some(row) = rows.next()? {
-            let values: Result<Row, _> = types.iter().enumerate().map(|(i, t)| binary::value(&row, i, t)).collect();
-            if !sink.row(values?) {
+            if !sink.row(binary::values(&row, &types)?) {
                 break;
             }
         }
