@@ -1,5 +1,6 @@
 //! How fast rows come from a server, beside what its driver alone gives, and how fast they go in.
 //! Run with `scripts/engines up; eval "$(scripts/engines env)"; cargo bench -p inland-ferry-engines`.
+#![allow(clippy::expect_used)] // A benchmark without its engine may end loudly.
 
 use std::time::{Duration, Instant};
 
@@ -45,18 +46,18 @@ fn tell(what: &str, ours: Duration, drivers: Duration) {
 
 fn fetched(engine: &mut dyn Engine, sql: &str) {
     let mut sink = Counting(0);
-    engine.run(sql, &mut sink).unwrap_or_else(|e| panic!("{e}"));
+    engine.run(sql, &mut sink).expect("an engine that answers");
     assert_eq!(sink.0, 3 * MANY);
 }
 
 /// A million rows of a number, a text and another number.
 fn postgres(url: &str, engine: &mut dyn Engine) {
     let sql = format!("SELECT g AS id, 'landing ' || g % 1000 AS name, (g % 97)::float8 AS depth FROM generate_series(1, {MANY}) AS g");
-    let mut client = postgres::Client::connect(url, postgres::NoTls).unwrap_or_else(|e| panic!("{e}"));
+    let mut client = postgres::Client::connect(url, postgres::NoTls).expect("an engine that answers");
     let alone = best(|| {
         let parameters: [&str; 0] = [];
-        let mut rows = client.query_raw(&sql, parameters).unwrap_or_else(|e| panic!("{e}"));
-        while let Some(row) = rows.next().unwrap_or_else(|e| panic!("{e}")) {
+        let mut rows = client.query_raw(&sql, parameters).expect("an engine that answers");
+        while let Some(row) = rows.next().expect("an engine that answers") {
             std::hint::black_box((row.get::<_, i32>(0), row.get::<_, String>(1), row.get::<_, f64>(2)));
         }
     });
@@ -65,16 +66,16 @@ fn postgres(url: &str, engine: &mut dyn Engine) {
 
 fn mariadb(url: &str, engine: &mut dyn Engine) {
     let sql = format!("SELECT seq AS id, CONCAT('landing ', seq % 1000) AS name, seq % 97 * 1e0 AS depth FROM ferry.bench_{MANY}");
-    let mut client = mysql::Conn::new(mysql::Opts::from_url(url).unwrap_or_else(|e| panic!("{e}"))).unwrap_or_else(|e| panic!("{e}"));
+    let mut client = mysql::Conn::new(mysql::Opts::from_url(url).expect("an engine that answers")).expect("an engine that answers");
     let make = format!("CREATE OR REPLACE TABLE ferry.bench_{MANY} AS SELECT seq FROM seq_1_to_{MANY}");
-    client.query_drop(make).unwrap_or_else(|e| panic!("{e}"));
+    client.query_drop(make).expect("an engine that answers");
     let alone = best(|| {
-        for row in client.query_iter(&sql).unwrap_or_else(|e| panic!("{e}")) {
-            std::hint::black_box(mysql::from_row::<(i64, String, f64)>(row.unwrap_or_else(|e| panic!("{e}"))));
+        for row in client.query_iter(&sql).expect("an engine that answers") {
+            std::hint::black_box(mysql::from_row::<(i64, String, f64)>(row.expect("an engine that answers")));
         }
     });
     tell("MariaDB, 1,000,000 rows", best(|| fetched(engine, &sql)), alone);
-    client.query_drop(format!("DROP TABLE ferry.bench_{MANY}")).unwrap_or_else(|e| panic!("{e}"));
+    client.query_drop(format!("DROP TABLE ferry.bench_{MANY}")).expect("an engine that answers");
 }
 
 /// Tolls of five columns.
@@ -117,13 +118,13 @@ fn main() {
             println!("{variable} is not set: nothing is measured there");
             continue;
         };
-        let address: Address = url.parse().unwrap_or_else(|e| panic!("{e}"));
-        let mut engine = open(&address).unwrap_or_else(|e| panic!("{e}"));
+        let address: Address = url.parse().expect("an engine that answers");
+        let mut engine = open(&address).expect("an engine that answers");
         if let Some(fetch) = fetch {
             fetch(&url, &mut *engine);
         }
         let began = Instant::now();
-        engine.load(&tables).unwrap_or_else(|e| panic!("{e}"));
+        engine.load(&tables).expect("an engine that answers");
         println!("{}: {LOADED} rows loaded in {:.2} s", engine.name(), began.elapsed().as_secs_f64());
     }
 }

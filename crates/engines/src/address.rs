@@ -319,7 +319,7 @@ mod tests {
             ("mysql://127.0.0.1/tarn?tls=on", true),
             ("mysql://weir/tarn?tls=off", false),
         ] {
-            let (Ok(Address::Postgres(server)) | Ok(Address::Mysql(server))) = url.parse() else { unreachable!("{url}") };
+            let Ok(Address::Postgres(server) | Address::Mysql(server)) = url.parse() else { unreachable!("{url}") };
             assert_eq!(server.tls != Tls::Off, on, "{url}");
         }
     }
