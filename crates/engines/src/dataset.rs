@@ -51,7 +51,8 @@ impl Dataset {
         let file = |message: String, path: &Path| DataError::File { path: path.to_path_buf(), message };
         let text = std::fs::read_to_string(&path)
             .map_err(|e| file(format!("{e}; a data folder needs a schema.sql with CREATE TABLE in the source's dialect"), &path))?;
-        let catalog = Catalog::from_ddl(&text, dialect).map_err(|e| file(e.to_string(), &path))?;
+        let catalog = Catalog::from_ddl(&text, dialect)
+            .map_err(|e| file(format!("{e} (read as {dialect}, the dialect of the source; is it written in another?)"), &path))?;
         let mut tables = Vec::new();
         for table in catalog.schema.in_reference_order() {
             let csv = folder.join(format!("{}.csv", table.name.to_lowercase()));

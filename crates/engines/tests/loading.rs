@@ -196,3 +196,42 @@ fn lists_survive_where_there_are_some() {
     }
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
 }
+
+/// Statements that mean the same everywhere.
+const PLAIN: [&str; 6] = [
+    "SELECT id, name FROM freight WHERE tons > 3 ORDER BY id",
+    "SELECT name, COUNT(*) AS n, SUM(tons) AS t FROM freight GROUP BY name ORDER BY name",
+    "SELECT a.id, b.id AS other FROM freight a JOIN freight b ON b.tons = a.tons AND b.id > a.id ORDER BY a.id, b.id",
+    "SELECT id FROM freight WHERE tons IS NULL OR name IN ('coal', 'salt') ORDER BY id",
+    "SELECT id, CASE WHEN tons > 10 THEN 'heavy' ELSE 'light' END AS weight FROM freight ORDER BY id",
+    "SELECT id, (SELECT MAX(tons) FROM freight f WHERE f.name = freight.name) AS most FROM freight ORDER BY id",
+];
+
+#[test]
+fn plain_sql_gives_the_same_rows_on_every_engine_and_stand_in() {
+    let columns = [
+        ("id", DataType::Integer(32)),
+        ("name", DataType::Text { length: Some(10), fixed: false }),
+        ("tons", DataType::Decimal(Some((6, 2)))),
+    ];
+    let row = |id: i64, name: &str, tons: Option<&str>| vec![Value::Integer(id), Value::text(name), tons.map_or(Value::Null, decimal)];
+    let rows = vec![
+        row(1, "coal", Some("12.50")),
+        row(2, "salt", Some("3.00")),
+        row(3, "coal", None),
+        row(4, "wool", Some("12.50")),
+        row(5, "lime", Some("-0.25")),
+    ];
+    let mut first: Option<Vec<Vec<Row>>> = None;
+    for mut engine in live::all() {
+        engine.load(&[(table(&columns), rows.clone())]).unwrap_or_else(|e| panic!("{}: {e}", engine.name()));
+        let results: Vec<Vec<Row>> =
+            PLAIN.iter().map(|sql| engine.query(sql, 100).unwrap_or_else(|e| panic!("{}: {sql}: {e}", engine.name())).rows).collect();
+        let first = first.get_or_insert_with(|| results.clone());
+        for (sql, (wanted, got)) in PLAIN.iter().zip(first.iter().zip(&results)) {
+            let same = |a: &Row, b: &Row| a.iter().zip(b).all(|(a, b)| same_value(a, b, Tolerance::default()));
+            let is_same = wanted.len() == got.len() && wanted.iter().zip(got).all(|(a, b)| same(a, b));
+            assert!(is_same, "{}: {sql}\n{wanted:?}\n{got:?}", engine.name());
+        }
+    }
+}

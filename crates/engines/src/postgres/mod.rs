@@ -225,9 +225,14 @@ fn explain(error: &::postgres::Error) -> String {
     format!("{error}{source}")
 }
 
+/// `_text` is PostgreSQL's own name of `text[]`.
+fn shown_type(name: &str) -> String {
+    name.strip_prefix('_').map_or_else(|| name.to_string(), |element| format!("{element}[]"))
+}
+
 fn tell_columns(statement: &Statement, sink: &mut dyn Sink) {
     let columns = statement.columns();
-    sink.columns(columns.iter().map(|c| c.name().to_string()).collect(), columns.iter().map(|c| c.type_().name().to_string()).collect());
+    sink.columns(columns.iter().map(|c| c.name().to_string()).collect(), columns.iter().map(|c| shown_type(c.type_().name())).collect());
 }
 
 /// Types that we read in no binary form come as text, and then the whole result is held.
