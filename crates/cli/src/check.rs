@@ -279,6 +279,7 @@ fn show_all(checked: &[Checked], source: &dyn Engine, target: &dyn Engine, took:
         println!("no query to check");
         return;
     }
+    let shared = shared_folder(checked);
     let mut table = show::table();
     table.set_header(["query", "fidelity", "verdict", "compared", "remarks"].map(show::heading));
     for one in checked {
@@ -290,7 +291,7 @@ fn show_all(checked: &[Checked], source: &dyn Engine, target: &dyn Engine, took:
             format!("{}, {}, {order}", show::count(verdict.rows_compared, "row"), show::count(verdict.databases, "database"))
         };
         table.add_row(vec![
-            Cell::new(format!("{}:{}", one.query.file, one.query.line)),
+            Cell::new(format!("{}:{}", &one.query.file[shared..], one.query.line)),
             Cell::new(one.query.fidelity.map_or("-", Fidelity::as_str)),
             verdict_cell(verdict.kind),
             Cell::new(compared),
@@ -304,6 +305,14 @@ fn show_all(checked: &[Checked], source: &dyn Engine, target: &dyn Engine, took:
             show_difference(one, example, source, target, from, to);
         }
     }
+}
+
+/// How much of the files' names is the folder that all are in: said once it is enough.
+fn shared_folder(checked: &[Checked]) -> usize {
+    let files: Vec<&str> = checked.iter().map(|c| c.query.file.as_str()).collect();
+    let Some(first) = files.first().filter(|f| files.iter().any(|other| other != *f)) else { return 0 };
+    let ends = first.match_indices('/').map(|(at, _)| at + 1).rev();
+    ends.into_iter().find(|end| files.iter().all(|f| f.starts_with(&first[..*end]))).unwrap_or(0)
 }
 
 fn remarks(one: &Checked) -> String {
