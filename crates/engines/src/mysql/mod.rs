@@ -131,8 +131,8 @@ impl Connection {
             columns.as_ref().iter().map(value::type_name).collect(),
         );
         for row in result.by_ref() {
-            let cells = row?.unwrap();
-            if !sink.row(cells.into_iter().zip(&readers).map(|(cell, reader)| reader.value(cell)).collect()) {
+            let cells = row?.unwrap_raw().into_iter().zip(&readers);
+            if !sink.row(cells.map(|(cell, reader)| cell.map_or(values::Value::Null, |c| reader.value(c))).collect()) {
                 // The driver reads all rows before anything else: rather have no more of them.
                 kill_query(&opts, id);
                 break;
