@@ -1,7 +1,5 @@
 //! A result on a terminal: as a table, or turned on its side where that is too wide.
 
-use std::io::IsTerminal;
-
 use clap::ValueEnum;
 use comfy_table::{Attribute, Cell, CellAlignment, Color, ColumnConstraint, Table, Width};
 use unicode_width::UnicodeWidthStr;
@@ -46,8 +44,7 @@ pub(crate) fn show_result(result: &ResultSet, look: Look) {
 }
 
 fn terminal_width() -> usize {
-    let width = if std::io::stdout().is_terminal() { Table::new().width() } else { None };
-    width.map_or(show::PIPE_WIDTH, usize::from)
+    usize::from(show::fixed_width().or_else(|| Table::new().width()).unwrap_or(u16::MAX))
 }
 
 /// A column as it is shown.

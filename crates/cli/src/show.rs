@@ -81,14 +81,21 @@ pub(crate) fn faint(text: &str) -> String {
 }
 
 /// The width of tables in pipes and files.
-pub(crate) const PIPE_WIDTH: usize = 110;
+const PIPE_WIDTH: u16 = 110;
+
+/// The width where the terminal tells none: there is none, or it says that it has no columns.
+pub(crate) fn fixed_width() -> Option<u16> {
+    const LEAST: u16 = 20;
+    let tells = std::io::stdout().is_terminal() && Table::new().width().is_some_and(|w| w >= LEAST);
+    (!tells).then_some(PIPE_WIDTH)
+}
 
 /// An empty table in our style.
 pub(crate) fn table() -> Table {
     let mut table = Table::new();
     table.load_preset(presets::UTF8_FULL_CONDENSED).set_content_arrangement(ContentArrangement::Dynamic);
-    if !std::io::stdout().is_terminal() {
-        table.set_width(PIPE_WIDTH as u16);
+    if let Some(width) = fixed_width() {
+        table.set_width(width);
     }
     if colour_out() {
         table.enforce_styling();
