@@ -127,6 +127,8 @@ pub struct Facts {
     pub value_names: (&'static str, usize),
     /// INSERT takes several rows.
     pub insert_rows: bool,
+    /// In ORDER BY a name that qualifies is a column of the list first, and only then a table.
+    pub outputs_hide_tables: bool,
     /// A table alias can have a column list.
     pub alias_columns: bool,
     /// The name of a common table expression can have one.
@@ -266,6 +268,8 @@ impl Facts {
                 _ => ("column", 1),
             },
             insert_rows: name != Oracle || dialect.since(23, 0),
+            // Seen on the GoogleSQL evaluator.
+            outputs_hide_tables: name == Bigquery,
             alias_columns: among(&[Tsql, Mysql, Postgres, Duckdb, Spark]),
             common_table_columns: name != Bigquery,
             double_colon: among(&[Postgres, Duckdb]) || (name == Spark && dialect.since(3, 4)),

@@ -15,6 +15,7 @@ mod exists;
 mod group_alias;
 mod grouped_limit;
 mod hidden_key;
+mod hidden_table;
 mod idle_keys;
 mod lateral_top;
 mod membership;
@@ -206,6 +207,11 @@ const RULES: &[Listed] = &[
         why: "names in the expressions of ORDER BY mean what they meant",
         rule: sort_alias::rewrite,
         occasion: |f, _| f.sort_expressions,
+    },
+    Listed {
+        why: "a table whose name ORDER BY takes for a column gets another",
+        rule: hidden_table::rewrite,
+        occasion: |f, cx| f.order && cx.facts.outputs_hide_tables,
     },
     Listed {
         why: "aggregates that only sort are shown by a derived table",
