@@ -383,6 +383,11 @@ impl Total {
 impl Accumulator {
     /// Takes one row. `keys` are the sort keys of the aggregate's own order.
     pub(crate) fn add(&mut self, plan: &AggregatePlan, arguments: &[Value], keys: &[Value], behaviour: &Behaviour) -> Outcome<()> {
+        if plan.keep.is_some() {
+            // All rows are ranked, also those with NULL, which the aggregate passes over afterwards.
+            self.gathered.push((keys.to_vec(), arguments.to_vec()));
+            return Ok(());
+        }
         let counts_rows = plan.kind == AggregateKind::CountRows;
         let keeps_nulls = match plan.kind {
             AggregateKind::Array => !plan.ignore_nulls && behaviour.name() != Spark,
@@ -408,7 +413,7 @@ impl Accumulator {
             }
         }
         self.count += 1;
-        if plan.kind.gathers() || plan.keep.is_some() {
+        if plan.kind.gathers() {
             self.gathered.push((keys.to_vec(), arguments.to_vec()));
             return Ok(());
         }
@@ -468,7 +473,7 @@ impl Accumulator {
                 best = other;
             }
         }
-        let inner = AggregatePlan { keep: None, distinct: false, ..plan.clone() };
+        let inner = AggregatePlan { keep: None, ..plan.clone() };
         let mut accumulator = Accumulator::default();
         for (other, arguments) in &self.gathered {
             if compare_keys(other, best, keys).is_eq() {

@@ -42,6 +42,7 @@ const CASES: &[(&str, &str, &str)] = &[
     ("tsql", "SELECT x FROM (VALUES ('Quay '), ('lock'), (NULL)) AS t(x) WHERE x IN ('QUAY', 'l0', 'l1', 'l2', 'l3', 'l4', 'l5', 'l6', 'l7', 'l8', 'l9', 'l10', 'l11', 'l12', 'l13', 'l14', 'l15')", "Quay "),
     ("mysql", "SELECT 3.0 IN (1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16) AS a, '3' IN (1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16) AS b, 3.5 IN (1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16) AS c", "1,1,0"),
     ("oracle", "SELECT dummy_not FROM dual", "error ORA-00904"),
+    ("oracle", "WITH t (k, v) AS (SELECT 1, NULL FROM dual UNION ALL SELECT 2, 7 FROM dual) SELECT MAX(v) KEEP (DENSE_RANK FIRST ORDER BY k) AS a, COUNT(DISTINCT v) KEEP (DENSE_RANK LAST ORDER BY k) AS b FROM t", "~,1"),
     ("oracle", "SELECT COUNT(*) FROM (SELECT 1 AS x FROM dual UNION ALL SELECT 2 FROM dual) WHERE ROWNUM > 1", "0"),
     ("oracle", "SELECT x, ROWNUM FROM (SELECT 3 AS x FROM dual UNION ALL SELECT 1 FROM dual UNION ALL SELECT 2 FROM dual ORDER BY x) WHERE ROWNUM <= 2", "1,1|2,2"),
     ("oracle", "WITH t AS (SELECT 2 AS b FROM dual UNION ALL SELECT NULL FROM dual) SELECT b FROM t ORDER BY b", "2|~"),

@@ -190,7 +190,11 @@ impl Connection {
         let process = Arc::clone(&self.process);
         let watched = watch(self.timeout, Arc::new(move || process.cancel()));
         *locked(&self.process.is_busy) = true;
-        let answer = self.process.say(message).map_err(|_| self.lost()).and_then(|()| self.answers(&mut part));
+        if self.process.say(message).is_err() {
+            // It takes no more requests; what it said before is still to be read.
+            let _ = locked(&self.process.child).kill();
+        }
+        let answer = self.answers(&mut part);
         *locked(&self.process.is_busy) = false;
         let answer = answer.map_err(|e| watched.instead_of(e))?;
         watched.whole()?;

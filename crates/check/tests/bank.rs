@@ -1,0 +1,129 @@
+//! A bank of wrong and right translations, `bank/*.toml`: how many of the wrong ones the checker
+//! catches with default settings on the stand-ins, and whether it leaves the right ones in peace.
+//!
+//! `cargo test --release -p inland-ferry-check --test bank -- --ignored --nocapture` prints the rates
+//! by kind. `INLAND_FERRY_ROUNDS` sets how many seeds each pair is checked with, `INLAND_FERRY_SEED`
+//! the first.
+
+#![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.
+
+mod demo;
+
+use std::path::Path;
+
+use check::{Engines, Pair, Settings, Verdict, VerdictKind, check};
+use engines::{Address, open};
+use serde::Deserialize;
+use syntax::{Dialect, DialectName, Statements, lex};
+use values::Schema;
+
+/// A file of the bank.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Kind {
+    kind: String,
+    pair: Vec<Written>,
+}
+
+/// A query and what somebody made of it.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Written {
+    from: String,
+    to: String,
+    source: String,
+    target: String,
+    /// What is wrong; nothing is where it is absent.
+    mistake: Option<String>,
+    /// The part of the source that was translated wrongly.
+    part: Option<String>,
+}
+
+impl Written {
+    fn verdict(&self, schema: &Schema, seed: u64) -> Verdict {
+        let (from, to) = (dialect(&self.from), dialect(&self.to));
+        let mut ours = open(&Address::default_for(&from)).expect("source");
+        let mut theirs = open(&Address::default_for(&to)).expect("target");
+        let mut engines = Engines { source: &mut *ours, target: &mut *theirs };
+        let pair = Pair { source: &self.source, from: &from, target: &self.target };
+        check(pair, &mut engines, None, schema, &Settings { seed, ..Settings::default() })
+    }
+
+    fn told(&self, seed: u64, verdict: &Verdict) -> String {
+        let why = verdict.reason.as_deref().unwrap_or_default();
+        let mistake = self.mistake.as_deref().unwrap_or("right");
+        format!(
+            "{} to {}, seed {seed}: {} {why}\n  {}\n  {}\n  {mistake}",
+            self.from,
+            self.to,
+            verdict.kind.as_str(),
+            self.source,
+            self.target
+        )
+    }
+}
+
+fn dialect(name: &str) -> Dialect {
+    name.parse().expect("dialect")
+}
+
+fn bank() -> Vec<Kind> {
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("bank");
+    let mut paths: Vec<_> = std::fs::read_dir(folder).expect("bank").map(|e| e.expect("file").path()).collect();
+    paths.sort();
+    let read = |path| toml::from_str(&std::fs::read_to_string(path).expect("text")).expect("a kind");
+    paths.iter().map(read).collect()
+}
+
+fn number(variable: &str, default: u64) -> u64 {
+    std::env::var(variable).ok().and_then(|v| v.parse().ok()).unwrap_or(default)
+}
+
+#[test]
+fn the_bank_reads() {
+    let mut faults = Vec::new();
+    for pair in bank().iter().flat_map(|k| &k.pair) {
+        for (sql, dialect) in [(&pair.source, dialect(&pair.from)), (&pair.target, dialect(&pair.to))] {
+            let tokens = lex(sql, &dialect);
+            faults.extend(Statements::new(sql, &tokens, &dialect).filter_map(|s| s.tree.err()).map(|e| format!("{sql}\n  {}", e.message)));
+        }
+        if pair.mistake.is_some() != pair.part.as_ref().is_some_and(|p| pair.source.contains(p.as_str())) {
+            faults.push(format!("{}\n  a mistake and the part it is in go together", pair.source));
+        }
+    }
+    assert!(faults.is_empty(), "{}", faults.join("\n"));
+}
+
+#[test]
+#[ignore = "minutes; prints rates"]
+fn mistakes_are_caught_and_right_ones_left_in_peace() {
+    let (catalog, _) = demo::data(&DialectName::Postgres.into());
+    let (rounds, first) = (number("INLAND_FERRY_ROUNDS", 1), number("INLAND_FERRY_SEED", 1));
+    let (mut missed, mut blamed, mut wrong) = (Vec::new(), Vec::new(), 0);
+    for kind in bank() {
+        let (mut caught, mut tried, mut small) = (0, 0, 0);
+        for pair in &kind.pair {
+            for seed in first..first + rounds {
+                let verdict = pair.verdict(&catalog.schema, seed);
+                let differs = verdict.kind == VerdictKind::Differ;
+                if pair.mistake.is_none() {
+                    if verdict.kind != VerdictKind::Agree {
+                        blamed.push(pair.told(seed, &verdict));
+                    }
+                    continue;
+                }
+                tried += 1;
+                caught += usize::from(differs);
+                let rows = verdict.counterexample.as_ref().map(|c| c.tables.iter().map(|(_, rows)| rows.len()).sum::<usize>());
+                small += usize::from(rows.is_some_and(|n| n <= 3));
+                if !differs {
+                    missed.push(pair.told(seed, &verdict));
+                }
+            }
+        }
+        wrong += tried;
+        println!("{:8} {caught} of {tried} mistakes caught, {small} of them on three rows or fewer", kind.kind);
+    }
+    let (missed_of, text) = (missed.len(), [missed, blamed.clone()].concat().join("\n"));
+    assert!(missed_of * 100 <= wrong * 3 && blamed.is_empty(), "{missed_of} missed, {} right ones blamed:\n{text}", blamed.len());
+}
