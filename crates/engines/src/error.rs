@@ -139,6 +139,13 @@ const COUNTING_WORDS: [&str; 9] = [
     "more than one element",
 ];
 
+/// The word, or the one character, that stands at `start`.
+pub(crate) fn word_at(sql: &str, start: usize) -> (usize, usize) {
+    let rest = &sql[start..];
+    let word = rest.find(|c: char| !(c.is_alphanumeric() || c == '_')).unwrap_or(rest.len());
+    (start, start + word.max(rest.chars().next().map_or(0, char::len_utf8)))
+}
+
 /// Whether a failure counts as a result.
 pub(crate) fn counts_as_result(code: Option<&str>, message: &str) -> bool {
     code.is_some_and(|c| COUNTING_CODES.contains(&c)) || COUNTING_WORDS.iter().any(|w| message.contains(w))

@@ -58,6 +58,11 @@ impl Collected {
     pub fn new(cap: usize) -> Collected {
         Collected { cap, ..Collected::default() }
     }
+
+    /// The values in the first column, as text.
+    pub(crate) fn first_column(&self) -> Vec<String> {
+        self.result.rows.iter().filter_map(|r| r.first().map(ToString::to_string)).collect()
+    }
 }
 
 impl Sink for Collected {

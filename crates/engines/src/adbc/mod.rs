@@ -8,7 +8,7 @@ use adbc_core::options::{AdbcVersion, InfoCode, OptionDatabase, OptionValue};
 use adbc_core::{Connection as _, Database as _, Driver as _, Statement as _};
 use adbc_driver_manager::{ManagedConnection, ManagedDatabase, ManagedDriver};
 use arrow_array::RecordBatchReader;
-use syntax::{Dialect, DialectName, Version};
+use syntax::{Dialect, DialectName};
 use values::{Row, Table};
 
 use crate::address::{Driver, without_secrets};
@@ -144,11 +144,7 @@ impl Connection {
         }
         let said = self.column("SELECT version()")?.pop().unwrap_or_default();
         self.version = said.split(' ').next().unwrap_or("").trim_start_matches('v').to_string();
-        let mut parts = self.version.split('.').filter_map(|p| p.parse().ok());
-        if let (Some(major), Some(minor), false) = (parts.next(), parts.next(), self.dialect.version_given) {
-            self.dialect.version = Version { major, minor };
-            self.dialect.version_given = true;
-        }
+        self.dialect.set_server_version(&self.version);
         Ok(())
     }
 
@@ -230,7 +226,7 @@ impl Session for Connection {
     fn column(&mut self, sql: &str) -> Result<Vec<String>, EngineError> {
         let mut collected = Collected::new(usize::MAX);
         self.stream(sql, &mut collected)?;
-        Ok(collected.result.rows.iter().filter_map(|r| r.first().map(ToString::to_string)).collect())
+        Ok(collected.first_column())
     }
 }
 

@@ -9,7 +9,7 @@ use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
 use serde_json::{Value as Json, json};
-use syntax::{Dialect, DialectName, Version};
+use syntax::{Dialect, DialectName};
 use values::{Row, Table};
 
 use crate::address::Bridge;
@@ -126,12 +126,8 @@ impl BridgeEngine {
             (None, Some(name)) => name.parse().map_err(|e: syntax::DialectError| session.unreachable(e.to_string()))?,
             (None, None) => return Err(session.unreachable("it tells no dialect; add ?dialect=NAME to the address".to_string())),
         };
-        if let (Some(version), false) = (text("version"), session.dialect.version_given) {
-            let mut parts = version.split('.').map_while(|p| p.parse().ok());
-            if let Some(major) = parts.next() {
-                session.dialect.version = Version { major, minor: parts.next().unwrap_or(0) };
-                session.dialect.version_given = true;
-            }
+        if let Some(version) = text("version") {
+            session.dialect.set_server_version(version);
         }
         session.timeout = access.timeout;
         let takes_tables = text("loads") == Some("tables");
@@ -307,7 +303,7 @@ impl Session for Connection {
     fn column(&mut self, sql: &str) -> Result<Vec<String>, EngineError> {
         let mut collected = Collected::new(usize::MAX);
         self.stream(sql, &mut collected)?;
-        Ok(collected.result.rows.iter().filter_map(|r| r.first().map(ToString::to_string)).collect())
+        Ok(collected.first_column())
     }
 }
 

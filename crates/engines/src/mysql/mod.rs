@@ -7,11 +7,11 @@ use std::sync::Arc;
 use ::mysql::prelude::Queryable;
 use ::mysql::{Conn, Error, Opts, OptsBuilder, SslOpts};
 use meaning::Catalog;
-use syntax::{Dialect, DialectName, Version};
+use syntax::{Dialect, DialectName};
 use values::{Row, Table};
 
 use crate::address::Server;
-use crate::error::counts_as_result;
+use crate::error::{counts_as_result, word_at};
 use crate::interrupt::{Watched, go_on, watch};
 use crate::scratch::{Scratch, Session};
 use crate::tls::Tls;
@@ -188,12 +188,7 @@ fn dialect_of(version: &str) -> Dialect {
     let name = if version.contains("MariaDB") { DialectName::Mariadb } else { DialectName::Mysql };
     let mut dialect = Dialect::newest(name);
     // Old clients are told that a MariaDB is a 5.5.5 first.
-    let plain = version.strip_prefix("5.5.5-").unwrap_or(version);
-    let mut parts = plain.split(['.', '-']).filter_map(|p| p.parse::<u16>().ok());
-    if let (Some(major), Some(minor)) = (parts.next(), parts.next()) {
-        dialect.version = Version { major, minor };
-        dialect.version_given = true;
-    }
+    dialect.set_server_version(version.strip_prefix("5.5.5-").unwrap_or(version));
     dialect
 }
 
@@ -202,8 +197,7 @@ fn place(sql: &str, message: &str) -> Option<(usize, usize)> {
     let (_, near) = message.split_once("near '")?;
     let (text, _) = near.rsplit_once("' at line")?;
     let start = if text.is_empty() { return None } else { sql.find(text)? };
-    let word = text.find(|c: char| !(c.is_alphanumeric() || c == '_')).unwrap_or(text.len());
-    Some((start, start + word.max(text.chars().next().map_or(0, char::len_utf8))))
+    Some(word_at(sql, start))
 }
 
 fn explain(error: &Error) -> String {

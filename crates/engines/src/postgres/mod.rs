@@ -12,12 +12,12 @@ use ::postgres::types::Type;
 use ::postgres::{CancelToken, Client, Config, NoTls, SimpleQueryMessage, Statement};
 use fallible_iterator::FallibleIterator;
 use meaning::Catalog;
-use syntax::{Dialect, DialectName, Version};
+use syntax::{Dialect, DialectName};
 use tokio_postgres_rustls::MakeRustlsConnect;
 use values::{Row, Table, Value};
 
 use crate::address::Server;
-use crate::error::counts_as_result;
+use crate::error::{counts_as_result, word_at};
 use crate::interrupt::{Watched, go_on, watch};
 use crate::scratch::{Scratch, Session};
 use crate::tls::{Tls, client_config};
@@ -198,19 +198,15 @@ fn cancel(token: &CancelToken, tls: &Tls) {
 
 fn dialect_of(version: &str) -> Dialect {
     let mut dialect = Dialect::newest(DialectName::Postgres);
-    if let Some(major) = version.split(['.', ' ']).next().and_then(|v| v.parse().ok()) {
-        dialect.version = Version::major(major);
-        dialect.version_given = true;
-    }
+    // Since PostgreSQL 10 the second number changes nothing in its SQL.
+    dialect.set_server_version(version.split('.').next().unwrap_or(version));
     dialect
 }
 
 /// A place in characters, from 1, as bytes; the word that stands there.
 fn place(sql: &str, at: usize) -> Option<(usize, usize)> {
     let start = sql.char_indices().nth(at.checked_sub(1)?)?.0;
-    let word = sql[start..].find(|c: char| !(c.is_alphanumeric() || c == '_')).unwrap_or(sql.len() - start);
-    let first = sql[start..].chars().next().map_or(0, char::len_utf8);
-    Some((start, start + word.max(first)))
+    Some(word_at(sql, start))
 }
 
 fn explain(error: &::postgres::Error) -> String {
