@@ -6,24 +6,16 @@
 
 mod demo;
 mod invent;
+mod stand_ins;
 
 use std::collections::BTreeMap;
 
-use check::{Engines, Pair, Settings, VerdictKind, check};
-use engines::{Address, open};
+use check::{Pair, Settings, VerdictKind};
 use invent::Inventor;
 use meaning::Catalog;
-use syntax::{Dialect, DialectName, Statements, lex};
+use stand_ins::{error_in, number};
+use syntax::{Dialect, DialectName};
 use translate::{Options, translate_text};
-
-fn number(variable: &str, default: u64) -> u64 {
-    std::env::var(variable).ok().and_then(|v| v.parse().ok()).unwrap_or(default)
-}
-
-fn error_in(sql: &str, dialect: &Dialect) -> Option<String> {
-    let tokens = lex(sql, dialect);
-    Statements::new(sql, &tokens, dialect).find_map(|p| p.tree.err()).map(|e| e.message)
-}
 
 /// What became of one translation: a refusal's code, or what speaks against it.
 enum Came {
@@ -42,11 +34,8 @@ fn tried(sql: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, known: bool
     if let Some(error) = error_in(target, to) {
         return Came::Wrong(format!("does not read again: {error}\n  {target}"));
     }
-    let mut ours = open(&Address::default_for(from)).expect("source");
-    let mut theirs = open(&Address::default_for(to)).expect("target");
-    let mut engines = Engines { source: &mut *ours, target: &mut *theirs };
     let settings = Settings { trials: 12, ..Settings::default() };
-    let verdict = check(Pair { source: sql, from, target }, &mut engines, None, &catalog.schema, &settings);
+    let verdict = stand_ins::verdict(Pair { source: sql, from, target }, to, None, &catalog.schema, &settings);
     match verdict.kind {
         VerdictKind::Agree => Came::Agreed,
         kind => Came::Wrong(format!("{} {}\n  {target}", kind.as_str(), verdict.reason.unwrap_or_default())),

@@ -16,12 +16,14 @@ mod oracle;
 mod postgres;
 mod spark;
 mod sqlite;
+#[path = "../stand_ins/mod.rs"]
+mod stand_ins;
 mod tsql;
 
-use check::{Engines, Pair, Settings, VerdictKind, check, guess_schema};
-use engines::{Address, Dataset, open};
+use check::{Pair, Settings, VerdictKind, guess_schema};
+use engines::Dataset;
 use meaning::{Catalog, Fidelity};
-use syntax::{Dialect, DialectName, Statements, lex};
+use syntax::{Dialect, DialectName};
 use translate::{Options, Translated, translate_text};
 
 /// A query and the targets that don't agree: `refused bigquery spark; differs oracle`.
@@ -38,16 +40,12 @@ fn outcome(source: &str, from: &Dialect, to: &Dialect, statement: &Translated, d
     let Some(target) = &statement.sql else {
         return ("refused", statement.notes.iter().map(|n| n.note.message.as_ref()).collect::<Vec<_>>().join("; "));
     };
-    let tokens = lex(target, to);
-    if let Some(error) = Statements::new(target, &tokens, to).find_map(|p| p.tree.err()) {
-        return ("unreadable", format!("{}\n  {target}", error.message));
+    if let Some(error) = stand_ins::error_in(target, to) {
+        return ("unreadable", format!("{error}\n  {target}"));
     }
-    let mut ours = open(&Address::default_for(from)).expect("source");
-    let mut theirs = open(&Address::default_for(to)).expect("target");
-    let mut engines = Engines { source: &mut *ours, target: &mut *theirs };
     let settings = Settings { trials: 6, ..Settings::default() };
     let pair = Pair { source, from, target };
-    let verdict = check(pair, &mut engines, demo.data.as_ref(), &demo.catalog.schema, &settings);
+    let verdict = stand_ins::verdict(pair, to, demo.data.as_ref(), &demo.catalog.schema, &settings);
     let kind = match verdict.kind {
         VerdictKind::Agree => "agrees",
         // A difference that no note speaks of is the one thing that must never be.
