@@ -22,6 +22,7 @@ use std::time::Duration;
 use syntax::Dialect;
 use values::{ResultSet, Row, Table};
 
+pub use ::standin::{Bytes, Event, Observed, Seen};
 pub use address::{Address, AddressError};
 pub use capture::{CaptureOptions, Captured, capture};
 pub use dataset::{DataError, Dataset, csv_line, csv_text};
@@ -123,6 +124,12 @@ pub trait Engine {
             Some(warning) => Err(EngineError::Spoiled { warning }),
             None => Ok(collected.result),
         }
+    }
+
+    /// Runs one statement as [`Engine::query`] does and tells also what was met on the way; `None`
+    /// from an engine that doesn't tell.
+    fn observe(&mut self, _sql: &str) -> Option<(Result<ResultSet, EngineError>, Observed)> {
+        None
     }
 
     /// Nobody else sees what is written here, so that writing needs no leave.

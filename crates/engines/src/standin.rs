@@ -1,10 +1,10 @@
 //! The stand-in behind the trait.
 
-use standin::{FailureKind, StandIn};
+use standin::{Failure, FailureKind, StandIn};
 use syntax::Dialect;
-use values::{Row, Table};
+use values::{ResultSet, Row, Table};
 
-use crate::{Engine, EngineError, Sink, Warning};
+use crate::{Engine, EngineError, Observed, Sink, Warning};
 
 pub(crate) struct StandInEngine {
     inner: StandIn,
@@ -30,13 +30,7 @@ impl Engine for StandInEngine {
     }
 
     fn run(&mut self, sql: &str, sink: &mut dyn Sink) -> Result<Vec<Warning>, EngineError> {
-        let mut results = self.inner.run(sql).map_err(|f| EngineError::Query {
-            not_known: f.kind == FailureKind::NotKnown,
-            counts: matches!(f.kind, FailureKind::DivisionByZero | FailureKind::BadCast | FailureKind::SeveralRows),
-            code: f.code,
-            message: f.message,
-            place: f.place,
-        })?;
+        let mut results = self.inner.run(sql).map_err(told)?;
         let result = results.pop().unwrap_or_default();
         sink.columns(result.columns, result.types);
         for row in result.rows {
@@ -55,11 +49,27 @@ impl Engine for StandInEngine {
         Ok(())
     }
 
+    fn observe(&mut self, sql: &str) -> Option<(Result<ResultSet, EngineError>, Observed)> {
+        let (results, observed) = self.inner.observe(sql);
+        Some((results.map(|mut r| r.pop().unwrap_or_default()).map_err(told), observed))
+    }
+
     fn set_seed(&mut self, seed: u64) {
         self.inner.set_seed(seed);
     }
 
     fn is_seeded(&self) -> bool {
         true
+    }
+}
+
+fn told(failure: Failure) -> EngineError {
+    use FailureKind::{BadCast, DivisionByZero, Loop, NotKnown, SeveralRows};
+    EngineError::Query {
+        not_known: failure.kind == NotKnown,
+        counts: matches!(failure.kind, DivisionByZero | BadCast | SeveralRows | Loop),
+        code: failure.code,
+        message: failure.message,
+        place: failure.place,
     }
 }

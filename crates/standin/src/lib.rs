@@ -25,6 +25,7 @@ mod lacks;
 mod mask;
 mod merge;
 mod moment;
+mod observe;
 mod plan;
 mod plan_walk;
 mod shuffle;
@@ -36,6 +37,7 @@ mod types;
 mod window;
 
 pub use failure::{Failure, FailureKind};
+pub use observe::{Bytes, Event, Observed, Seen};
 
 use std::collections::HashMap;
 use std::rc::Rc;
@@ -49,6 +51,7 @@ use behaviour::Behaviour;
 use compile::Variable;
 use execute::Session;
 use failure::Outcome;
+use observe::Watch;
 use store::{SourceText, Store};
 use types::Type;
 
@@ -76,7 +79,7 @@ impl StandIn {
         StandIn {
             behaviour: Behaviour::of(dialect),
             store: Store::default(),
-            session: Session { seed: 0, now: now() },
+            session: Session { seed: 0, now: now(), watch: Watch::default() },
             variables: HashMap::new(),
         }
     }
@@ -127,8 +130,16 @@ impl StandIn {
         Ok(results)
     }
 
+    /// Runs every statement of `sql` and tells also what was met.
+    pub fn observe(&mut self, sql: &str) -> (Result<Vec<ResultSet>, Failure>, Observed) {
+        self.session.watch = Watch::on();
+        let results = self.run(sql);
+        (results, std::mem::take(&mut self.session.watch).taken())
+    }
+
     fn surroundings(&self) -> compile::Surroundings<'_> {
-        compile::Surroundings { store: &self.store, behaviour: &self.behaviour, variables: &self.variables }
+        let watching = self.session.watch.is_on();
+        compile::Surroundings { store: &self.store, behaviour: &self.behaviour, variables: &self.variables, watching }
     }
 
     fn rows_of(&self, plan: &plan::QueryPlan) -> Outcome<Vec<Row>> {

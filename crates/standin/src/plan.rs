@@ -85,6 +85,8 @@ pub(crate) enum Code {
     Struct(Vec<(String, Code)>),
     /// A field of a struct.
     Field(Box<Code>, String),
+    /// An expression whose values are noted with its place.
+    Watched(Place, Box<Code>),
 }
 
 /// Where in the text a part of the plan was written, for errors while it runs. Two parts are the
@@ -99,6 +101,16 @@ impl PartialEq for Place {
 }
 
 impl Place {
+    /// These bytes of the text.
+    pub(crate) fn of(bytes: Option<(u32, u32)>) -> Place {
+        Place(bytes)
+    }
+
+    /// First byte and the byte after the last.
+    pub(crate) fn bytes(self) -> Option<(u32, u32)> {
+        self.0
+    }
+
     /// A failure with its place, if it has none from within.
     pub(crate) fn mark(self, failure: Failure) -> Failure {
         match self.0 {
@@ -109,12 +121,21 @@ impl Place {
 }
 
 impl Code {
+    /// The code itself, watched or not.
+    pub(crate) fn bare(&self) -> &Code {
+        match self {
+            Code::Watched(_, inner) => inner.bare(),
+            other => other,
+        }
+    }
+
     /// Notes where it was written, first come, first served.
     pub(crate) fn written_at(&mut self, start: u32, end: u32) {
         let place = match self {
             Code::Arithmetic(arithmetic) => &mut arithmetic.place,
             Code::Convert(conversion) => &mut conversion.place,
             Code::Call(call) => &mut call.place,
+            Code::Watched(_, inner) => return inner.written_at(start, end),
             // What a comparison makes of its sides.
             Code::Compare(_, sides, _) => {
                 sides.0.written_at(start, end);
@@ -203,6 +224,7 @@ pub(crate) struct GroupColumn {
 /// A row limit.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub(crate) struct Limit {
+    pub(crate) place: Place,
     pub(crate) count: Option<Code>,
     /// The count is a share: rounded up (true) or down.
     pub(crate) percent: Option<bool>,
@@ -262,7 +284,7 @@ pub(crate) struct CommonPlan {
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) enum Body {
     Select(Box<SelectPlan>),
-    Set { operator: SetOperator, all: bool, left: Box<QueryPlan>, right: Box<QueryPlan>, rules: Vec<Collation> },
+    Set { place: Place, operator: SetOperator, all: bool, left: Box<QueryPlan>, right: Box<QueryPlan>, rules: Vec<Collation> },
     Nested(Box<QueryPlan>),
     Values(Vec<Vec<Code>>),
     Recursive(Box<RecursivePlan>),
@@ -271,6 +293,7 @@ pub(crate) enum Body {
 /// A recursive common table expression.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct RecursivePlan {
+    pub(crate) place: Place,
     pub(crate) number: usize,
     pub(crate) seed: QueryPlan,
     pub(crate) step: QueryPlan,
@@ -371,6 +394,8 @@ pub(crate) struct WindowPlan {
 /// ROOT values and the paths.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct HierarchyPlan {
+    /// The block's.
+    pub(crate) place: Place,
     pub(crate) width: usize,
     pub(crate) start: Option<Code>,
     pub(crate) condition: Code,
@@ -395,6 +420,8 @@ pub(crate) const HIERARCHY_COLUMNS: usize = 3;
 /// windows' values. A grouped row begins with some row of its group.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct SelectPlan {
+    /// SELECT's own.
+    pub(crate) place: Place,
     pub(crate) from: From,
     pub(crate) hierarchy: Option<HierarchyPlan>,
     pub(crate) filter: Option<Code>,
@@ -465,6 +492,7 @@ pub(crate) struct JoinPlan {
     pub(crate) end: usize,
     /// USING in a FULL or RIGHT join: the left column takes the right's value where it is NULL.
     pub(crate) merged: Vec<(usize, usize)>,
+    pub(crate) place: Place,
     /// A partitioned outer join (Oracle): each partition of the left side is joined by itself.
     pub(crate) partition: Vec<Code>,
 }

@@ -17,7 +17,9 @@ impl Code {
     fn walk_parts(&mut self, depth: usize, visit: Visit<'_>) {
         match self {
             Code::Constant(_) | Code::Slot(..) | Code::RowNumber | Code::Aggregate(_) | Code::Window(_) => {}
-            Code::Not(c) | Code::Negate(c, _) | Code::IsNull(c, _) | Code::IsTruth(c, ..) | Code::Field(c, _) => c.walk(depth, visit),
+            Code::Not(c) | Code::Negate(c, _) | Code::IsNull(c, _) | Code::IsTruth(c, ..) | Code::Field(c, _) | Code::Watched(_, c) => {
+                c.walk(depth, visit)
+            }
             Code::And(parts)
             | Code::Or(parts)
             | Code::Row(parts)

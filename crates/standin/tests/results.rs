@@ -1,7 +1,7 @@
 //! What the stand-ins give, by the manuals' word: row limits, NULLs, order, division, errors.
 #![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.
 
-use standin::StandIn;
+use standin::{Event, StandIn};
 use values::Value;
 
 /// Dialect, statement, and its rows: values parted by commas, rows by bars, NULL as ~; or `error`
@@ -109,4 +109,48 @@ fn a_seed_decides_every_tie_and_nothing_else_does() {
     };
     assert_eq!(run(3), run(3));
     assert!((0..20).any(|seed| run(seed) != run(3)));
+}
+
+/// What clauses do, and the part of the text that did it.
+const EVENTS: &[(&str, &str, Event, &str)] = &[
+    ("postgres", "SELECT x FROM (VALUES (1),(1),(2)) AS t(x) ORDER BY x LIMIT 1", Event::LimitCutTie, "LIMIT 1"),
+    ("tsql", "SELECT TOP (1) x FROM (VALUES (1),(2)) AS t(x)", Event::LimitCut, "TOP (1)"),
+    ("mysql", "SELECT x FROM (SELECT 1 AS x UNION SELECT 1) AS t", Event::DroppedDuplicate, "SELECT 1 AS x UNION SELECT 1"),
+    (
+        "sqlite",
+        "SELECT DISTINCT x FROM (VALUES (1),(1)) AS t(x)",
+        Event::DroppedDuplicate,
+        "SELECT DISTINCT x FROM (VALUES (1),(1)) AS t(x)",
+    ),
+    ("oracle", "SELECT LEVEL FROM dual CONNECT BY LEVEL <= 3", Event::WentDeep, "SELECT LEVEL FROM dual CONNECT BY LEVEL <= 3"),
+    (
+        "postgres",
+        "SELECT COUNT(*) FROM (VALUES (1)) AS t(x) WHERE x > 1",
+        Event::GroupOfNothing,
+        "SELECT COUNT(*) FROM (VALUES (1)) AS t(x) WHERE x > 1",
+    ),
+    (
+        "postgres",
+        "SELECT 1 FROM (VALUES (1)) AS a(x) LEFT JOIN (VALUES (2)) AS b(y) ON y = x",
+        Event::JoinedNothing,
+        "(VALUES (1)) AS a(x) LEFT JOIN (VALUES (2)) AS b(y) ON y = x",
+    ),
+];
+
+#[test]
+fn what_was_met_is_told_with_its_place() {
+    for (dialect, sql, event, part) in EVENTS {
+        let (results, observed) = StandIn::new(dialect.parse().expect("dialect")).observe(sql);
+        results.expect(sql);
+        let start = sql.find(part).expect("part") as u32;
+        assert!(observed.met(*event, (start, start + part.len() as u32)), "{sql}: {:?}", observed.events);
+    }
+    let sql = "SELECT CASE WHEN x > 1 THEN 7 / x END FROM (VALUES (1),(2),(NULL)) AS t(x)";
+    let (_, observed) = StandIn::new("postgres".parse().expect("dialect")).observe(sql);
+    let seen = |part: &str| {
+        let start = sql.find(part).expect("part") as u32;
+        observed.values[&(start, start + part.len() as u32)].clone()
+    };
+    assert_eq!((seen("x > 1").yes, seen("x > 1").no, seen("x > 1").null), (true, true, true));
+    assert_eq!(seen("7 / x").values, [Value::Integer(3)]);
 }

@@ -22,6 +22,11 @@ impl Compiler<'_> {
         if let Some((start, end)) = self.bytes_of(expr.span) {
             typed.code.written_at(start, end);
         }
+        // What is a constant or a row value by its form stays so.
+        let place = self.place(expr.span);
+        if place.bytes().is_some() && !matches!(typed.code, Code::Constant(_) | Code::Row(_)) {
+            typed.code = Code::Watched(place, Box::new(typed.code));
+        }
         Ok(typed)
     }
 
@@ -374,7 +379,7 @@ impl Compiler<'_> {
     /// SQLite: a column of numbers makes a number of a text beside it, a column of texts a text.
     fn affine(&self, a: Typed, b: Typed) -> (Code, Code) {
         // Only a column and a CAST have an affinity.
-        let own = |t: Typed| if matches!(t.code, Code::Slot(..) | Code::Convert(_)) { t } else { Typed::new(t.code, Type::Any) };
+        let own = |t: Typed| if matches!(t.code.bare(), Code::Slot(..) | Code::Convert(_)) { t } else { Typed::new(t.code, Type::Any) };
         let (a, b) = (own(a), own(b));
         let numeric = |t: &Type| t.is_numeric();
         let apply = |code: Code, to: Type| crate::function::affinity(code, to);

@@ -7,7 +7,7 @@ use syntax::tree::{Call, Ident, LateralView, Numbered, ObjectName, Query, Select
 
 use super::{Clause, Common, Compiler, InSight, Scope};
 use crate::failure::{Codes, Failure, FailureKind, NO_TABLE, Outcome};
-use crate::plan::{Code, From, Join, JoinPlan, QueryPlan, Typed};
+use crate::plan::{Code, From, Join, JoinPlan, Place, QueryPlan, Typed};
 use crate::store::StoredFunction;
 use crate::table_function::TableFunction;
 use crate::types::Type;
@@ -89,6 +89,7 @@ impl Compiler<'_> {
             middle,
             end: self.scope_width(),
             merged: Vec::new(),
+            place: Place::default(),
             partition: Vec::new(),
         }))
     }
@@ -118,7 +119,7 @@ impl Compiler<'_> {
                 None => self.table(inner),
                 Some(_) => Err(Failure::unknown("an alias of a join in parentheses")),
             },
-            TableKind::Join(join) => self.join(join),
+            TableKind::Join(join) => self.join(join, self.place(table.span)),
             TableKind::Function { call, numbered, .. } => self.table_function(call, numbered.as_ref(), alias, table),
             TableKind::Pivot(pivot) => self.pivot(pivot, alias),
             TableKind::Unpivot(unpivot) => self.unpivot(unpivot, alias),

@@ -146,8 +146,8 @@ impl Compiler<'_> {
         let places: Vec<usize> = group
             .keys
             .iter()
-            .filter_map(|k| match k.code {
-                Code::Slot(0, at) => Some(at),
+            .filter_map(|k| match k.code.bare() {
+                Code::Slot(0, at) => Some(*at),
                 _ => None,
             })
             .collect();
@@ -284,6 +284,7 @@ impl Regrouping {
 
 /// Whether a code met `depth` blocks further in is a group key.
 fn same_at(code: &Code, key: &Code, depth: usize) -> bool {
+    let (code, key) = (code.bare(), key.bare());
     match (code, key) {
         (Code::Slot(d, at), Code::Slot(0, key)) => *d == depth && at == key,
         (Code::Constant(_) | Code::Slot(..), _) | (_, Code::Slot(..)) => false,

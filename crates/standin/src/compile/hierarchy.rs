@@ -6,7 +6,7 @@ use syntax::tree::{Call, ConnectBy, Expr, SortKey, Spelled};
 use super::select::ROW_NUMBER_SLOT;
 use super::{Clause, Compiler};
 use crate::failure::{Failure, Outcome};
-use crate::plan::{Code, Comparison, HIERARCHY_COLUMNS, HierarchyPlan, Key, Typed};
+use crate::plan::{Code, Comparison, HIERARCHY_COLUMNS, HierarchyPlan, Key, Place, Typed};
 use crate::types::Type;
 
 const PRIOR: usize = ROW_NUMBER_SLOT + (1 << 20);
@@ -125,7 +125,7 @@ impl Parts {
     }
 
     /// The plan over rows of `columns` columns; hidden columns get their places later.
-    pub(super) fn plan(self, columns: usize, _compiler: &Compiler<'_>) -> HierarchyPlan {
+    pub(super) fn plan(self, columns: usize, place: Place) -> HierarchyPlan {
         let condition = self.condition.unwrap_or(Code::Constant(values::Value::Null));
         // What stands in the condition tells a row from those above it.
         let mut watched = Vec::new();
@@ -141,6 +141,7 @@ impl Parts {
         watched.sort_unstable();
         watched.dedup();
         HierarchyPlan {
+            place,
             width: columns,
             start: self.start,
             lookup: lookup(&condition),
@@ -157,16 +158,16 @@ impl Parts {
 
 /// `PRIOR a = b`: the rows below are found by b's value.
 fn lookup(condition: &Code) -> Option<(usize, Code)> {
-    let parts = match condition {
+    let parts = match condition.bare() {
         Code::And(parts) => parts.as_slice(),
         one => std::slice::from_ref(one),
     };
-    let prior = |code: &Code| match code {
+    let prior = |code: &Code| match code.bare() {
         Code::Slot(0, at) if (PRIOR..ROOT).contains(at) => Some(*at - PRIOR),
         _ => None,
     };
-    let plain = |code: &Code| matches!(code, Code::Slot(0, at) if *at < ROW_NUMBER_SLOT);
-    parts.iter().find_map(|part| match part {
+    let plain = |code: &Code| matches!(code.bare(), Code::Slot(0, at) if *at < ROW_NUMBER_SLOT);
+    parts.iter().find_map(|part| match part.bare() {
         Code::Compare(Comparison::Equal, sides, _) => match (prior(&sides.0), prior(&sides.1)) {
             (Some(at), None) if plain(&sides.1) => Some((at, sides.1.clone())),
             (None, Some(at)) if plain(&sides.0) => Some((at, sides.0.clone())),

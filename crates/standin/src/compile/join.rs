@@ -7,10 +7,10 @@ use super::from::sees_left;
 use super::select::equal_sides;
 use super::{Clause, Compiler, Purpose, unify};
 use crate::failure::{Failure, FailureKind, Outcome};
-use crate::plan::{Code, Comparison, EqualSides, From, Join, JoinPlan, Typed};
+use crate::plan::{Code, Comparison, EqualSides, From, Join, JoinPlan, Place, Typed};
 
 impl Compiler<'_> {
-    pub(super) fn join(&mut self, join: &JoinTree<Spelled>) -> Outcome<From> {
+    pub(super) fn join(&mut self, join: &JoinTree<Spelled>, place: Place) -> Outcome<From> {
         let start = self.scope_width();
         let left = self.table(&join.left)?;
         let middle = self.scope_width();
@@ -56,6 +56,7 @@ impl Compiler<'_> {
             middle,
             end: if matches!(kind, Join::Semi | Join::Anti) { middle } else { end },
             merged,
+            place,
             partition,
         })))
     }
@@ -230,6 +231,7 @@ impl Compiler<'_> {
                     middle,
                     end: self.scope_width(),
                     merged: Vec::new(),
+                    place: self.place(tables[at].span),
                     partition: Vec::new(),
                 }))
             };
@@ -315,6 +317,7 @@ fn without_marks(mut expr: Expr<Spelled>) -> Expr<Spelled> {
 pub(super) fn conjuncts(code: Code) -> Vec<Code> {
     match code {
         Code::And(parts) => parts.into_iter().flat_map(conjuncts).collect(),
+        Code::Watched(_, inner) if matches!(*inner, Code::And(_)) => conjuncts(*inner),
         other => vec![other],
     }
 }

@@ -31,7 +31,7 @@ use values::Value;
 
 use crate::behaviour::{Behaviour, Collation};
 use crate::failure::{Failure, Outcome};
-use crate::plan::{AggregatePlan, Code, Conversion, QueryPlan, Rule, Typed, WindowPlan};
+use crate::plan::{AggregatePlan, Code, Conversion, Place, QueryPlan, Rule, Typed, WindowPlan};
 use crate::store::{SourceText, Store, folded, is_mixed};
 use crate::types::Type;
 
@@ -132,6 +132,8 @@ pub(crate) struct Surroundings<'a> {
     pub(crate) store: &'a Store,
     pub(crate) behaviour: &'a Behaviour,
     pub(crate) variables: &'a HashMap<String, Variable>,
+    /// The values of expressions are to be noted.
+    pub(crate) watching: bool,
 }
 
 pub(crate) struct Compiler<'a> {
@@ -139,6 +141,7 @@ pub(crate) struct Compiler<'a> {
     store: &'a Store,
     behaviour: &'a Behaviour,
     variables: &'a HashMap<String, Variable>,
+    watching: bool,
     scopes: Vec<Scope>,
     common: Vec<Common>,
     /// The outermost scope a column was found in since the query being compiled began.
@@ -170,6 +173,7 @@ impl<'a> Compiler<'a> {
             store: around.store,
             behaviour: around.behaviour,
             variables: around.variables,
+            watching: around.watching,
             scopes: Vec::new(),
             common: Vec::new(),
             next_common: 0,
@@ -243,6 +247,11 @@ impl<'a> Compiler<'a> {
         }
     }
 
+    /// Where something is written in the query's own text; not in that of a view.
+    fn place(&self, span: Span) -> Place {
+        Place::of(self.bytes_of(span).filter(|_| self.watching && self.expanding.is_empty()))
+    }
+
     /// The bytes of the text that a span covers.
     fn bytes_of(&self, span: Span) -> Option<(u32, u32)> {
         let token = |i: u32| self.source.tokens.get(i as usize);
@@ -288,7 +297,7 @@ impl<'a> Compiler<'a> {
         let code = match typed.code {
             Code::Constant(Value::Null) => Code::Constant(Value::Null),
             code => Code::Convert(Box::new(Conversion {
-                place: crate::plan::Place::default(),
+                place: Place::default(),
                 code,
                 from: typed.ty,
                 to: to.clone(),

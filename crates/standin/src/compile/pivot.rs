@@ -64,7 +64,7 @@ impl Compiler<'_> {
             let condition = self.pivot_condition(&turned, value)?;
             for (aggregate, suffix) in &pivot.aggregates {
                 let typed = self.expr(aggregate)?;
-                let Code::Aggregate(at) = typed.code else { return Err(Failure::unknown("a PIVOT of what is no aggregate")) };
+                let Code::Aggregate(at) = *typed.code.bare() else { return Err(Failure::unknown("a PIVOT of what is no aggregate")) };
                 let mut plan = self.block.aggregates[at].clone();
                 plan.filter = Some(condition.clone());
                 self.block.aggregates.push(plan);

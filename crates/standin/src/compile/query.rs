@@ -1,7 +1,7 @@
 //! Query expressions: WITH, set operations, VALUES, and what follows a body.
 
 use syntax::DialectName;
-use syntax::tree::{CommonTable, LimitClause, LimitKind, Query, QueryBody, SetOperation, SetQuantifier, Spelled, Top, Values};
+use syntax::tree::{CommonTable, LimitClause, LimitKind, Query, QueryBody, SetOperation, SetQuantifier, Span, Spelled, Top, Values};
 use values::Value;
 
 use super::{Block, Common, Compiler, InSight, Purpose, Scope, unify};
@@ -160,7 +160,14 @@ impl Compiler<'_> {
             let (labels, types) = (left.labels.clone(), left.types.clone());
             let rules = types.iter().map(|t| self.collation(t)).collect();
             QueryPlan::of(
-                Body::Set { operator: operation.operator, all, left: Box::new(left), right: Box::new(right), rules },
+                Body::Set {
+                    place: self.place(operation.span),
+                    operator: operation.operator,
+                    all,
+                    left: Box::new(left),
+                    right: Box::new(right),
+                    rules,
+                },
                 labels,
                 types,
             )
@@ -238,6 +245,9 @@ impl Compiler<'_> {
 
     pub(super) fn limit(&mut self, clauses: &[LimitClause<Spelled>]) -> Outcome<Limit> {
         let mut limit = Limit::default();
+        if let (Some(first), Some(last)) = (clauses.first(), clauses.last()) {
+            limit.place = self.place(Span { first: first.span.first, end: last.span.end });
+        }
         for clause in clauses {
             let is_limit = matches!(clause.kind, LimitKind::All | LimitKind::Limit { .. } | LimitKind::OffsetComma(..));
             let syntax = |message: String, codes: Codes| Err(Failure::new(FailureKind::Syntax, message).coded(self.dialect(), codes));
@@ -275,7 +285,8 @@ impl Compiler<'_> {
     }
 
     pub(super) fn top(&mut self, top: &Top<Spelled>) -> Outcome<Limit> {
-        Ok(Limit { count: Some(self.expr(&top.count)?.code), percent: top.percent.then_some(true), with_ties: top.with_ties, offset: None })
+        let count = Some(self.expr(&top.count)?.code);
+        Ok(Limit { place: self.place(top.span), count, percent: top.percent.then_some(true), with_ties: top.with_ties, offset: None })
     }
 
     // --- order over the output -----------------------------------------------------------------

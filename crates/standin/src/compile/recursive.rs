@@ -47,7 +47,17 @@ impl Compiler<'_> {
             labels.extend(names.iter().cloned());
             types.extend(trace_types(trace));
         }
-        let plan = RecursivePlan { number, seed, step, all, rules, most_steps, stops, traced: traced.map(|(t, _)| t) };
+        let plan = RecursivePlan {
+            place: self.place(table.query.span),
+            number,
+            seed,
+            step,
+            all,
+            rules,
+            most_steps,
+            stops,
+            traced: traced.map(|(t, _)| t),
+        };
         Ok(Some(QueryPlan::of(Body::Recursive(Box::new(plan)), labels, types)))
     }
 

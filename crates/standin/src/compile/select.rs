@@ -10,7 +10,7 @@ use crate::behaviour::Collation;
 use crate::execute::{Pattern, like};
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
 use crate::plan::{
-    Body, Code, Comparison, Distinct, From, GroupColumn, HIERARCHY_COLUMNS, Key, Limit, QueryPlan, SelectPlan, Typed, WindowPlan,
+    Body, Code, Comparison, Distinct, From, GroupColumn, HIERARCHY_COLUMNS, Key, Limit, Place, QueryPlan, SelectPlan, Typed, WindowPlan,
 };
 use crate::types::Type;
 
@@ -34,6 +34,7 @@ pub(super) fn over(plan: QueryPlan, items: Vec<Code>, labels: Vec<String>, types
 /// A block with nothing but FROM.
 pub(super) fn plain(from: From) -> SelectPlan {
     SelectPlan {
+        place: Place::default(),
         from,
         hierarchy: None,
         filter: None,
@@ -206,7 +207,7 @@ impl Compiler<'_> {
         // Everything is compiled over FROM's columns; now the places behind them are settled.
         let numbers_rows = self.dialect() == DialectName::Oracle;
         let columns = self.scope_width();
-        let mut hierarchy = self.block.hierarchy.take().map(|parts| parts.plan(columns, self));
+        let mut hierarchy = self.block.hierarchy.take().map(|parts| parts.plan(columns, self.place(select.span)));
         let extra = hierarchy.as_ref().map_or(0, |h| HIERARCHY_COLUMNS + h.priors.len() + h.roots.len() + h.paths.len());
         let width = columns + extra + usize::from(numbers_rows);
         let (priors, roots) = hierarchy.as_ref().map_or((0, 0), |h| (h.priors.len(), h.roots.len()));
@@ -236,6 +237,7 @@ impl Compiler<'_> {
         let collations: Vec<Collation> = types.iter().map(|t| self.collation(t)).collect();
         let keeps_order = self.block.uses_row_number || hierarchy.is_some();
         let plan = SelectPlan {
+            place: self.place(select.span),
             from,
             hierarchy,
             filter,
@@ -283,7 +285,7 @@ impl Compiler<'_> {
         let list = List { items: &output.items, labels: &output.labels, aliases: &output.aliases };
         let order: Vec<Key> =
             order_by.iter().map(|k| self.block_key(k, select, &list).map_err(|f| self.placed(f, k.span))).collect::<Outcome<_>>()?;
-        let is_plain = |k: &Key| matches!(k.code, Code::Slot(..));
+        let is_plain = |k: &Key| matches!(k.code.bare(), Code::Slot(..));
         let twice = order.iter().enumerate().any(|(i, k)| is_plain(k) && order[..i].iter().any(|other| other.code == k.code));
         if twice && self.dialect() == DialectName::Tsql {
             return Err(Failure::invalid("a column stands twice in ORDER BY").with_code("Msg 169"));
@@ -452,7 +454,7 @@ fn place_hidden(code: &mut Code, columns: usize, extra: usize, (priors, roots): 
 
 /// The comparison of a conjunct that joins two sides, if it is one.
 pub(super) fn equal_sides(code: &Code) -> Option<(&Code, &Code, Collation, bool)> {
-    match code {
+    match code.bare() {
         Code::Compare(comparison @ (Comparison::Equal | Comparison::Same), sides, rule) if !rule.loose => {
             Some((&sides.0, &sides.1, rule.collation, *comparison == Comparison::Same))
         }

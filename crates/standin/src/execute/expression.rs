@@ -54,13 +54,18 @@ impl Runner<'_> {
                 }
                 Ok(place.row.get(*index).map_or(Cow::Owned(Value::Null), Cow::Borrowed))
             }
+            Code::Watched(place, inner) => {
+                let value = self.look(inner, env)?;
+                self.session.watch.value(*place, &value);
+                Ok(value)
+            }
             other => self.eval(other, env).map(Cow::Owned),
         }
     }
 
     pub(crate) fn eval(&self, code: &Code, env: &Environment<'_>) -> Outcome<Value> {
         Ok(match code {
-            Code::Constant(_) | Code::Slot(..) => self.look(code, env)?.into_owned(),
+            Code::Constant(_) | Code::Slot(..) | Code::Watched(..) => self.look(code, env)?.into_owned(),
             Code::RowNumber => Value::Integer(env.row_number),
             Code::Aggregate(_) | Code::Window(_) => return Err(Failure::unknown("an aggregate at this place")),
             Code::Grouping(parts) => self.grouping(parts, env)?,
@@ -311,6 +316,11 @@ impl Runner<'_> {
     /// A number of MySQL in the midst of a calculation, and the digits that are shown of it at its
     /// end: what is left out of a quotient counts until then.
     fn unrounded(&self, code: &Code, env: &Environment<'_>) -> Outcome<(Value, i64)> {
+        if let Code::Watched(place, inner) = code {
+            let found = self.unrounded(inner, env)?;
+            self.session.watch.value(*place, &found.0);
+            return Ok(found);
+        }
         let Code::Arithmetic(a) = code else {
             let value = self.eval(code, env)?;
             let scale = if let Value::Decimal(d) = &value { d.fractional_digit_count().max(0) } else { 0 };

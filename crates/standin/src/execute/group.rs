@@ -7,7 +7,8 @@ use super::{Environment, NOTHING, Outer, Runner};
 use crate::aggregate::Accumulator;
 use crate::compare::{GroupKey, group_key};
 use crate::failure::Outcome;
-use crate::plan::{AggregatePlan, GroupPlan};
+use crate::observe::Event;
+use crate::plan::{AggregatePlan, GroupPlan, Place};
 
 /// One group.
 struct Group {
@@ -22,14 +23,15 @@ struct Group {
 /// All groups, in the order they were met.
 pub(super) struct Groups<'r, 'a> {
     plan: &'r GroupPlan,
+    place: Place,
     runner: &'r Runner<'a>,
     numbers: FxHashMap<(usize, Vec<GroupKey>), usize>,
     groups: Vec<Group>,
 }
 
 impl<'r, 'a> Groups<'r, 'a> {
-    pub(super) fn new(plan: &'r GroupPlan, runner: &'r Runner<'a>) -> Self {
-        Groups { plan, runner, numbers: FxHashMap::default(), groups: Vec::new() }
+    pub(super) fn new(plan: &'r GroupPlan, place: Place, runner: &'r Runner<'a>) -> Self {
+        Groups { plan, place, runner, numbers: FxHashMap::default(), groups: Vec::new() }
     }
 
     pub(super) fn add(&mut self, row: &[Value], outer: Outer<'_>) -> Outcome<()> {
@@ -56,6 +58,8 @@ impl<'r, 'a> Groups<'r, 'a> {
         let number = *self.numbers.entry((set, keys)).or_insert(next);
         if number == next {
             self.groups.push(self.group(set, row.to_vec(), shown()));
+        } else {
+            self.runner.session.watch.event(Event::GroupOfSeveral, self.place);
         }
         number
     }
@@ -74,6 +78,7 @@ impl<'r, 'a> Groups<'r, 'a> {
             if empty && (!self.plan.written || self.plan.sets.len() > 1 || self.plan.keys.is_empty()) {
                 let (first, keys) = (vec![Value::Null; self.plan.width], vec![Value::Null; self.plan.keys.len()]);
                 let group = self.group(set, first, keys);
+                self.runner.session.watch.event(Event::GroupOfNothing, self.place);
                 self.groups.push(group);
             }
         }

@@ -11,6 +11,7 @@ use crate::behaviour::Collation;
 use crate::compare::{GroupKey, group_key};
 use crate::convert::as_text;
 use crate::failure::{Failure, FailureKind, Outcome};
+use crate::observe::Event;
 use crate::plan::{From, HIERARCHY_COLUMNS, HierarchyPlan};
 
 /// A row on the way from the root to where the walk is.
@@ -169,6 +170,7 @@ impl Walk<'_, '_> {
                 continue;
             }
             if !self.plan.watched.is_empty() && self.path.contains(&self.key(&row)?) {
+                self.runner.session.watch.event(Event::MetCycle, self.plan.place);
                 if !self.plan.no_cycle {
                     return Err(Failure::new(FailureKind::Loop, "the hierarchy comes back to a row above").with_code("ORA-01436"));
                 }
@@ -187,6 +189,7 @@ impl Walk<'_, '_> {
             return Err(too_many("this hierarchy", MOST_ROWS));
         }
         let level = parent.map_or(Some(0), |p| crate::convert::whole(&p[self.plan.width])).unwrap_or(0) + 1;
+        self.runner.session.watch.event_if(level == 3, Event::WentDeep, self.plan.place);
         let row = self.widened(&self.rows.rows[at as usize], level, parent)?;
         let row = self.completed(row, parent)?;
         let key = self.key(&row)?;

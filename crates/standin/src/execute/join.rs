@@ -9,6 +9,7 @@ use super::source::{ON, Take};
 use super::{Environment, MOST_ROWS, Outer, Runner, too_many};
 use crate::compare::{GroupKey, group_key};
 use crate::failure::Outcome;
+use crate::observe::Event;
 use crate::plan::{EqualSides, Join, JoinPlan};
 
 /// The right side's rows, by their keys where the join has equal sides.
@@ -48,6 +49,7 @@ impl Runner<'_> {
             if !self.holds(plan, row, outer)? {
                 return Ok(ON);
             }
+            self.session.watch.event_if(found, Event::JoinedSeveral, plan.place);
             found = true;
             if stops { Ok(ControlFlow::Break(())) } else { take(row) }
         })?;
@@ -72,6 +74,7 @@ impl Runner<'_> {
             Join::Semi => found,
             Join::Inner | Join::Right => false,
         };
+        self.session.watch.event_if(!found, Event::JoinedNothing, plan.place);
         if !kept {
             return Ok(ON);
         }
@@ -133,6 +136,7 @@ impl Runner<'_> {
             row.extend_from_slice(&rows[*at as usize]);
             let holds = self.holds(plan, row, outer)?;
             if holds {
+                self.session.watch.event_if(found, Event::JoinedSeveral, plan.place);
                 found = true;
                 marks[*at as usize] = true;
             }
@@ -153,6 +157,7 @@ impl Runner<'_> {
             if *found {
                 continue;
             }
+            self.session.watch.event(Event::JoinedNothing, plan.place);
             row.resize(plan.middle, Value::Null);
             row.extend_from_slice(other);
             for (left, right) in &plan.merged {
@@ -194,7 +199,7 @@ impl Runner<'_> {
             }
             let flow = self.unmatched(plan, &right, row, &mut |row| {
                 for (code, value) in plan.partition.iter().zip(&values) {
-                    if let crate::plan::Code::Slot(0, at) = code {
+                    if let crate::plan::Code::Slot(0, at) = code.bare() {
                         row[*at] = value.clone();
                     }
                 }

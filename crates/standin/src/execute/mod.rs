@@ -24,6 +24,7 @@ use values::{ResultSet, Row, Value};
 use crate::behaviour::Behaviour;
 use crate::compare::GroupKey;
 use crate::failure::{Failure, FailureKind, Outcome};
+use crate::observe::Watch;
 use crate::plan::{Code, Key, QueryPlan};
 use crate::shuffle::Random;
 use crate::store::Store;
@@ -64,6 +65,7 @@ pub(crate) struct Session {
     pub(crate) seed: u64,
     /// The moment the statement began.
     pub(crate) now: DateTime,
+    pub(crate) watch: Watch,
 }
 
 /// Runs plans over one store.

@@ -14,6 +14,7 @@ use crate::behaviour::Collation;
 use crate::compare::{GroupKey, group_key};
 use crate::convert::{How, convert, of_value, to_float};
 use crate::failure::{Failure, Outcome};
+use crate::observe::Event;
 use crate::plan::{Body, Code, Distinct, Key, Limit, QueryPlan, SelectPlan};
 use crate::types::Type;
 use crate::window;
@@ -55,10 +56,12 @@ impl Runner<'_> {
                 let rows: Outcome<Vec<Row>> = values.iter().map(|row| self.eval_all(row, env)).collect();
                 self.sorted(rows?, plan, outer)
             }
-            Body::Set { operator, all, left, right, rules } => {
+            Body::Set { place, operator, all, left, right, rules } => {
                 let left = self.query(left, outer, None)?;
                 let right = self.query(right, outer, None)?;
+                let fed = left.len() + right.len();
                 let mut rows = self.set_operation(*operator, *all, left, right, rules);
+                self.session.watch.event_if(rows.len() < fed, Event::DroppedDuplicate, *place);
                 self.shuffle(&mut rows);
                 self.sorted(rows, plan, outer)
             }
@@ -111,6 +114,7 @@ impl Runner<'_> {
 
     fn order_and_limit(&self, mut keyed: Vec<Keyed>, keys: &[Key], limit: &Limit, outer: Outer<'_>) -> Outcome<Vec<Row>> {
         let places = self.sorted_places(&mut keyed, keys);
+        self.note_ties(&keyed, &places, keys);
         let (mut start, mut end) = (0, keyed.len());
         if *limit != Limit::default() {
             (start, end) = self.bounds(limit, keyed.len(), outer)?;
@@ -120,8 +124,29 @@ impl Runner<'_> {
                     end += 1;
                 }
             }
+            self.note_cut(&keyed, &places, keys, limit, start..end);
         }
         Ok(places[start.min(end)..end].iter().map(|place| std::mem::take(&mut keyed[*place as usize].1)).collect())
+    }
+
+    fn note_ties(&self, keyed: &[Keyed], places: &[u32], keys: &[Key]) {
+        let Some(Code::Watched(place, _)) = keys.first().map(|k| &k.code) else { return };
+        let key = |at: u32| keyed[at as usize].0.as_slice();
+        let ties = places.windows(2).any(|pair| compare_folded(key(pair[0]), key(pair[1]), keys).is_eq());
+        self.session.watch.event_if(ties, Event::SortedTie, *place);
+    }
+
+    fn note_cut(&self, keyed: &[Keyed], places: &[u32], keys: &[Key], limit: &Limit, kept: std::ops::Range<usize>) {
+        let watch = &self.session.watch;
+        if !watch.is_on() {
+            return;
+        }
+        let tied = |at: usize| {
+            let key = |at: usize| keyed[places[at] as usize].0.as_slice();
+            at > 0 && at < places.len() && !keys.is_empty() && compare_folded(key(at - 1), key(at), keys).is_eq()
+        };
+        watch.event_if(kept.start > 0 || kept.end < places.len(), Event::LimitCut, limit.place);
+        watch.event_if(tied(kept.start) || tied(kept.end), Event::LimitCutTie, limit.place);
     }
 
     /// The places of rows in their order; the keys are folded on the way.
@@ -245,7 +270,7 @@ impl Runner<'_> {
         let streams = plan.group.is_none() && plan.windows.is_empty() && plan.qualify.is_none();
         let mut keyed: Vec<Keyed> = Vec::new();
         let mut rows: Vec<Row> = Vec::new();
-        let mut groups = plan.group.as_ref().map(|g| Groups::new(g, self));
+        let mut groups = plan.group.as_ref().map(|g| Groups::new(g, plan.place, self));
         let mut number = 0;
         let mut take = |row: &mut Vec<Value>| -> Outcome<ControlFlow<()>> {
             number += 1;
@@ -307,7 +332,8 @@ impl Runner<'_> {
         let plain = limit.percent.is_none() && !limit.with_ties && limit.count.is_some();
         let (_, end) = if plain { self.bounds(limit, usize::MAX, outer).ok()? } else { return None };
         // Nothing is skipped if no row is wanted: one is met to see errors as a server would not.
-        Some(end.max(1))
+        // A row more tells whether the limit leaves any out.
+        Some(end.max(1) + usize::from(self.session.watch.is_on()))
     }
 
     fn output(&self, plan: &SelectPlan, row: &[Value], outer: Outer<'_>) -> Outcome<Keyed> {
@@ -325,7 +351,9 @@ impl Runner<'_> {
             Distinct::No => {}
             Distinct::Yes => {
                 let mut seen = FxHashSet::default();
+                let before = keyed.len();
                 keyed.retain(|(_, row)| seen.insert(Self::row_key(row, &plan.collations)));
+                self.session.watch.event_if(keyed.len() < before, Event::DroppedDuplicate, plan.place);
             }
             Distinct::On(columns) => {
                 // The first of each in the order asked for; among ties any.
@@ -333,7 +361,9 @@ impl Runner<'_> {
                 *keyed = places.into_iter().map(|place| std::mem::take(&mut keyed[place as usize])).collect();
                 let rules: Vec<Collation> = columns.iter().map(|c| c.collation).collect();
                 let mut seen = FxHashSet::default();
+                let before = keyed.len();
                 keyed.retain(|(keys, _)| seen.insert(Self::row_key(&keys[plan.order.len()..], &rules)));
+                self.session.watch.event_if(keyed.len() < before, Event::DroppedDuplicate, plan.place);
             }
         }
     }

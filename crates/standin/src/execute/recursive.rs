@@ -10,6 +10,7 @@ use super::{Environment, MOST_ROWS, Outer, Runner, compare_keys, too_many};
 use crate::behaviour::Collation;
 use crate::compare::{GroupKey, group_key};
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
+use crate::observe::Event;
 use crate::plan::{RecursivePlan, Trace};
 
 const DEPTH: Codes = &[
@@ -115,6 +116,7 @@ impl Runner<'_> {
                 break;
             }
             steps += 1;
+            self.session.watch.event_if(steps == 2, Event::WentDeep, plan.place);
             if plan.most_steps.is_some_and(|most| steps > most) {
                 self.too_deep(plan)?;
                 break;
@@ -155,12 +157,14 @@ impl Runner<'_> {
         while next < rows.len() {
             if !rows[next].cycles {
                 let depth = rows[next].depth + 1;
+                self.session.watch.event_if(depth == 3, Event::WentDeep, plan.place);
                 for row in self.step(plan, vec![rows[next].row.clone()], outer)? {
                     if plan.most_steps.is_some_and(|most| depth > most) {
                         self.too_deep(plan)?;
                         continue;
                     }
                     let cycles = met.is_above(&rows, next, &row);
+                    self.session.watch.event_if(cycles, Event::MetCycle, plan.place);
                     if cycles && trace.fails {
                         return Err(Failure::new(FailureKind::Loop, "the recursion comes back to a row above").with_code("ORA-32044"));
                     }
