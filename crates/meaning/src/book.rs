@@ -7,6 +7,8 @@ use rustc_hash::FxHashMap;
 use syntax::tree::Operator;
 use syntax::{DialectName, Symbol, WordTable};
 
+use crate::breach::ValueClass;
+
 include!(concat!(env!("OUT_DIR"), "/book.rs"));
 
 /// A phrase's place in the book.
@@ -74,6 +76,11 @@ pub struct Edge {
 }
 
 impl Edge {
+    /// The class of inputs, and the place of the argument it is about.
+    pub fn class(&self, takes: &[&str]) -> Option<(usize, ValueClass)> {
+        ValueClass::read(self.when, takes)
+    }
+
     /// What `dialect` gives in this class.
     pub fn result(&self, dialect: DialectName) -> &'static str {
         self.own[dialect as usize].unwrap_or(self.gives)

@@ -6,6 +6,8 @@
 use syntax::tree::{Direction, NullOrder};
 use syntax::{Dialect, DialectName, DialectSet};
 
+use crate::letters::Letters;
+
 /// The words a dialect limits rows with.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum LimitWords {
@@ -155,8 +157,8 @@ pub struct Facts {
     pub boolean_values: bool,
     /// '' is NULL.
     pub empty_is_null: bool,
-    /// By default texts that differ only in case are equal.
-    pub ignores_case: bool,
+    /// What comparisons of texts pass over by default.
+    pub letters: Letters,
     /// LIKE takes small and capital letters for the same.
     pub like_ignores_case: bool,
     /// A cast to a whole number cuts the fraction off; elsewhere it rounds.
@@ -288,7 +290,7 @@ impl Facts {
                 _ => None,
             },
             empty_is_null: name == Oracle,
-            ignores_case: among(&[Tsql, Mysql, Mariadb]),
+            letters: Letters::of(name),
             // SQLite: of ASCII letters, whatever the collation (Expressions, LIKE).
             like_ignores_case: among(&[Tsql, Mysql, Mariadb, Sqlite]),
             boolean_values: !among(&[Tsql]) && (name != Oracle || dialect.since(23, 0)),

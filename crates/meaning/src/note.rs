@@ -5,6 +5,8 @@ use std::fmt;
 
 use syntax::tree::Span;
 
+use crate::breach::Breach;
+
 /// What a translation promises.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Fidelity {
@@ -52,15 +54,22 @@ pub struct Note {
     pub advice: Option<Cow<'static, str>>,
     /// The tokens it is about.
     pub span: Span,
-    /// A query in the source dialect that counts the rows breaking the assumption.
-    pub probe: Option<String>,
+    /// The data that breaks what is assumed; none where it isn't about data.
+    pub breach: Option<Breach<Span>>,
 }
 
 impl Note {
     /// A note of a listed code with that code's fidelity.
     pub fn new(code: &'static str, span: Span, message: impl Into<Cow<'static, str>>) -> Note {
         let fidelity = code_fact(code).map_or(Fidelity::Differs, |fact| fact.fidelity);
-        Note { code, fidelity, message: message.into(), advice: None, span, probe: None }
+        Note { code, fidelity, message: message.into(), advice: None, span, breach: None }
+    }
+
+    /// With what breaks it.
+    #[must_use]
+    pub fn broken_by(mut self, breach: Breach<Span>) -> Note {
+        self.breach = Some(breach);
+        self
     }
 
     /// With advice.

@@ -95,8 +95,11 @@ mod tests {
     use super::*;
 
     #[test]
-    fn every_template_reads() {
+    fn every_template_and_edge_reads() {
         for (i, phrase) in PHRASES.iter().enumerate() {
+            for edge in phrase.edges {
+                assert!(edge.class(phrase.takes).is_some(), "{}: {}", phrase.id, edge.when);
+            }
             for dialect in DialectName::ALL {
                 let read = template(PhraseId(i as u16), dialect);
                 let Template::Tree(tree) = read else {

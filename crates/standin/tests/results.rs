@@ -117,7 +117,7 @@ const EVENTS: &[(&str, &str, Event, &str)] = &[
     ("tsql", "SELECT TOP (1) x FROM (VALUES (1),(2)) AS t(x)", Event::LimitCut, "TOP (1)"),
     ("mysql", "SELECT x FROM (SELECT 1 AS x UNION SELECT 1) AS t", Event::DroppedDuplicate, "SELECT 1 AS x UNION SELECT 1"),
     (
-        "sqlite",
+        "duckdb",
         "SELECT DISTINCT x FROM (VALUES (1),(1)) AS t(x)",
         Event::DroppedDuplicate,
         "SELECT DISTINCT x FROM (VALUES (1),(1)) AS t(x)",

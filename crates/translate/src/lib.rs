@@ -9,7 +9,7 @@ mod script;
 mod texts;
 mod write;
 
-use meaning::{Catalog, Fidelity, Note};
+use meaning::{Breach, Catalog, Fidelity, Note};
 use syntax::{Dialect, LayoutStyle};
 
 pub use script::{Script, translate};
@@ -84,6 +84,10 @@ pub struct PlacedNote {
     pub note: Note,
     /// Where.
     pub place: Place,
+    /// The data that breaks what it assumes.
+    pub breach: Option<Breach<Place>>,
+    /// A query in the source dialect that counts the rows that do.
+    pub probe: Option<String>,
 }
 
 /// What kind of statement was translated.

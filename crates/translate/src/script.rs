@@ -141,7 +141,8 @@ impl Output<'_> {
         let notes = job.notes.into_iter().map(|note| {
             // What a rewrite made has no place of its own.
             let place = if note.span.is_read() { self.text.place(note.span) } else { place };
-            PlacedNote { note, place }
+            let breach = note.breach.clone().map(|breach| breach.map(|span| self.text.place(span)));
+            PlacedNote { note, place, breach, probe: None }
         });
         let notes: Vec<PlacedNote> = notes.collect();
         let fidelity = notes.iter().map(|n| n.note.fidelity).max().unwrap_or(Fidelity::Exact);

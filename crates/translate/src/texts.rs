@@ -1,6 +1,6 @@
 //! What the two servers hold or compare differently of texts: where it can show, it is noted.
 
-use meaning::{Constant, Facts, Function, Meant, Note, Sign, infer};
+use meaning::{Breach, Constant, Facts, Function, Meant, Note, Sign, infer};
 use syntax::tree::{
     Child, Expr, ExprKind, GroupItem, InSet, IsWhat, Query, QueryBody, Select, SelectQuantifier, SelectValue, Span, Statement,
     StatementKind, TableRef,
@@ -11,10 +11,11 @@ use syntax::tree::{
 /// for NULL that '' would meet on one side only (Oracle holds no empty text).
 pub(crate) fn notes(statement: &Statement<Meant>, from: &Facts, to: &Facts) -> Vec<Note> {
     let mut finder = Finder {
-        compares: from.ignores_case != to.ignores_case,
+        compares: from.letters != to.letters,
+        folds: (from.letters.ignores_case, from.letters.ignores_accents) != (to.letters.ignores_case, to.letters.ignores_accents),
         tests: from.empty_is_null != to.empty_is_null,
         shows: !from.empty_is_null && to.empty_is_null,
-        likes: from.like_ignores_case != to.like_ignores_case && from.ignores_case == to.ignores_case,
+        likes: from.like_ignores_case != to.like_ignores_case && from.letters.ignores_case == to.letters.ignores_case,
         compared: None,
         liked: None,
         tested: None,
@@ -29,23 +30,36 @@ pub(crate) fn notes(statement: &Statement<Meant>, from: &Facts, to: &Facts) -> V
         StatementKind::Insert(insert) => insert.source.iter().for_each(|q| finder.query(q)),
         _ => {}
     }
-    let (loose, strict) = if from.ignores_case { (from, to) } else { (to, from) };
-    let (loose, strict) = (loose.dialect.title(), strict.dialect.title());
+    let texts = |only_like| Breach::Texts { source: from.letters, target: to.letters, only_like };
     let compared = finder.compared.map(|span| {
-        let message = format!("texts are compared here: by default {loose} takes 'Quay' and 'quay' for equal, {strict} does not");
-        Note::new("text.collation", span, message).advise("give both sides the same collation, or make sure that texts are written alike")
+        let message = format!("texts are compared here: by default {}", differing_letters(from, to));
+        Note::new("text.collation", span, message)
+            .advise("give both sides the same collation, or make sure that texts are written alike")
+            .broken_by(texts(false))
     });
     let tested = finder.tested.map(|span| {
         Note::new("text.empty-or-null", span, "Oracle holds '' as NULL: elsewhere an empty text in this column is told from NULL")
             .advise("make sure that the column holds no empty text")
+            .broken_by(Breach::EmptyText)
     });
     let liked = finder.liked.map(|span| {
         let (loose, strict) = if from.like_ignores_case { (from, to) } else { (to, from) };
         let message =
             format!("LIKE takes small and capital letters for the same in {}, not in {}", loose.dialect.title(), strict.dialect.title());
-        Note::new("text.like-case", span, message).advise("make sure that texts are written alike, or compare UPPER of both")
+        Note::new("text.like-case", span, message)
+            .advise("make sure that texts are written alike, or compare UPPER of both")
+            .broken_by(texts(true))
     });
     compared.into_iter().chain(tested).chain(liked).collect()
+}
+
+/// What each of the two takes for equal and the other doesn't.
+fn differing_letters(from: &Facts, to: &Facts) -> String {
+    let told = |loose: &Facts, strict: &Facts| {
+        let same = loose.letters.same_only_here(strict.letters)?;
+        Some(format!("{} takes {same} for equal, {} does not", loose.dialect.title(), strict.dialect.title()))
+    };
+    [told(from, to), told(to, from)].into_iter().flatten().collect::<Vec<_>>().join("; ")
 }
 
 /// Whether a pattern can hold a letter.
@@ -59,6 +73,8 @@ fn has_letters(pattern: &Expr<Meant>) -> bool {
 struct Finder {
     /// Comparisons of texts are looked for.
     compares: bool,
+    /// Patterns of LIKE count as comparisons: blanks at the end are no matter to them.
+    folds: bool,
     /// Tests for NULL are looked for.
     tests: bool,
     /// Columns that are shown or sorted or grouped by are looked for: their empty texts become NULL.
@@ -182,7 +198,9 @@ impl Finder {
                 }
             }
             ExprKind::Like(test) => {
-                self.found(expr.span);
+                if self.folds {
+                    self.found(expr.span);
+                }
                 if self.likes && has_letters(&test.pattern) && expr.span.is_read() {
                     self.liked.get_or_insert(expr.span);
                 }

@@ -69,6 +69,25 @@ impl Value {
         matches!(self, Value::Null)
     }
 
+    /// A number that is 0.
+    pub fn is_zero(&self) -> bool {
+        match self {
+            Value::Integer(n) => *n == 0,
+            Value::Float(f) => *f == 0.0,
+            Value::Decimal(d) => **d == Decimal::from(0),
+            _ => false,
+        }
+    }
+
+    /// A number that is not whole.
+    pub fn has_fraction(&self) -> bool {
+        match self {
+            Value::Float(f) => f.fract() != 0.0,
+            Value::Decimal(d) => !d.is_integer(),
+            _ => false,
+        }
+    }
+
     /// The value as JSON: numbers that fit as numbers, others as text, dates as ISO text.
     pub fn to_json(&self) -> serde_json::Value {
         match self {

@@ -1,6 +1,6 @@
 //! Calls and operators become phrases.
 
-use meaning::{Constant, Function, Meant, Note, Sign, hear_call, hear_operator, hear_prefix, infer, phrase_named};
+use meaning::{Breach, Constant, Function, Meant, Note, Sign, ValueClass, hear_call, hear_operator, hear_prefix, infer, phrase_named};
 use syntax::tree::{
     Binary, Call, CallForm, Expr, ExprKind, LogicOperator, ObjectName, Operator, Quote, Span, Spelled, StageMap, Unary, map_arguments,
     map_tail,
@@ -101,7 +101,8 @@ impl Reader<'_> {
                     self.from.name.title()
                 ),
             )
-            .advise("give the schema with --schema, or say it: --assume 'table.column: integer'"),
+            .advise("give the schema with --schema, or say it: --assume 'table.column: integer'")
+            .broken_by(Breach::Value(ValueClass::Whole, left.span)),
         );
         phrase_named("number.divide-decimals")
     }
@@ -121,7 +122,8 @@ impl Reader<'_> {
         if plus && self.from.name == DialectName::Tsql && a == DataType::Unknown && b == DataType::Unknown {
             self.note(
                 Note::new("text.plus-untyped", span, "+ joins texts or adds numbers; the types here are not known, so it adds")
-                    .advise("give the schema with --schema, or say it: --assume 'table.column: text'"),
+                    .advise("give the schema with --schema, or say it: --assume 'table.column: text'")
+                    .broken_by(Breach::Value(ValueClass::Text, left.span)),
             );
         }
         let id = phrase_named(if plus { "number.add" } else { "number.subtract" });

@@ -1,6 +1,6 @@
 //! Casts: what one engine does with a fraction or a long text, and another does not.
 
-use meaning::{Constant, Meant, Note};
+use meaning::{Breach, Constant, Meant, Note, ValueClass};
 use syntax::tree::{Argument, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, Literal, ObjectName, Span, Spelled, StageMap};
 use values::DataType;
 
@@ -64,7 +64,8 @@ impl Writer<'_> {
             let message = format!("{source} {a} a fraction in this cast, {target} {b}");
             self.note(
                 Note::new("number.cast-fraction", span, message)
-                    .advise("make sure that the value has no fraction, or give the schema with --schema"),
+                    .advise("make sure that the value has no fraction, or give the schema with --schema")
+                    .broken_by(Breach::Value(ValueClass::Fraction, cast.operand.span)),
             );
         }
         None

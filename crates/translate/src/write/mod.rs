@@ -9,7 +9,7 @@ mod word;
 use compact_str::CompactString;
 
 use crate::Notes;
-use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
+use meaning::{Binding, Breach, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, ValueClass, infer, write_type};
 use syntax::tree::{
     AliasForm, Call, Cast, CastForm, CommonTable, Delete, Expr, ExprKind, Ident, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
     QueryBody, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StageMap,
@@ -484,7 +484,8 @@ impl Writer<'_> {
             if escape_differs {
                 let message = "the pattern is worked out by the query: a backslash in it escapes on one side only";
                 let note = Note::new("text.like-escape", span, message)
-                    .advise("make sure that no pattern holds a backslash, or add an ESCAPE clause");
+                    .advise("make sure that no pattern holds a backslash, or add an ESCAPE clause")
+                    .broken_by(Breach::Value(ValueClass::Backslash, test.pattern.span));
                 self.note(note);
             }
             return;

@@ -1,6 +1,8 @@
 //! Phrases in the target's words, with notes where an edge differs.
 
-use meaning::{Edge, Fidelity, Function, Meant, Note, PhraseId, Sign, Template, hear_call, hear_operator, hear_prefix, template};
+use meaning::{
+    Breach, Fidelity, Function, Meant, Note, PhraseId, Sign, Template, ValueClass, hear_call, hear_operator, hear_prefix, template,
+};
 use syntax::tree::{
     Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, Operator, Over, Span, Spelled, StageMap, Unary, map_arguments, map_tail,
 };
@@ -145,14 +147,25 @@ impl Writer<'_> {
         let phrase = id.phrase();
         for edge in phrase.edges {
             let (source, target) = (edge.result(self.from.name), edge.result(self.to.name));
-            if source == target || !can_hold(edge, phrase.takes, arguments) {
+            if source == target {
                 continue;
             }
+            let Some((about, class)) = edge.class(phrase.takes).filter(|(about, class)| can_hold(*about, *class, arguments)) else {
+                continue;
+            };
             let mut note = Note::new("name.unknown", span, "");
             note.code = phrase.id;
-            note.fidelity = Fidelity::Assumes;
+            // Where the type says so, it always shows.
+            let always = class == ValueClass::Whole
+                && arguments.get(about).is_some_and(|a| matches!(meaning::infer(a).data_type, DataType::Integer(_)));
+            note.fidelity = if always { Fidelity::Differs } else { Fidelity::Assumes };
             note.message =
                 format!("{}: {} gives {source}, {} gives {target}", edge.about, self.from.name.title(), self.to.name.title()).into();
+            // What doesn't fit comes to light where the value it replaces is NULL.
+            note.breach = match class {
+                ValueClass::WiderThan(other) => arguments.get(other).map(|a| Breach::Value(ValueClass::Null, a.span)),
+                class => arguments.get(about).map(|a| Breach::Value(class, a.span)),
+            };
             note.advice = Some(format!("check that it can't happen here: {}", in_words(edge.when, phrase.takes, arguments)).into());
             self.note(note);
         }
@@ -160,22 +173,16 @@ impl Writer<'_> {
 }
 
 /// Whether the class of an edge can be met, as far as constants, types and nullability tell.
-fn can_hold(edge: &Edge, takes: &[&str], arguments: &[&Expr<Meant>]) -> bool {
-    let mut words = edge.when.splitn(2, ' ');
-    let name = words.next().unwrap_or("").trim_start_matches(':');
-    let test = words.next().unwrap_or("");
-    let Some(argument) = takes.iter().position(|t| *t == name).and_then(|i| arguments.get(i)) else { return true };
+fn can_hold(about: usize, class: ValueClass, arguments: &[&Expr<Meant>]) -> bool {
+    let Some(argument) = arguments.get(about) else { return true };
     let known = meaning::infer(argument);
-    match test {
-        "= 0" => crate::rewrite::as_number(argument).is_none_or(|n| n == 0.0),
-        "IS NULL" => known.nullable,
-        "is an integer" => matches!(known.data_type, DataType::Integer(_) | DataType::Unknown),
-        "is not ASCII" => match &argument.without_parens().kind {
-            ExprKind::Literal(meaning::Constant::Text { value, .. }) => !value.is_ascii(),
-            _ => !known.data_type.is_numeric(),
-        },
-        "is wider than :a" => arguments.first().is_none_or(|first| !fits(argument, &meaning::infer(first).data_type)),
-        _ => true,
+    match (class, &argument.without_parens().kind) {
+        (ValueClass::Zero, _) => crate::rewrite::as_number(argument).map_or_else(|| class.can_hold_of(&known.data_type), |n| n == 0.0),
+        (ValueClass::Null, _) => known.nullable,
+        (ValueClass::BeyondAscii, ExprKind::Literal(meaning::Constant::Text { value, .. })) => !value.is_ascii(),
+        (ValueClass::BeyondAscii, _) => !known.data_type.is_numeric(),
+        (ValueClass::WiderThan(other), _) => arguments.get(other).is_none_or(|holder| !fits(argument, &meaning::infer(holder).data_type)),
+        _ => class.can_hold_of(&known.data_type),
     }
 }
 
