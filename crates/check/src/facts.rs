@@ -1,8 +1,15 @@
-//! What a check must know of the source's query: its tables, its constants, whether its order shows.
+//! What a check must know of a query: its tables, its constants and the columns they stand beside,
+//! whether its order shows.
 
-use syntax::tree::{Child, Expr, ExprKind, LimitKind, Literal, Query, QueryBody, Spelled, StatementKind, TableKind, TableRef};
-use syntax::{Dialect, Spelling, Statements, decode_text, lex};
-use values::{Schema, Table};
+use std::collections::BTreeMap;
+use std::str::FromStr;
+
+use engines::Bytes;
+use syntax::tree::{Expr, ExprKind, InSet, Literal, Query, QueryBody, Spelled, TableKind};
+use syntax::{Dialect, Spelling, decode_text};
+use values::{Decimal, Schema, Table};
+
+use crate::nodes::{Node, Text, each_node};
 
 /// Facts of one query.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -11,31 +18,74 @@ pub struct QueryFacts {
     pub tables: Vec<String>,
     /// The outermost query has an ORDER BY.
     pub ordered: bool,
-    /// The numbers it holds.
-    pub numbers: Vec<i64>,
-    /// The texts it holds.
-    pub texts: Vec<String>,
     /// It is a query, not a change.
     pub is_query: bool,
     /// It has a row limit, an order or a window: ties can leave the engine a choice.
     pub leaves_choice: bool,
+    /// The constants it holds.
+    pub(crate) constants: Constants,
+    /// Constants that are compared with a column, or stand in one call with it, by the column's name
+    /// in small letters.
+    pub(crate) beside: BTreeMap<String, Constants>,
+    /// Where columns are named, in small letters.
+    pub(crate) mentions: Vec<(Bytes, String)>,
+    /// A star shows columns that aren't named.
+    pub(crate) has_star: bool,
+    /// It follows rows to other rows of their table: CONNECT BY or a recursive WITH.
+    pub(crate) walks_tree: bool,
+}
+
+/// Constants of a query.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub(crate) struct Constants {
+    pub(crate) numbers: Vec<Decimal>,
+    pub(crate) texts: Vec<String>,
+    /// Texts that are patterns of LIKE.
+    pub(crate) patterns: Vec<String>,
+}
+
+impl Constants {
+    fn add(&mut self, other: &Constants) {
+        let missing = |own: &[String], more: &[String]| more.iter().filter(|t| !own.contains(t)).cloned().collect::<Vec<_>>();
+        let numbers: Vec<Decimal> = other.numbers.iter().filter(|n| !self.numbers.contains(n)).cloned().collect();
+        self.numbers.extend(numbers);
+        self.texts.extend(missing(&self.texts, &other.texts));
+        self.patterns.extend(missing(&self.patterns, &other.patterns));
+    }
 }
 
 impl QueryFacts {
     /// Reads them off `sql`; an unreadable text has none.
     pub fn of(sql: &str, dialect: &Dialect) -> QueryFacts {
-        let tokens = lex(sql, dialect);
+        let text = Text::read(sql, dialect);
+        QueryFacts::of_text(&text, dialect)
+    }
+
+    pub(crate) fn of_text(text: &Text<'_>, dialect: &Dialect) -> QueryFacts {
         let mut facts = QueryFacts::default();
-        // Declarations of variables may stand before the query.
-        for parsed in Statements::new(sql, &tokens, dialect) {
-            let Ok(statement) = parsed.tree else { continue };
-            let StatementKind::Query(query) = &statement.kind else { continue };
-            facts.is_query = true;
-            facts.ordered = !query.order_by.is_empty();
-            Finder { facts: &mut facts, spelling: Spelling::of(dialect), common: Vec::new() }.query(query);
-            break;
-        }
+        let Some(query) = text.query() else { return facts };
+        facts.is_query = true;
+        facts.ordered = !query.order_by.is_empty();
+        let mut finder = Finder { facts: &mut facts, text, spelling: Spelling::of(dialect), common: Vec::new() };
+        each_node(query, &mut |node| finder.node(&node));
+        let common = finder.common;
+        facts.tables.retain(|t| !common.contains(&t.to_lowercase()));
         facts
+    }
+
+    /// With the constants of the other side's query, which may hold what the source's doesn't.
+    pub(crate) fn with_constants_of(mut self, other: &QueryFacts) -> QueryFacts {
+        self.constants.add(&other.constants);
+        for (column, constants) in &other.beside {
+            self.beside.entry(column.clone()).or_default().add(constants);
+        }
+        self.walks_tree |= other.walks_tree;
+        self
+    }
+
+    /// The columns named within a part of the text.
+    pub(crate) fn columns_in(&self, part: Bytes) -> impl Iterator<Item = &str> {
+        self.mentions.iter().filter(move |(at, _)| at.0 >= part.0 && at.1 <= part.1).map(|(_, name)| name.as_str())
     }
 
     /// The tables of `schema` that the query reads, and those they refer to.
@@ -60,93 +110,122 @@ impl QueryFacts {
 
 struct Finder<'a> {
     facts: &'a mut QueryFacts,
+    text: &'a Text<'a>,
     spelling: Spelling,
+    /// Names of common table expressions: no table of the schema is meant by them.
     common: Vec<String>,
 }
 
 impl Finder<'_> {
+    fn node(&mut self, node: &Node<'_>) {
+        match node {
+            Node::Query(query) => self.query(query),
+            Node::Select(select) => {
+                self.facts.leaves_choice |= select.top.is_some();
+                self.facts.walks_tree |= select.connect_by.is_some();
+                self.facts.has_star |=
+                    select.items.is_empty() || select.items.iter().any(|i| matches!(i.value, syntax::tree::SelectValue::Star(..)));
+            }
+            Node::Table(table) => {
+                if let TableKind::Name(name) = &table.kind {
+                    self.table(&name.last().text);
+                }
+            }
+            Node::Expr(expr) => self.expr(expr),
+            Node::SetOperation(_) => {}
+        }
+    }
+
     fn query(&mut self, query: &Query<Spelled>) {
-        let known = self.common.len();
-        if let Some(with) = &query.with {
-            for table in &with.tables {
-                self.common.push(table.name.text.to_lowercase().to_string());
-                self.query(&table.query);
-            }
+        for table in query.with.iter().flat_map(|w| &w.tables) {
+            let name = table.name.text.to_lowercase().to_string();
+            let mut reads_itself = false;
+            each_node(&table.query, &mut |node| {
+                reads_itself |=
+                    matches!(node, Node::Table(t) if matches!(&t.kind, TableKind::Name(n) if n.last().text.eq_ignore_ascii_case(&name)));
+            });
+            self.facts.walks_tree |= reads_itself;
+            self.common.push(name);
         }
-        self.body(&query.body);
         self.facts.leaves_choice |= !query.order_by.is_empty() || !query.limit.is_empty();
-        query.order_by.iter().for_each(|k| self.expr(&k.expr));
-        for clause in &query.limit {
-            match &clause.kind {
-                LimitKind::Limit { count, .. } | LimitKind::Offset { count, .. } => self.expr(count),
-                LimitKind::OffsetComma(a, b) => {
-                    self.expr(a);
-                    self.expr(b);
-                }
-                LimitKind::Fetch { count: Some(count), .. } => self.expr(count),
-                LimitKind::All | LimitKind::Fetch { count: None, .. } => {}
-            }
-        }
-        self.common.truncate(known);
-    }
-
-    fn body(&mut self, body: &QueryBody<Spelled>) {
-        match body {
-            QueryBody::Select(select) => {
-                if let Some(top) = &select.top {
-                    self.facts.leaves_choice = true;
-                    self.expr(&top.count);
-                }
-                select.children(&mut |child| self.child(child));
-            }
-            QueryBody::SetOperation(operation) => {
-                self.body(&operation.left);
-                self.body(&operation.right);
-            }
-            QueryBody::Nested(query, _) => self.query(query),
-            QueryBody::Values(values) => values.rows.iter().flatten().for_each(|e| self.expr(e)),
-            QueryBody::Table(name, _) => self.named(&name.last().text),
+        if let QueryBody::Table(name, _) = &query.body {
+            self.facts.has_star = true;
+            self.table(&name.last().text);
         }
     }
 
-    fn named(&mut self, name: &str) {
-        let lower = name.to_lowercase();
-        if !self.common.contains(&lower) && lower != "dual" && !self.facts.tables.iter().any(|t| t.eq_ignore_ascii_case(name)) {
+    fn table(&mut self, name: &str) {
+        if !name.eq_ignore_ascii_case("dual") && !self.facts.tables.iter().any(|t| t.eq_ignore_ascii_case(name)) {
             self.facts.tables.push(name.to_string());
-        }
-    }
-
-    fn table(&mut self, table: &TableRef<Spelled>) {
-        if let TableKind::Name(name) = &table.kind {
-            self.named(&name.last().text);
-        }
-        table.children(&mut |child| self.child(child));
-    }
-
-    fn child(&mut self, child: Child<'_, Spelled>) {
-        match child {
-            Child::Expr(expr) => self.expr(expr),
-            Child::Query(query) => self.query(query),
-            Child::Table(table) => self.table(table),
         }
     }
 
     fn expr(&mut self, expr: &Expr<Spelled>) {
         match &expr.kind {
-            ExprKind::Call(call) if call.is_window() => self.facts.leaves_choice = true,
-            ExprKind::Column(name) if name.last().is_word("rownum") => self.facts.leaves_choice = true,
-            ExprKind::Literal(Literal::Number(text)) => {
-                if let Ok(number) = text.parse::<f64>() {
-                    self.facts.numbers.push(number as i64);
+            ExprKind::Call(call) => {
+                self.facts.leaves_choice |= call.is_window();
+                self.beside(call.arguments.iter().map(|a| &a.value));
+            }
+            ExprKind::Column(name) => {
+                self.facts.leaves_choice |= name.last().is_word("rownum");
+                if let Some(bytes) = self.text.bytes(expr.span) {
+                    self.facts.mentions.push((bytes, name.last().text.to_lowercase().to_string()));
                 }
             }
-            ExprKind::Literal(Literal::Text(text)) => self.facts.texts.push(decode_text(text, &self.spelling).into()),
-            ExprKind::Literal(Literal::Texts(parts)) => {
-                self.facts.texts.push(parts.iter().map(|p| decode_text(p, &self.spelling)).collect());
+            ExprKind::Literal(_) => {
+                let own = self.constant(expr);
+                self.facts.constants.add(&own);
             }
-            ExprKind::Literal(Literal::Typed(typed)) => self.facts.texts.push(decode_text(&typed.text, &self.spelling).into()),
+            ExprKind::Binary(binary) => self.beside([&binary.left, &binary.right]),
+            ExprKind::Between(test) => self.beside([&test.operand, &test.low, &test.high]),
+            ExprKind::In(test) => {
+                if let InSet::List(items) = &test.set {
+                    self.beside(std::iter::once(&test.operand).chain(items));
+                }
+            }
+            ExprKind::Like(test) => {
+                let mut own = self.constant(&test.pattern);
+                own.patterns.append(&mut own.texts);
+                self.facts.constants.add(&own);
+                self.note_beside(&test.operand, &own);
+            }
+            ExprKind::Case(case) => self.beside(case.operand.iter().chain(case.branches.iter().map(|(when, _)| when))),
             _ => {}
         }
-        expr.children(&mut |child| self.child(child));
+    }
+
+    /// What a constant is; nothing for another expression.
+    fn constant(&self, expr: &Expr<Spelled>) -> Constants {
+        let mut own = Constants::default();
+        match &expr.without_parens().kind {
+            ExprKind::Literal(Literal::Number(text)) => own.numbers.extend(Decimal::from_str(text)),
+            ExprKind::Literal(Literal::Text(text)) => own.texts.push(decode_text(text, &self.spelling).into()),
+            ExprKind::Literal(Literal::Texts(parts)) => own.texts.push(parts.iter().map(|p| decode_text(p, &self.spelling)).collect()),
+            ExprKind::Literal(Literal::Typed(typed)) => own.texts.push(decode_text(&typed.text, &self.spelling).into()),
+            _ => {}
+        }
+        own
+    }
+
+    /// The constants among some expressions stand beside the columns in the others.
+    fn beside<'e>(&mut self, exprs: impl IntoIterator<Item = &'e Expr<Spelled>>) {
+        let exprs: Vec<&Expr<Spelled>> = exprs.into_iter().collect();
+        let mut constants = Constants::default();
+        exprs.iter().for_each(|e| constants.add(&self.constant(e)));
+        if constants != Constants::default() {
+            exprs.iter().for_each(|e| self.note_beside(e, &constants));
+        }
+    }
+
+    fn note_beside(&mut self, expr: &Expr<Spelled>, constants: &Constants) {
+        let mut names = Vec::new();
+        crate::nodes::expr(expr, &mut |node| {
+            if let Node::Expr(Expr { kind: ExprKind::Column(name), .. }) = node {
+                names.push(name.last().text.to_lowercase().to_string());
+            }
+        });
+        for name in names {
+            self.facts.beside.entry(name).or_default().add(constants);
+        }
     }
 }

@@ -1,16 +1,21 @@
 //! A schema guessed from queries, where none is given: tables, columns and likely types.
 
 use syntax::tree::{
-    Child, Expr, ExprKind, GroupItem, JoinCondition, LikeWord, LimitKind, Literal, ObjectName, Query, QueryBody, Select, SelectItem,
-    SelectValue, Spelled, StatementKind, TableKind, TableRef,
+    Child, Expr, ExprKind, GroupItem, JoinCondition, LikeWord, LimitKind, Literal, ObjectName, Operator, Query, QueryBody, Select,
+    SelectItem, SelectValue, Spelled, StatementKind, TableKind, TableRef,
 };
-use syntax::{Dialect, Statements, lex};
+use syntax::{Dialect, DialectName, Statements, Symbol, lex};
 use values::{Column, DataType, Schema, Table};
 
 /// Guesses from every query of `sql`.
 pub fn guess_schema(sql: &str, dialect: &Dialect) -> Schema {
     let tokens = lex(sql, dialect);
-    let mut guesser = Guesser { schema: Schema::default(), common: Vec::new(), around: Vec::new() };
+    let mut guesser = Guesser {
+        schema: Schema::default(),
+        common: Vec::new(),
+        around: Vec::new(),
+        drops_fraction: matches!(dialect.name, DialectName::Tsql | DialectName::Postgres | DialectName::Sqlite),
+    };
     for parsed in Statements::new(sql, &tokens, dialect) {
         if let Ok(statement) = parsed.tree
             && let StatementKind::Query(query) = &statement.kind
@@ -32,6 +37,7 @@ struct Guesser {
     common: Vec<(String, Option<Seen>)>,
     /// What the blocks around see, innermost last.
     around: Vec<InSight>,
+    drops_fraction: bool,
 }
 
 /// A table reference of a block.
@@ -49,6 +55,9 @@ type InSight = Vec<Seen>;
 fn column(name: &str, data_type: DataType) -> Column {
     Column { name: name.to_string(), data_type, nullable: true, case_sensitive: None }
 }
+
+/// A number with a fraction.
+const NUMBER: DataType = DataType::Decimal(Some((12, 2)));
 
 /// What a name suggests.
 fn type_by_name(name: &str) -> DataType {
@@ -226,6 +235,12 @@ impl Guesser {
     fn expr(&mut self, expr: &Expr<Spelled>, sight: &InSight, aliases: &[String]) {
         match &expr.kind {
             ExprKind::Column(_) => self.column(expr, None, sight, aliases),
+            // Where a quotient of whole numbers drops its fraction, a translation without a schema takes
+            // them for numbers that have one.
+            ExprKind::Binary(binary) if self.drops_fraction && binary.operator == Operator::Symbol(Symbol::Slash) => {
+                self.column(&binary.left, Some(NUMBER), sight, aliases);
+                self.column(&binary.right, Some(NUMBER), sight, aliases);
+            }
             ExprKind::Binary(binary) => {
                 for (one, other) in [(&binary.left, &binary.right), (&binary.right, &binary.left)] {
                     if let (ExprKind::Column(_), Some(data_type)) = (&one.kind, literal_type(other)) {
@@ -237,6 +252,12 @@ impl Guesser {
             ExprKind::Between(test) => {
                 if let Some(data_type) = literal_type(&test.low) {
                     self.column(&test.operand, Some(data_type), sight, aliases);
+                }
+            }
+            ExprKind::Call(call) if call.function.as_single().is_some_and(|f| wants(&f.text).is_some()) => {
+                let wanted = call.function.as_single().and_then(|f| wants(&f.text));
+                if let Some(first) = call.arguments.first() {
+                    self.column(&first.value, wanted, sight, aliases);
                 }
             }
             // COALESCE and its kin: a constant beside a column is of its type.
@@ -294,6 +315,37 @@ impl Guesser {
     }
 }
 
+/// The type that a function wants of its first argument, for the commonest.
+fn wants(function: &str) -> Option<DataType> {
+    const OF_TEXT: [&str; 22] = [
+        "upper",
+        "lower",
+        "initcap",
+        "trim",
+        "ltrim",
+        "rtrim",
+        "length",
+        "len",
+        "char_length",
+        "substr",
+        "substring",
+        "left",
+        "right",
+        "replace",
+        "translate",
+        "instr",
+        "charindex",
+        "strpos",
+        "lpad",
+        "rpad",
+        "reverse",
+        "split_part",
+    ];
+    const OF_NUMBER: [&str; 6] = ["round", "ceil", "ceiling", "floor", "trunc", "avg"];
+    let among = |names: &[&str]| names.iter().any(|n| n.eq_ignore_ascii_case(function));
+    if among(&OF_TEXT) { Some(DataType::TEXT) } else { among(&OF_NUMBER).then_some(NUMBER) }
+}
+
 fn is_first_not_null(function: &str) -> bool {
     ["coalesce", "ifnull", "isnull", "nvl", "nullif"].iter().any(|f| f.eq_ignore_ascii_case(function))
 }
@@ -310,7 +362,7 @@ fn aliases_of(select: &Select<Spelled>) -> Vec<String> {
 
 fn literal_type(expr: &Expr<Spelled>) -> Option<DataType> {
     match &expr.without_parens().kind {
-        ExprKind::Literal(Literal::Number(text)) if text.contains('.') => Some(DataType::Decimal(None)),
+        ExprKind::Literal(Literal::Number(text)) if text.contains('.') => Some(NUMBER),
         ExprKind::Literal(Literal::Number(_)) => Some(DataType::Integer(64)),
         ExprKind::Literal(Literal::Text(_) | Literal::Texts(_)) => Some(DataType::TEXT),
         ExprKind::Literal(Literal::Typed(typed)) if typed.word == "DATE" => Some(DataType::Date),

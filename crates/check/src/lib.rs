@@ -3,20 +3,27 @@
 //! A run is about some data, a verdict about all: data is made to show what plausible mistakes
 //! would change, and a choice that the source itself leaves open is told apart from a difference.
 
+mod alike;
+mod assumption;
 mod facts;
 mod guess;
 mod made;
+mod nodes;
 mod outcome;
+mod reach;
 mod shrink;
+mod trial;
 
 use engines::{Dataset, Engine, EngineError};
 use syntax::Dialect;
 use values::{ResultSet, Row, Schema, Table, Tolerance};
 
+pub use assumption::Assumption;
 pub use facts::QueryFacts;
 pub use guess::guess_schema;
+pub use reach::Case;
 
-use outcome::{Comparison, Outcomes};
+use trial::Run;
 
 /// How a check is done.
 #[derive(Debug, Clone, PartialEq)]
@@ -98,6 +105,23 @@ pub struct Verdict {
     pub labels: Option<(Vec<String>, Vec<String>)>,
     /// The data that shows a difference, and what both sides gave.
     pub counterexample: Option<Counterexample>,
+    /// The codes of what is assumed.
+    pub assuming: Vec<&'static str>,
+    /// Those of them that the user's own data breaks, where it shows a difference.
+    pub breaks: Vec<&'static str>,
+    /// For each assumption that data can break, data on which the results differ, if some was found.
+    pub examples: Vec<(&'static str, Option<Example>)>,
+    /// What can come to pass in the source's query, and whether it did.
+    pub cases: Vec<Case>,
+}
+
+/// Data on which the sides differ, and how.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Example {
+    /// What differs.
+    pub reason: String,
+    /// Where.
+    pub counterexample: Counterexample,
 }
 
 /// Data on which the two sides differ.
@@ -120,11 +144,27 @@ pub struct Pair<'a> {
     pub from: &'a Dialect,
     /// The target's query.
     pub target: &'a str,
+    /// What the translation assumes; `None` for one by another hand, of which only what the servers'
+    /// settings make of texts is assumed.
+    pub assumptions: Option<&'a [Assumption]>,
 }
 
 impl Verdict {
     fn of(kind: VerdictKind, reason: Option<String>) -> Verdict {
-        Verdict { kind, reason, databases: 0, rows_compared: 0, ordered: false, free_choice: false, labels: None, counterexample: None }
+        Verdict {
+            kind,
+            reason,
+            databases: 0,
+            rows_compared: 0,
+            ordered: false,
+            free_choice: false,
+            labels: None,
+            counterexample: None,
+            assuming: Vec::new(),
+            breaks: Vec::new(),
+            examples: Vec::new(),
+            cases: Vec::new(),
+        }
     }
 
     /// A verdict without a run.
@@ -143,99 +183,13 @@ pub struct Engines<'a> {
 
 /// Checks `pair` on the user's data, if there is some, then on made data.
 pub fn check(pair: Pair<'_>, engines: &mut Engines<'_>, data: Option<&Dataset>, schema: &Schema, settings: &Settings) -> Verdict {
-    let facts = QueryFacts::of(pair.source, pair.from);
-    let mut run = Run { pair, facts: &facts, settings, verdict: Verdict::of(VerdictKind::Agree, None) };
-    run.verdict.ordered = facts.ordered;
-    if settings.in_place {
-        run.try_one(engines, None);
-        return run.verdict;
-    }
-    if let Some(data) = data {
-        let tables: Vec<(Table, Vec<Row>)> =
-            data.tables.iter().map(|(t, r)| (t.clone(), r.iter().take(settings.row_cap).cloned().collect())).collect();
-        if !run.try_one(engines, Some(tables)) {
-            return run.verdict;
+    let of_settings;
+    let assumptions = match pair.assumptions {
+        Some(assumptions) => assumptions,
+        None => {
+            of_settings = Assumption::of_settings(pair.source, pair.from, engines.target.dialect(), schema);
+            &of_settings
         }
-    }
-    let used = facts.used_tables(schema);
-    for trial in 0..settings.trials {
-        let tables = made::database(&used, &facts, settings, trial as u64);
-        if !run.try_one(engines, Some(tables)) {
-            return run.verdict;
-        }
-    }
-    run.verdict
-}
-
-struct Run<'a> {
-    pair: Pair<'a>,
-    facts: &'a QueryFacts,
-    settings: &'a Settings,
-    verdict: Verdict,
-}
-
-impl Run<'_> {
-    /// Tries one database; false when the verdict is settled.
-    fn try_one(&mut self, engines: &mut Engines<'_>, tables: Option<Vec<(Table, Vec<Row>)>>) -> bool {
-        if let Some(tables) = &tables
-            && let Err(error) = engines.source.load(tables).and_then(|()| engines.target.load(tables))
-        {
-            self.verdict.kind = VerdictKind::Failed;
-            self.verdict.reason = Some(error.to_string());
-            return false;
-        }
-        self.verdict.databases += 1;
-        let compared = self.compare(engines, tables.as_deref());
-        self.verdict.rows_compared += compared.rows;
-        self.verdict.free_choice |= compared.free_choice;
-        if self.verdict.labels.is_none() {
-            self.verdict.labels = compared.labels;
-        }
-        match compared.result {
-            Comparison::Same => true,
-            Comparison::Failed(reason) => {
-                self.verdict.kind = VerdictKind::Failed;
-                self.verdict.reason = Some(reason);
-                false
-            }
-            Comparison::Open(reason) => {
-                self.verdict.kind = VerdictKind::Undetermined;
-                self.verdict.reason = Some(reason);
-                false
-            }
-            Comparison::Different { reason, source, target } => {
-                self.verdict.kind = VerdictKind::Differ;
-                self.verdict.reason = Some(reason);
-                let tables = tables.unwrap_or_default();
-                let found = Counterexample { tables, source, target };
-                let (smallest, reason) = self.shrunk(found, engines);
-                self.verdict.counterexample = Some(smallest);
-                self.verdict.reason = reason.or(self.verdict.reason.take());
-                false
-            }
-        }
-    }
-
-    fn compare(&self, engines: &mut Engines<'_>, tables: Option<&[(Table, Vec<Row>)]>) -> outcome::Compared {
-        Outcomes { pair: self.pair, facts: self.facts, settings: self.settings, tables }.compare(engines.source, engines.target)
-    }
-
-    /// The smallest database found that still shows a difference, and what differs there.
-    fn shrunk(&self, found: Counterexample, engines: &mut Engines<'_>) -> (Counterexample, Option<String>) {
-        let used: Vec<String> = self.facts.tables.iter().map(|t| t.to_lowercase()).collect();
-        let mut shown = found;
-        shown.tables.retain(|(t, _)| used.contains(&t.name.to_lowercase()));
-        let mut told = None;
-        let smallest = shrink::shrink(shown, &mut |tables| {
-            engines.source.load(tables).and_then(|()| engines.target.load(tables)).ok()?;
-            match self.compare(engines, Some(tables)).result {
-                Comparison::Different { source, target, reason } => {
-                    told = Some(reason);
-                    Some((source, target))
-                }
-                _ => None,
-            }
-        });
-        (smallest, told)
-    }
+    };
+    Run::new(pair, assumptions, engines, settings).all(data, schema)
 }

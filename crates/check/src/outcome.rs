@@ -29,11 +29,42 @@ pub(crate) enum Comparison {
     Failed(String),
     /// Nothing can be said.
     Open(String),
-    Different {
-        reason: String,
-        source: Result<ResultSet, EngineError>,
-        target: Result<ResultSet, EngineError>,
-    },
+    Different(Difference),
+}
+
+/// What differs.
+#[derive(Debug)]
+pub(crate) struct Difference {
+    pub(crate) kind: DifferenceKind,
+    pub(crate) reason: String,
+    pub(crate) source: Attempt,
+    pub(crate) target: Attempt,
+}
+
+/// Differences of one kind stay so while data is made smaller.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum DifferenceKind {
+    SourceFails,
+    TargetFails,
+    Width,
+    Labels,
+    /// More rows, or fewer.
+    Count,
+    /// Other values in this column first; in several at once.
+    Column(Option<usize>),
+    Order,
+}
+
+/// What speaks against a result.
+struct Objection {
+    kind: DifferenceKind,
+    reason: String,
+}
+
+impl Objection {
+    fn different(self, ours: ResultSet, theirs: ResultSet) -> Comparison {
+        Comparison::Different(Difference { kind: self.kind, reason: self.reason, source: Ok(ours), target: Ok(theirs) })
+    }
 }
 
 /// One comparison on the data that is loaded.
@@ -58,13 +89,14 @@ impl Outcomes<'_> {
         let (Ok(ours), Ok(theirs)) = (&first, &got) else { return done(failures(first, got, source, target)) };
         if ours.columns.len() != theirs.columns.len() {
             let reason = format!("the source gives {} columns, the target {}", ours.columns.len(), theirs.columns.len());
-            return done(Comparison::Different { reason, source: first, target: got });
+            return done(Comparison::Different(Difference { kind: DifferenceKind::Width, reason, source: first, target: got }));
         }
         let labels = labels_differ(ours, theirs);
         let rows = ours.rows.len();
         if self.settings.compare_labels && labels.is_some() {
             let reason = "the columns are named differently".to_string();
-            return Compared { result: Comparison::Different { reason, source: first, target: got }, rows, free_choice: false, labels };
+            let difference = Difference { kind: DifferenceKind::Labels, reason, source: first, target: got };
+            return Compared { result: Comparison::Different(difference), rows, free_choice: false, labels };
         }
         let (result, free_choice) = self.rows(source, ours.clone(), theirs.clone());
         Compared { result, rows, free_choice, labels }
@@ -75,9 +107,9 @@ impl Outcomes<'_> {
         if !source.is_seeded() {
             return self.rows_of_live(source, ours, theirs);
         }
-        let mut seen = Seen::new(&ours.rows, &theirs.rows, self.settings);
+        let mut seen = Seen::new(&ours, &theirs, self.settings);
         self.sample(source, &mut seen, 1..FIRST_SEEDS);
-        if let Some(reason) = seen.objection(self.facts.ordered) {
+        if let Some(first) = seen.objection(self.facts.ordered) {
             // More seeds can only take an objection back.
             self.sample(source, &mut seen, FIRST_SEEDS..24);
             // A choice can be there and yet show in one outcome of a hundred.
@@ -85,9 +117,8 @@ impl Outcomes<'_> {
             if may_vary && seen.objection(self.facts.ordered).is_some() {
                 self.sample(source, &mut seen, 24..CONFIRMING_SEEDS);
             }
-            if let Some(reason) = seen.objection(self.facts.ordered).or(if seen.varies { None } else { Some(reason) }) {
-                let varies = seen.varies;
-                return (Comparison::Different { reason, source: Ok(ours), target: Ok(theirs) }, varies);
+            if let Some(objection) = seen.objection(self.facts.ordered).or(if seen.varies { None } else { Some(first) }) {
+                return (objection.different(ours, theirs), seen.varies);
             }
         }
         (Comparison::Same, seen.varies)
@@ -105,13 +136,12 @@ impl Outcomes<'_> {
     /// A live source gives one outcome, and another right one can't be told from a wrong one by it.
     /// The stand-in of its dialect tells what else the source could have given on this data.
     fn rows_of_live(&self, source: &dyn Engine, ours: ResultSet, theirs: ResultSet) -> (Comparison, bool) {
-        let mut seen = Seen::new(&ours.rows, &theirs.rows, self.settings);
-        let Some(reason) = seen.objection(self.facts.ordered) else { return (Comparison::Same, false) };
-        let different = |reason| Comparison::Different { reason, source: Ok(ours.clone()), target: Ok(theirs.clone()) };
+        let mut seen = Seen::new(&ours, &theirs, self.settings);
+        let Some(first) = seen.objection(self.facts.ordered) else { return (Comparison::Same, false) };
         if !self.facts.leaves_choice {
-            return (different(reason), false);
+            return (first.different(ours, theirs), false);
         }
-        let open_choice = || Comparison::Open(format!("{reason}; ties or a missing order may leave the source that choice"));
+        let open_choice = || Comparison::Open(format!("{}; ties or a missing order may leave the source that choice", first.reason));
         let Some(tables) = self.tables else { return (open_choice(), true) };
         let Ok(mut standin) = open(&Address::StandIn(source.dialect().clone())) else { return (open_choice(), true) };
         if standin.load(tables).is_err() || standin.query(self.pair.source, self.settings.row_cap).is_err() {
@@ -119,7 +149,7 @@ impl Outcomes<'_> {
         }
         self.sample(&mut *standin, &mut seen, 0..CONFIRMING_SEEDS);
         match seen.objection(self.facts.ordered) {
-            Some(reason) => (different(reason), seen.varies),
+            Some(objection) => (objection.different(ours, theirs), seen.varies),
             None => (Comparison::Same, true),
         }
     }
@@ -148,14 +178,19 @@ fn failures(ours: Attempt, theirs: Attempt, source: &dyn Engine, target: &dyn En
         (_, Some((_, true))) => Comparison::Open(told(target.name(), &theirs)),
         (Some((false, _)), _) => Comparison::Failed(told(source.name(), &ours)),
         (Some((true, _)), None) => {
-            Comparison::Different { reason: "the source fails, the target gives rows".to_string(), source: ours, target: theirs }
+            let reason = "the source fails, the target gives rows".to_string();
+            Comparison::Different(Difference { kind: DifferenceKind::SourceFails, reason, source: ours, target: theirs })
         }
-        _ => Comparison::Different { reason: told("the target fails".to_string(), &theirs), source: ours, target: theirs },
+        _ => {
+            let reason = told("the target fails".to_string(), &theirs);
+            Comparison::Different(Difference { kind: DifferenceKind::TargetFails, reason, source: ours, target: theirs })
+        }
     }
 }
 
 /// What the source's outcomes have in common, by classes of equal rows.
 struct Seen {
+    labels: Vec<String>,
     /// The classes: one row each, the source's and the target's.
     classes: Vec<Row>,
     index: HashMap<String, Vec<usize>>,
@@ -173,8 +208,9 @@ struct Seen {
 }
 
 impl Seen {
-    fn new(source: &[Row], target: &[Row], settings: &Settings) -> Seen {
+    fn new(source: &ResultSet, target: &ResultSet, settings: &Settings) -> Seen {
         let mut seen = Seen {
+            labels: source.columns.clone(),
             classes: Vec::new(),
             index: HashMap::new(),
             least: Vec::new(),
@@ -187,8 +223,8 @@ impl Seen {
             outcomes: 0,
             tolerance: settings.tolerance,
         };
-        seen.target = target.iter().map(|r| seen.class(r)).collect();
-        seen.add(source);
+        seen.target = target.rows.iter().map(|r| seen.class(r)).collect();
+        seen.add(&source.rows);
         seen
     }
 
@@ -245,41 +281,68 @@ impl Seen {
     }
 
     /// What speaks against the target's result.
-    fn objection(&self, ordered: bool) -> Option<String> {
+    fn objection(&self, ordered: bool) -> Option<Objection> {
         let mut counts = vec![0usize; self.classes.len()];
         self.target.iter().for_each(|c| counts[*c] += 1);
         if !self.counts.contains(&self.target.len()) {
-            return Some(format!("the source gives {} rows, the target {}", self.counts[0], self.target.len()));
+            let reason = format!("the source gives {}, the target {}", rows(self.counts[0]), rows(self.target.len()));
+            return Some(Objection { kind: DifferenceKind::Count, reason });
         }
-        for (class, count) in counts.iter().enumerate() {
-            if *count < self.least[class] {
-                return Some(format!("the row ({}) of the source is missing in the target", shown(&self.classes[class])));
-            }
-            if *count > self.most[class] {
-                return Some(format!("the row ({}) of the target is not in the source", shown(&self.classes[class])));
+        let missing = (0..counts.len()).find(|class| counts[*class] < self.least[*class]);
+        let surplus: Vec<usize> = (0..counts.len()).filter(|class| counts[*class] > self.most[*class]).collect();
+        match (missing, surplus.first()) {
+            (None, None) => {}
+            (Some(missing), _) => return Some(self.other_values(missing, &surplus)),
+            (None, Some(extra)) => {
+                let reason = format!("the row ({}) of the target is not in the source", shown(&self.classes[*extra]));
+                return Some(Objection { kind: DifferenceKind::Column(None), reason });
             }
         }
-        if ordered {
-            let mut places = HashMap::new();
-            for (place, class) in self.target.iter().enumerate() {
-                if counts[*class] == 1 {
-                    places.insert(*class, place);
-                }
+        if ordered { self.order_objection(&counts) } else { None }
+    }
+
+    /// A row is missing: the row of the target that is most like it tells what became of it.
+    fn other_values(&self, missing: usize, surplus: &[usize]) -> Objection {
+        let row = &self.classes[missing];
+        let differing = |other: usize| -> Vec<usize> {
+            let other = &self.classes[other];
+            (0..row.len()).filter(|i| !same_value(&row[*i], &other[*i], self.tolerance)).collect()
+        };
+        let nearest = surplus.iter().map(|s| (differing(*s), *s)).min_by_key(|(columns, _)| columns.len());
+        let Some(([column], other)) = nearest.as_ref().map(|(columns, other)| (columns.as_slice(), *other)) else {
+            let kind = DifferenceKind::Column(nearest.and_then(|(columns, _)| columns.first().copied()));
+            return Objection { kind, reason: format!("the row ({}) of the source is missing in the target", shown(row)) };
+        };
+        let label = self.labels.get(*column).filter(|l| !l.is_empty()).cloned().unwrap_or_else(|| format!("number {}", column + 1));
+        let (ours, theirs) = (one_shown(&row[*column]), one_shown(&self.classes[other][*column]));
+        Objection {
+            kind: DifferenceKind::Column(Some(*column)),
+            reason: format!("column {label} is {ours} in the source, {theirs} in the target"),
+        }
+    }
+
+    fn order_objection(&self, counts: &[usize]) -> Option<Objection> {
+        let mut places = HashMap::new();
+        for (place, class) in self.target.iter().enumerate() {
+            if counts[*class] == 1 {
+                places.insert(*class, place);
             }
-            for ((a, b), (forward, backward)) in &self.before {
-                let (Some(x), Some(y)) = (places.get(a), places.get(b)) else { continue };
-                if forward != backward && (x < y) != *forward {
-                    let (early, late) = if *forward { (a, b) } else { (b, a) };
-                    return Some(format!(
-                        "the row ({}) comes before ({}) in the source, behind it in the target",
-                        shown(&self.classes[*early]),
-                        shown(&self.classes[*late])
-                    ));
-                }
+        }
+        for ((a, b), (forward, backward)) in &self.before {
+            let (Some(x), Some(y)) = (places.get(a), places.get(b)) else { continue };
+            if forward != backward && (x < y) != *forward {
+                let (early, late) = if *forward { (a, b) } else { (b, a) };
+                let (early, late) = (shown(&self.classes[*early]), shown(&self.classes[*late]));
+                let reason = format!("the row ({early}) comes before ({late}) in the source, behind it in the target");
+                return Some(Objection { kind: DifferenceKind::Order, reason });
             }
         }
         None
     }
+}
+
+fn rows(n: usize) -> String {
+    if n == 1 { "1 row".to_string() } else { format!("{n} rows") }
 }
 
 /// A key that same rows share: kinds and whole parts only.
@@ -298,5 +361,17 @@ fn rough_key(row: &Row) -> String {
 }
 
 fn shown(row: &Row) -> String {
-    row.iter().map(|v| if let Value::Text(t) = v { format!("'{t}'") } else { v.to_string() }).collect::<Vec<_>>().join(", ")
+    row.iter().map(one_shown).collect::<Vec<_>>().join(", ")
+}
+
+/// Texts in quotes, with blanks at their ends as dots.
+fn one_shown(value: &Value) -> String {
+    let Value::Text(text) = value else { return value.to_string() };
+    let inner = text.trim_matches(' ');
+    let (before, after) = if inner.is_empty() {
+        (text.len(), 0)
+    } else {
+        (text.len() - text.trim_start_matches(' ').len(), text.len() - text.trim_end_matches(' ').len())
+    };
+    format!("'{}{inner}{}'", "·".repeat(before), "·".repeat(after))
 }

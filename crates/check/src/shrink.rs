@@ -1,45 +1,181 @@
-//! A counterexample without what it doesn't need.
+//! A counterexample without what it doesn't need: rows, then columns, then odd values.
 
-use engines::EngineError;
-use values::{ResultSet, Row, Table};
+use jiff::civil::date;
+use values::{DataType, Row, Table, Value};
 
-use crate::Counterexample;
+use crate::QueryFacts;
 
 /// How often both sides are run for it.
-const MOST_RUNS: usize = 400;
+const MOST_RUNS: usize = 500;
 
-type Attempt = Result<ResultSet, EngineError>;
+type Tables = Vec<(Table, Vec<Row>)>;
 
-/// Drops rows, halves first, then one by one, as long as `differs` still holds.
-pub(crate) fn shrink(found: Counterexample, differs: &mut dyn FnMut(&[(Table, Vec<Row>)]) -> Option<(Attempt, Attempt)>) -> Counterexample {
-    let mut best = found;
-    let mut runs = 0;
-    let mut smaller = true;
-    while smaller && runs < MOST_RUNS {
-        smaller = false;
-        for table in 0..best.tables.len() {
-            let mut size = best.tables[table].1.len().div_ceil(2).max(1);
+/// Makes `tables` smaller as long as `differs` still holds of them.
+pub(crate) fn shrink(tables: Tables, facts: &QueryFacts, differs: &mut dyn FnMut(&Tables) -> bool) -> Tables {
+    let mut shrinker = Shrinker { best: tables, runs: 0, differs };
+    loop {
+        let before = shrinker.best.clone();
+        shrinker.drop_rows();
+        shrinker.drop_columns(facts);
+        shrinker.calm_values();
+        if shrinker.best == before || shrinker.runs >= MOST_RUNS {
+            return shrinker.best;
+        }
+    }
+}
+
+struct Shrinker<'a> {
+    best: Tables,
+    runs: usize,
+    differs: &'a mut dyn FnMut(&Tables) -> bool,
+}
+
+impl Shrinker<'_> {
+    /// Takes a smaller database in place of the best, if it will do.
+    fn take(&mut self, tables: Tables) -> bool {
+        if self.runs >= MOST_RUNS {
+            return false;
+        }
+        self.runs += 1;
+        let taken = (self.differs)(&tables);
+        if taken {
+            self.best = tables;
+        }
+        taken
+    }
+
+    /// Halves first, then one by one. Rows that refer to a dropped one go with it.
+    fn drop_rows(&mut self) {
+        for table in 0..self.best.len() {
+            let mut size = self.best[table].1.len().div_ceil(2).max(1);
             loop {
                 let mut start = 0;
-                while start < best.tables[table].1.len() && runs < MOST_RUNS {
-                    let mut tables = best.tables.clone();
-                    let rows = &mut tables[table].1;
-                    let end = (start + size).min(rows.len());
-                    rows.drain(start..end);
-                    runs += 1;
-                    if let Some((source, target)) = differs(&tables) {
-                        best = Counterexample { tables, source, target };
-                        smaller = true;
-                    } else {
+                while start < self.best[table].1.len() && self.runs < MOST_RUNS {
+                    let mut tables = self.best.clone();
+                    let end = (start + size).min(tables[table].1.len());
+                    tables[table].1.drain(start..end);
+                    drop_orphans(&mut tables);
+                    if !self.take(tables) {
                         start += size;
                     }
                 }
-                if size == 1 || runs >= MOST_RUNS {
+                if size == 1 || self.runs >= MOST_RUNS {
                     break;
                 }
                 size = size.div_ceil(2);
             }
         }
     }
-    best
+
+    /// Columns that the source's query doesn't name.
+    fn drop_columns(&mut self, facts: &QueryFacts) {
+        if facts.has_star {
+            return;
+        }
+        for table in 0..self.best.len() {
+            let mut column = 0;
+            while column < self.best[table].0.columns.len() {
+                let name = self.best[table].0.columns[column].name.to_lowercase();
+                let named = facts.mentions.iter().any(|(_, n)| *n == name);
+                if named || self.best[table].0.columns.len() == 1 || !self.take(without_column(&self.best, table, column)) {
+                    column += 1;
+                }
+            }
+        }
+    }
+
+    /// Each value as plain as it can be.
+    fn calm_values(&mut self) {
+        for table in 0..self.best.len() {
+            for row in 0..self.best[table].1.len() {
+                for column in 0..self.best[table].0.columns.len() {
+                    let value = self.best[table].1[row][column].clone();
+                    for plainer in plainer_values(&value, &self.best[table].0.columns[column].data_type) {
+                        if plainer == value {
+                            break;
+                        }
+                        let mut tables = self.best.clone();
+                        tables[table].1[row][column] = plainer;
+                        if !holds_keys(&tables) || !self.take(tables) {
+                            continue;
+                        }
+                        break;
+                    }
+                }
+            }
+        }
+    }
+}
+
+/// What could stand in a value's place, the plainest first. NULL stays: it's telling.
+fn plainer_values(value: &Value, data_type: &DataType) -> Vec<Value> {
+    match value {
+        Value::Integer(_) => vec![Value::Integer(1), Value::Integer(2), Value::Integer(0)],
+        Value::Decimal(d) => {
+            let scale = d.fractional_digit_count().max(0);
+            [1, 2, 0].map(|n| Value::decimal(values::Decimal::from(n).with_scale(scale))).into()
+        }
+        Value::Float(_) => vec![Value::Float(1.0), Value::Float(0.5)],
+        Value::Text(text) if *data_type != DataType::Json => {
+            let shorter = text.chars().take(text.chars().count().saturating_sub(1)).collect::<String>();
+            let mut plain = vec![Value::text("a"), Value::text("b")];
+            plain.extend((!shorter.is_empty()).then(|| Value::text(shorter)));
+            plain
+        }
+        Value::Date(_) => vec![Value::Date(date(2026, 1, 1))],
+        Value::Timestamp(_) => vec![Value::Timestamp(date(2026, 1, 1).at(0, 0, 0, 0))],
+        _ => Vec::new(),
+    }
+}
+
+fn without_column(tables: &Tables, table: usize, column: usize) -> Tables {
+    let mut tables = tables.clone();
+    let (definition, rows) = &mut tables[table];
+    let name = definition.columns.remove(column).name;
+    let has = |columns: &[String]| columns.iter().any(|c| c.eq_ignore_ascii_case(&name));
+    if has(&definition.primary_key) {
+        definition.primary_key.clear();
+    }
+    definition.unique.retain(|columns| !has(columns));
+    definition.foreign_keys.retain(|key| !has(&key.columns));
+    rows.iter_mut().for_each(|row| drop(row.remove(column)));
+    tables
+}
+
+/// The rows of a table that break a reference to a table that is here.
+fn orphans(tables: &Tables) -> Vec<(usize, usize)> {
+    let mut found = Vec::new();
+    for (at, (table, rows)) in tables.iter().enumerate() {
+        for key in &table.foreign_keys {
+            let Some((target, others)) = tables.iter().find(|(t, _)| t.name.eq_ignore_ascii_case(&key.table)) else { continue };
+            let keys = if key.keys.is_empty() { &target.primary_key } else { &key.keys };
+            let pairs: Vec<(usize, usize)> =
+                key.columns.iter().zip(keys).filter_map(|(c, k)| Some((table.column_index(c)?, target.column_index(k)?))).collect();
+            for (i, row) in rows.iter().enumerate() {
+                let refers = !pairs.is_empty() && pairs.iter().all(|(c, _)| !row[*c].is_null());
+                if refers && !others.iter().any(|other| pairs.iter().all(|(c, k)| row[*c] == other[*k])) {
+                    found.push((at, i));
+                }
+            }
+        }
+    }
+    found
+}
+
+fn drop_orphans(tables: &mut Tables) {
+    while let Some((table, row)) = orphans(tables).pop() {
+        tables[table].1.remove(row);
+    }
+}
+
+/// Keys are still unique and references still met.
+fn holds_keys(tables: &Tables) -> bool {
+    let unique = |(table, rows): &(Table, Vec<Row>)| {
+        std::iter::once(&table.primary_key).chain(&table.unique).all(|columns| {
+            let places: Vec<usize> = columns.iter().filter_map(|c| table.column_index(c)).collect();
+            let same = |a: &Row, b: &Row| !places.is_empty() && places.iter().all(|p| !a[*p].is_null() && a[*p] == b[*p]);
+            !rows.iter().enumerate().any(|(i, row)| rows[..i].iter().any(|other| same(row, other)))
+        })
+    };
+    tables.iter().all(unique) && orphans(tables).is_empty()
 }

@@ -6,10 +6,11 @@
 mod demo;
 mod stand_ins;
 
-use check::{Pair, Settings, VerdictKind};
+use check::{Assumption, Pair, Settings, VerdictKind};
 use demo::{data, queries};
 use engines::Dataset;
-use meaning::Catalog;
+use meaning::{Breach, Catalog};
+use stand_ins::assumed;
 use syntax::{Dialect, DialectName};
 use translate::{Options, translate_text};
 
@@ -22,12 +23,12 @@ struct Tried<'a> {
 
 impl Tried<'_> {
     /// What speaks against a translation; `None` where it agrees.
-    fn objection(&self, target: &str, to: &Dialect, trials: usize) -> Option<String> {
+    fn objection(&self, target: &str, assumptions: &[Assumption], to: &Dialect, trials: usize) -> Option<String> {
         if let Some(error) = stand_ins::error_in(target, to) {
             return Some(format!("does not read again: {error}"));
         }
         let settings = Settings { trials, ..Settings::default() };
-        let pair = Pair { source: self.source, from: self.from, target };
+        let pair = Pair { source: self.source, from: self.from, target, assumptions: Some(assumptions) };
         let verdict = stand_ins::verdict(pair, to, Some(self.data), &self.catalog.schema, &settings);
         match verdict.kind {
             VerdictKind::Agree => None,
@@ -52,15 +53,20 @@ fn each_demo_query_to_all_dialects_and_on_from_there() {
                     continue;
                 };
                 first += 1;
-                if let Some(why) = tried.objection(sql, &to, 8) {
+                let assumptions = assumed(&script.statements[0]);
+                if let Some(why) = tried.objection(sql, &assumptions, &to, 8) {
                     failures.push(format!("{from} {file} to {to}: {why}\n{sql}"));
                     continue;
                 }
                 for next in DialectName::ALL.into_iter().filter(|t| *t != to.name).map(Dialect::newest) {
                     let again = translate_text(sql, &to, &next, &Catalog::default(), &Options::default());
-                    let Some(again) = &again.statements[0].sql else { continue };
+                    let statement = &again.statements[0];
+                    let Some(again) = &statement.sql else { continue };
                     second += 1;
-                    if let Some(why) = tried.objection(again, &next, 3) {
+                    // Places in the text between are none in the first.
+                    let further = assumed(statement).into_iter().filter(|a| !matches!(a.breach, Some(Breach::Value(..))));
+                    let both: Vec<Assumption> = assumptions.iter().cloned().chain(further).collect();
+                    if let Some(why) = tried.objection(again, &both, &next, 3) {
                         failures.push(format!("{from} {file} to {to} to {next}: {why}\n{sql}\n{again}"));
                     }
                 }

@@ -35,7 +35,9 @@ fn tried(sql: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, known: bool
         return Came::Wrong(format!("does not read again: {error}\n  {target}"));
     }
     let settings = Settings { trials: 12, ..Settings::default() };
-    let verdict = stand_ins::verdict(Pair { source: sql, from, target }, to, None, &catalog.schema, &settings);
+    let assumptions = stand_ins::assumed(statement);
+    let pair = Pair { source: sql, from, target, assumptions: Some(&assumptions) };
+    let verdict = stand_ins::verdict(pair, to, None, &catalog.schema, &settings);
     match verdict.kind {
         VerdictKind::Agree => Came::Agreed,
         kind => Came::Wrong(format!("{} {}\n  {target}", kind.as_str(), verdict.reason.unwrap_or_default())),

@@ -6,6 +6,7 @@ mod demo;
 mod invent;
 #[path = "../../engines/tests/live/mod.rs"]
 mod live;
+mod stand_ins;
 
 use check::{Engines, Pair, Settings, VerdictKind, check};
 use demo::{data, queries};
@@ -42,7 +43,8 @@ fn demo_agrees(variable: &str, trials: usize) {
             // MariaDB has no LATERAL: what can't be said is refused, and that is no failure here.
             let Some(translated) = script.statements[0].sql.as_deref() else { continue };
             let mut engines = Engines { source: &mut *source, target: &mut *target };
-            let pair = Pair { source: &sql, from: &from, target: translated };
+            let assumptions = stand_ins::assumed(&script.statements[0]);
+            let pair = Pair { source: &sql, from: &from, target: translated, assumptions: Some(&assumptions) };
             let verdict = check(pair, &mut engines, Some(&data), &catalog.schema, &settings);
             match verdict.kind {
                 VerdictKind::Agree => agreed += 1,
@@ -69,7 +71,9 @@ fn invented_agrees(variable: &str, rounds: u64) {
             let script = translate_text(&sql, &from, &to, &catalog, &Options::default());
             let Some(translated) = &script.statements[0].sql else { continue };
             let mut engines = Engines { source: &mut *source, target: &mut *target };
-            let verdict = check(Pair { source: &sql, from: &from, target: translated }, &mut engines, None, &catalog.schema, &settings);
+            let assumptions = stand_ins::assumed(&script.statements[0]);
+            let pair = Pair { source: &sql, from: &from, target: translated, assumptions: Some(&assumptions) };
+            let verdict = check(pair, &mut engines, None, &catalog.schema, &settings);
             match verdict.kind {
                 VerdictKind::Agree => agreed += 1,
                 kind => {

@@ -7,7 +7,7 @@ mod stand_ins;
 use check::{Pair, QueryFacts, Settings, VerdictKind, guess_schema};
 use meaning::Catalog;
 use syntax::Dialect;
-use translate::{Options, translate_text};
+use translate::{Options, Translated, translate_text};
 
 /// From, to, the query, and its translation or `refused` with the code.
 #[rustfmt::skip] // One case a line.
@@ -138,12 +138,19 @@ const CASES: &[(&str, &str, &str, &str)] = &[
 ];
 
 /// What speaks against a translation on made data; changes of data have no result to compare.
-fn objection(source: &str, from: &Dialect, target: &str, to: &Dialect) -> Option<String> {
+fn objection(source: &str, from: &Dialect, statement: &Translated, to: &Dialect) -> Option<String> {
+    let target = statement.sql.as_deref()?;
     if !QueryFacts::of(source, from).is_query {
         return None;
     }
     let settings = Settings { trials: 16, ..Settings::default() };
-    let verdict = stand_ins::verdict(Pair { source, from, target }, to, None, &guess_schema(source, from), &settings);
+    let verdict = stand_ins::verdict(
+        Pair { source, from, target, assumptions: Some(&stand_ins::assumed(statement)) },
+        to,
+        None,
+        &guess_schema(source, from),
+        &settings,
+    );
     // A parameter without a value can't be run.
     let open_parameter = verdict.reason.as_deref().is_some_and(|r| r.contains("the value of") || r.contains("is not declared"));
     (verdict.kind != VerdictKind::Agree && !open_parameter)
@@ -165,7 +172,7 @@ fn row_limits_translate_and_agree() {
         };
         if got != *expected {
             failures.push(format!("{from} to {to}: {sql}\n  wanted {expected}\n  got    {got}"));
-        } else if let Some(why) = statement.sql.as_ref().and_then(|target| objection(sql, &from, target, &to)) {
+        } else if let Some(why) = objection(sql, &from, statement, &to) {
             failures.push(format!("{from} to {to}: {sql}\n  {got}\n  {why}"));
         }
     }

@@ -3,7 +3,7 @@
 use std::path::Path;
 use std::time::{Duration, Instant};
 
-use check::{Counterexample, Engines, Pair, QueryFacts, Settings, Verdict, VerdictKind, guess_schema};
+use check::{Assumption, Counterexample, Engines, Pair, QueryFacts, Settings, Verdict, VerdictKind, guess_schema};
 use comfy_table::{Cell, Color};
 use engines::{Dataset, Engine, EngineError, literal_sql};
 use indicatif::{ProgressBar, ProgressStyle};
@@ -28,6 +28,8 @@ struct Query {
     /// None for a translation by another hand.
     fidelity: Option<Fidelity>,
     notes: Vec<(&'static str, Fidelity, String)>,
+    /// None for a translation by another hand.
+    assumptions: Option<Vec<Assumption>>,
     refused: Option<String>,
 }
 
@@ -159,10 +161,12 @@ fn query_of(statement: &Translated, script: &Script, input: &Input) -> Option<Qu
         return None;
     }
     let refused = statement.notes.iter().find(|n| n.note.fidelity >= Fidelity::Refused).map(|n| n.note.message.to_string());
+    let source = with_variables(statement, script, &input.text);
     Some(Query {
         file: input.name.clone(),
         line: statement.line,
-        source: with_variables(statement, script, &input.text),
+        assumptions: Some(Assumption::of(statement, source.len() - (statement.place.end - statement.place.start))),
+        source,
         target: statement.sql.clone(),
         fidelity: Some(statement.fidelity),
         notes: statement.notes.iter().map(|n| (n.note.code, n.note.fidelity, n.note.message.to_string())).collect(),
@@ -195,6 +199,7 @@ fn paired(inputs: &[Input], against: &Path, from: &Dialect, to: &Dialect) -> Res
             target: Some(target),
             fidelity: None,
             notes: Vec::new(),
+            assumptions: None,
             refused: None,
         })
         .collect())
@@ -238,7 +243,7 @@ fn check_one(
     };
     // Tables that the data folder doesn't have can only be made.
     let data = data.filter(|_| known);
-    let pair = Pair { source: &query.source, from, target };
+    let pair = Pair { source: &query.source, from, target, assumptions: query.assumptions.as_deref() };
     let verdict = check::check(pair, engines, data, schema, settings);
     Checked { query, verdict, guessed: !known }
 }

@@ -3,7 +3,7 @@
 use std::path::Path;
 use std::time::Instant;
 
-use check::{Engines, Pair, Settings, Verdict, VerdictKind};
+use check::{Assumption, Engines, Pair, Settings, Verdict, VerdictKind};
 use comfy_table::Cell;
 use engines::{Address, Dataset, open};
 use include_dir::{Dir, include_dir};
@@ -184,7 +184,8 @@ fn check_statement(
         let reason = statement.notes.iter().map(|n| n.note.message.as_ref()).next_back().unwrap_or("");
         return Verdict::without_run(VerdictKind::Refused, reason);
     };
-    let pair = Pair { source, from, target: sql };
+    let assumptions = Assumption::of(statement, source.len() - (statement.place.end - statement.place.start));
+    let pair = Pair { source, from, target: sql, assumptions: Some(&assumptions) };
     let settings = Settings { trials: 20, ..Settings::default() };
     check::check(pair, engines, Some(data), &catalog.schema, &settings)
 }

@@ -1,6 +1,6 @@
 //! The catalog: what the schema says about tables, read from DDL in the source's dialect.
 
-use syntax::tree::{CreateTable, Spelled, StatementKind, TableConstraint};
+use syntax::tree::{CreateTable, Expr, Span, Spelled, StatementKind, TableConstraint};
 use syntax::{Dialect, DialectName, Spelling, Statements, lex, quote_name};
 use values::{Column, DataType, ForeignKey, Schema, Table};
 
@@ -45,7 +45,12 @@ impl Catalog {
             if let StatementKind::CreateTable(create) = statement.kind
                 && !create.columns.is_empty()
             {
-                catalog.schema.tables.push(create_table(&create, dialect));
+                let text_of = |span: Span| {
+                    let (first, last) = (tokens[span.first as usize], tokens[(span.end as usize).saturating_sub(1)]);
+                    text[first.start as usize..last.end as usize].to_string()
+                };
+                let checks = checks_of(&create).map(|check| text_of(check.span)).collect();
+                catalog.schema.tables.push(Table { checks, ..create_table(&create, dialect) });
             }
         }
         Ok(catalog)
@@ -108,6 +113,12 @@ pub fn create_table(create: &CreateTable<Spelled>, dialect: &Dialect) -> Table {
         }
     }
     table
+}
+
+/// The conditions of CHECK.
+fn checks_of(create: &CreateTable<Spelled>) -> impl Iterator<Item = &Expr<Spelled>> {
+    let of_table = create.constraints.iter().filter_map(|c| if let TableConstraint::Check(check) = c { Some(check) } else { None });
+    create.columns.iter().filter_map(|c| c.check.as_ref()).chain(of_table)
 }
 
 fn is_case_sensitive(collation: &str) -> bool {

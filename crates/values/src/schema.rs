@@ -50,6 +50,8 @@ pub struct Table {
     pub unique: Vec<Vec<String>>,
     /// References to other tables.
     pub foreign_keys: Vec<ForeignKey>,
+    /// Conditions that every row meets unless they are unknown, in the dialect of the definition.
+    pub checks: Vec<String>,
     /// Columns were guessed from queries, not read from a definition.
     pub guessed: bool,
 }

@@ -2,9 +2,10 @@
 
 #![allow(dead_code)] // Each test file uses a part.
 
-use check::{Engines, Pair, Settings, Verdict, check};
+use check::{Assumption, Engines, Pair, Settings, Verdict, check};
 use engines::{Address, Dataset, open};
 use syntax::{Dialect, Statements, lex};
+use translate::Translated;
 use values::Schema;
 
 /// What the checker says of a pair, each side on the stand-in of its dialect.
@@ -13,6 +14,11 @@ pub(crate) fn verdict(pair: Pair<'_>, to: &Dialect, data: Option<&Dataset>, sche
     let mut theirs = open(&Address::default_for(to)).expect("target");
     let mut engines = Engines { source: &mut *ours, target: &mut *theirs };
     check(pair, &mut engines, data, schema, settings)
+}
+
+/// What the translation of a text's only query assumes.
+pub(crate) fn assumed(statement: &Translated) -> Vec<Assumption> {
+    Assumption::of(statement, statement.place.start)
 }
 
 /// Why a text can't be read; `None` where it can.

@@ -1,0 +1,297 @@
+//! Texts that one side takes for equal, or puts in another order, and the other doesn't.
+
+use std::collections::{HashMap, HashSet};
+
+use engines::{Bytes, Observed};
+use meaning::Letters;
+use syntax::tree::{
+    Expr, ExprKind, GroupItem, InSet, IsWhat, Literal, Over, Query, QueryBody, Select, SelectQuantifier, SelectValue, SortKey, Spelled,
+};
+use syntax::{Dialect, Spelling, decode_text};
+use values::Value;
+
+use crate::nodes::{Node, Text, each_node};
+
+/// Expressions whose texts meet.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct Meeting {
+    places: Vec<Bytes>,
+    constants: Vec<String>,
+    how: How,
+}
+
+/// How texts meet.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum How {
+    /// Are they equal?
+    Equal,
+    /// Which comes first?
+    Order,
+    /// Does one stand in the other?
+    Inside,
+}
+
+/// What both sides take for equal.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) struct BothLetters {
+    source: Letters,
+    target: Letters,
+    /// Only where one stands in another.
+    only_inside: bool,
+}
+
+impl BothLetters {
+    /// Of an assumption about texts; LIKE alone can pass over case where comparisons don't.
+    pub(crate) fn of(source: Letters, target: Letters, only_like: bool) -> BothLetters {
+        if only_like {
+            let folds = Letters { ignores_case: true, ..Letters::default() };
+            return BothLetters { source: folds, target: Letters::default(), only_inside: true };
+        }
+        BothLetters { source, target, only_inside: false }
+    }
+
+    /// Whether the two sides differ about two texts' being equal.
+    fn tells_apart(self, a: &str, b: &str) -> bool {
+        (key(a, self.source) == key(b, self.source)) != (key(a, self.target) == key(b, self.target))
+    }
+
+    /// What all that either side takes for equal have in common.
+    pub(crate) fn widest_key(self, text: &str) -> String {
+        let (a, b) = (self.source, self.target);
+        let either = Letters {
+            ignores_case: a.ignores_case || b.ignores_case,
+            ignores_accents: a.ignores_accents || b.ignores_accents,
+            ignores_blanks: a.ignores_blanks || b.ignores_blanks,
+        };
+        key(text, either)
+    }
+
+    /// The text, or in its place one that both sides take for the same as each other.
+    pub(crate) fn settled<'t>(self, text: &'t str, instead: &'t str) -> &'t str {
+        if self.only_inside || self.tells_apart(text, instead) { instead } else { text }
+    }
+
+    /// Whether any texts that met are told apart by one side only.
+    pub(crate) fn are_broken(self, meetings: &[Meeting], observed: &Observed) -> bool {
+        meetings.iter().filter(|m| !self.only_inside || m.how == How::Inside).any(|m| self.breaks(m, observed))
+    }
+
+    fn breaks(self, meeting: &Meeting, observed: &Observed) -> bool {
+        let mut texts: HashSet<&str> = meeting.constants.iter().map(String::as_str).collect();
+        let seen = meeting.places.iter().filter_map(|p| observed.values.get(p)).flat_map(|s| &s.values);
+        texts.extend(seen.filter_map(|v| if let Value::Text(t) = v { Some(t.as_str()) } else { None }));
+        match meeting.how {
+            How::Inside => self.inside_differs(&texts, &meeting.constants),
+            How::Equal => self.groups_differ(&texts),
+            How::Order => self.groups_differ(&texts) || self.order_differs(&texts),
+        }
+    }
+
+    fn groups_differ(self, texts: &HashSet<&str>) -> bool {
+        let (mut there, mut back) = (HashMap::new(), HashMap::new());
+        texts.iter().any(|text| {
+            let (a, b) = (key(text, self.source), key(text, self.target));
+            *there.entry(a.clone()).or_insert_with(|| b.clone()) != b || *back.entry(b).or_insert_with(|| a.clone()) != a
+        })
+    }
+
+    fn order_differs(self, texts: &HashSet<&str>) -> bool {
+        let mut keys: Vec<(String, String)> = texts.iter().map(|t| (key(t, self.source), key(t, self.target))).collect();
+        keys.sort();
+        keys.windows(2).any(|pair| pair[0].1 > pair[1].1)
+    }
+
+    /// Each part of a pattern must stand at the same places for both sides.
+    fn inside_differs(self, texts: &HashSet<&str>, patterns: &[String]) -> bool {
+        let parts = patterns.iter().flat_map(|p| p.split(['%', '_', '[', ']', '^', '*', '?'])).chain(texts.iter().copied());
+        let parts: HashSet<&str> = parts.filter(|p| !p.is_empty()).collect();
+        let places = |text: &str, part: &str, letters: Letters| {
+            let letters = Letters { ignores_blanks: false, ..letters };
+            let (text, part) = (key(text, letters), key(part, letters));
+            text.match_indices(&part).map(|(at, _)| text[..at].chars().count()).collect::<Vec<_>>()
+        };
+        let differs = |text: &str, part: &str| places(text, part, self.source) != places(text, part, self.target);
+        (!self.only_inside && self.groups_differ(texts)) || texts.iter().any(|text| parts.iter().any(|part| differs(text, part)))
+    }
+}
+
+/// What is left of a text when all that is passed over is taken away.
+fn key(text: &str, letters: Letters) -> String {
+    let text = if letters.ignores_blanks { text.trim_end_matches(' ') } else { text };
+    text.chars()
+        .map(|c| if letters.ignores_case { c.to_lowercase().next().unwrap_or(c) } else { c })
+        .map(|c| if letters.ignores_accents { without_accent(c) } else { c })
+        .collect()
+}
+
+/// The letter under an accent, for those that made data has.
+fn without_accent(c: char) -> char {
+    match c {
+        'à'..='å' => 'a',
+        'ç' => 'c',
+        'è'..='ë' => 'e',
+        'ì'..='ï' => 'i',
+        'ñ' => 'n',
+        'ò'..='ö' => 'o',
+        'ù'..='ü' => 'u',
+        'À'..='Å' => 'A',
+        'È'..='Ë' => 'E',
+        'Ò'..='Ö' => 'O',
+        'Ù'..='Ü' => 'U',
+        other => other,
+    }
+}
+
+/// Where a query's texts meet.
+pub(crate) fn meetings(text: &Text<'_>, dialect: &Dialect) -> Vec<Meeting> {
+    let Some(query) = text.query() else { return Vec::new() };
+    let mut finder = Finder { text, spelling: Spelling::of(dialect), found: Vec::new() };
+    each_node(query, &mut |node| finder.node(&node));
+    finder.found
+}
+
+/// Whether texts are put in an order.
+pub(crate) fn is_ordered(meetings: &[Meeting]) -> bool {
+    meetings.iter().any(|m| m.how == How::Order)
+}
+
+struct Finder<'a> {
+    text: &'a Text<'a>,
+    spelling: Spelling,
+    found: Vec<Meeting>,
+}
+
+type E = Expr<Spelled>;
+
+impl Finder<'_> {
+    fn meet<'e>(&mut self, exprs: impl IntoIterator<Item = &'e E>, how: How) {
+        let mut meeting = Meeting { places: Vec::new(), constants: Vec::new(), how };
+        for expr in exprs {
+            match &expr.without_parens().kind {
+                ExprKind::Literal(Literal::Text(text)) => meeting.constants.push(decode_text(text, &self.spelling).into()),
+                _ => meeting.places.extend(self.text.bytes(expr.span)),
+            }
+        }
+        if !meeting.places.is_empty() {
+            self.found.push(meeting);
+        }
+    }
+
+    /// A key can stand for an entry of the list.
+    fn keys<'e>(&mut self, keys: impl IntoIterator<Item = &'e SortKey<Spelled>>, select: Option<&'e Select<Spelled>>) {
+        for key in keys {
+            let entry = select.and_then(|s| listed(&key.expr, &exprs_of(s)).or_else(|| aliased(&key.expr, s)));
+            self.meet(std::iter::once(&key.expr).chain(entry), How::Order);
+        }
+    }
+
+    fn node(&mut self, node: &Node<'_>) {
+        match node {
+            Node::Query(query) => {
+                let select = if let QueryBody::Select(select) = &query.body { Some(&**select) } else { None };
+                self.keys(&query.order_by, select);
+                if let QueryBody::SetOperation(_) = &query.body {
+                    self.branches(&query.body);
+                }
+            }
+            Node::Select(select) => self.select(select),
+            Node::Expr(expr) => self.expr(expr),
+            Node::SetOperation(_) | Node::Table(_) => {}
+        }
+    }
+
+    /// The columns of all branches meet, place by place.
+    fn branches(&mut self, body: &QueryBody<Spelled>) {
+        let mut columns: Vec<Vec<&E>> = Vec::new();
+        body.selects(&mut |select| {
+            for (i, expr) in exprs_of(select).into_iter().enumerate() {
+                if columns.len() <= i {
+                    columns.push(Vec::new());
+                }
+                columns[i].push(expr);
+            }
+        });
+        columns.into_iter().for_each(|column| self.meet(column, How::Equal));
+    }
+
+    fn select(&mut self, select: &Select<Spelled>) {
+        let items = exprs_of(select);
+        match &select.quantifier {
+            Some(SelectQuantifier::Distinct) => items.iter().for_each(|item| self.meet([*item], How::Equal)),
+            Some(SelectQuantifier::DistinctOn(keys)) => keys.iter().for_each(|key| self.meet([key], How::Equal)),
+            _ => {}
+        }
+        for item in select.group_by.iter().flat_map(|g| &g.items) {
+            match item {
+                GroupItem::Expr(expr) => {
+                    let key = listed(expr, &items).or_else(|| aliased(expr, select)).unwrap_or(expr);
+                    self.meet([key], How::Equal);
+                }
+                GroupItem::Super(_, keys, _) => keys.iter().for_each(|key| self.meet([key], How::Equal)),
+                GroupItem::Sets(..) | GroupItem::Empty(_) => {}
+            }
+        }
+    }
+
+    fn expr(&mut self, expr: &E) {
+        match &expr.kind {
+            ExprKind::Binary(binary) => self.meet([&binary.left, &binary.right], How::Order),
+            ExprKind::Between(test) => self.meet([&test.operand, &test.low, &test.high], How::Order),
+            ExprKind::Like(test) => self.meet([&test.operand, &test.pattern], How::Inside),
+            ExprKind::Is(test) => {
+                if let IsWhat::DistinctFrom(other) | IsWhat::Same(other) = &test.what {
+                    self.meet([&test.operand, other], How::Equal);
+                }
+            }
+            ExprKind::In(test) => match &test.set {
+                InSet::List(items) => self.meet(std::iter::once(&test.operand).chain(items), How::Equal),
+                InSet::Query(query) => self.meet(std::iter::once(&test.operand).chain(items_of(query)), How::Equal),
+                InSet::Value(set) => self.meet([&test.operand, set], How::Equal),
+            },
+            ExprKind::Quantified(test) => self.meet([&test.left, &test.set], How::Order),
+            ExprKind::Case(case) => {
+                if let Some(operand) = &case.operand {
+                    self.meet(std::iter::once(operand).chain(case.branches.iter().map(|(when, _)| when)), How::Equal);
+                }
+            }
+            ExprKind::Call(call) => {
+                let arguments = || call.arguments.iter().map(|a| &a.value);
+                // Which function looks for one text in another isn't asked: those of two texts may.
+                let how = if call.arguments.len() > 1 { How::Inside } else { How::Order };
+                self.meet(arguments(), how);
+                let Some(tail) = &call.tail else { return };
+                self.keys(tail.order_by.iter().chain(&tail.within_group), None);
+                self.keys(tail.keep.iter().flat_map(|(_, keys)| keys), None);
+                if let Some(Over::Window(window)) = &tail.over {
+                    window.partition_by.iter().for_each(|key| self.meet([key], How::Equal));
+                    self.keys(&window.order_by, None);
+                }
+            }
+            _ => {}
+        }
+    }
+}
+
+fn exprs_of(select: &Select<Spelled>) -> Vec<&E> {
+    select.items.iter().filter_map(|i| if let SelectValue::Expr(e) = &i.value { Some(e) } else { None }).collect()
+}
+
+fn items_of(query: &Query<Spelled>) -> Vec<&E> {
+    match &query.body {
+        QueryBody::Select(select) => exprs_of(select),
+        _ => Vec::new(),
+    }
+}
+
+/// The entry of the list that an ordinal means.
+fn listed<'e>(expr: &E, items: &[&'e E]) -> Option<&'e E> {
+    let ExprKind::Literal(Literal::Number(text)) = &expr.kind else { return None };
+    items.get(text.parse::<usize>().ok()?.checked_sub(1)?).copied()
+}
+
+/// The entry of the list that a name means.
+fn aliased<'e>(expr: &E, select: &'e Select<Spelled>) -> Option<&'e E> {
+    let name = expr.as_name()?;
+    let item = select.items.iter().find(|i| i.alias.as_ref().is_some_and(|a| a.name.text.eq_ignore_ascii_case(&name.text)))?;
+    if let SelectValue::Expr(expr) = &item.value { Some(expr) } else { None }
+}

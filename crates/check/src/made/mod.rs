@@ -1,0 +1,253 @@
+//! Made data: small databases on which plausible mistakes show.
+//!
+//! Columns draw from few values, so that ties and joins are common; the queries' own constants and
+//! their neighbours are among them. The schema's keys, references, checks and lengths hold.
+
+mod constraint;
+mod mood;
+mod palette;
+mod random;
+
+use meaning::{Breach, ValueClass};
+use syntax::{Dialect, DialectName};
+use values::{Column, DataType, Row, Schema, Table, Value};
+
+use crate::Settings;
+use crate::alike::{BothLetters, Meeting, is_ordered};
+use crate::assumption::Assumption;
+use crate::facts::QueryFacts;
+use constraint::Checker;
+use mood::{Mood, Rows, Tree};
+use palette::{Palette, palette};
+use random::Random;
+
+/// What assumptions the data is to keep to, and which it is to break.
+pub(crate) struct Aim<'a> {
+    pub(crate) kept: Vec<&'a Assumption>,
+    pub(crate) broken: Option<&'a Assumption>,
+}
+
+/// Makes the databases of one check.
+pub(crate) struct Maker {
+    schema: Schema,
+    /// Of both queries, and of the schema's own conditions.
+    facts: QueryFacts,
+    seed: u64,
+    max_rows: usize,
+    /// The source holds empty texts.
+    holds_empty: bool,
+    /// Texts are put in an order.
+    orders_texts: bool,
+    checker: Checker,
+}
+
+impl Maker {
+    /// For queries with these facts over the tables of `schema` that they use.
+    pub(crate) fn new(schema: Schema, facts: QueryFacts, meetings: &[Meeting], from: &Dialect, settings: &Settings) -> Maker {
+        let facts = schema.tables.iter().fold(facts, |facts, table| facts.with_constants_of(&constraint::facts_of(table, from)));
+        Maker {
+            checker: Checker::new(from),
+            holds_empty: from.name != DialectName::Oracle,
+            orders_texts: is_ordered(meetings),
+            seed: settings.seed,
+            max_rows: settings.max_rows,
+            schema,
+            facts,
+        }
+    }
+
+    /// The tables with rows, for one trial.
+    pub(crate) fn database(&mut self, trial: usize, aim: &Aim<'_>) -> Vec<(Table, Vec<Row>)> {
+        let mut random = Random::of(self.seed, trial as u64);
+        let mood = Mood::of(trial, &mut random);
+        let mut made: Vec<(Table, Vec<Row>)> = Vec::new();
+        let tables: Vec<Table> = self.schema.in_reference_order().into_iter().cloned().collect();
+        let empty = if mood.rows == Rows::OneTableEmpty { random.below(tables.len()) } else { tables.len() };
+        for (at, table) in tables.iter().enumerate() {
+            let count = if at == empty { 0 } else { self.row_count(&mood, &mut random) };
+            let rows = self.rows_of(table, count, &mood, aim, &made, &mut random);
+            made.push((table.clone(), rows));
+        }
+        settle_texts(&mut made, &self.facts, aim);
+        made
+    }
+
+    /// Row counts lie around every number the query could limit by.
+    fn row_count(&self, mood: &Mood, random: &mut Random) -> usize {
+        match mood.rows {
+            Rows::None => return 0,
+            Rows::One => return 1,
+            Rows::Around | Rows::OneTableEmpty => {}
+        }
+        let mut counts = vec![2, 3, 7, 12];
+        for number in &self.facts.constants.numbers {
+            let Ok(n) = number.to_plain_string().parse::<usize>() else { continue };
+            if n <= self.max_rows {
+                counts.extend([n.saturating_sub(1), n, n + 1, 2 * n + 1]);
+            }
+        }
+        random.of_these(&counts).map_or(3, |n| *n).min(self.max_rows)
+    }
+
+    fn rows_of(
+        &mut self,
+        table: &Table,
+        count: usize,
+        mood: &Mood,
+        aim: &Aim<'_>,
+        made: &[(Table, Vec<Row>)],
+        random: &mut Random,
+    ) -> Vec<Row> {
+        let brushes: Vec<Brush> = table.columns.iter().map(|c| self.brush(c, mood, aim, count, random)).collect();
+        let mut rows: Vec<Row> = Vec::new();
+        for i in 0..count {
+            let mut row: Row = table.columns.iter().zip(&brushes).map(|(column, brush)| brush.value(column, i, mood, random)).collect();
+            constraint::number_key(table, &mut row, &rows, i);
+            for key in &table.foreign_keys {
+                constraint::refer(table, key, &mut row, mood, made, &rows, random);
+            }
+            if constraint::is_free(table, &row, &rows) {
+                rows.push(row);
+            }
+        }
+        if mood.tree == Tree::Loops {
+            constraint::close_loop(table, &mut rows);
+        }
+        self.checker.keep_admitted(table, &mut rows);
+        rows
+    }
+
+    /// The values that a column draws from in one trial.
+    fn brush(&self, column: &Column, mood: &Mood, aim: &Aim<'_>, rows: usize, random: &mut Random) -> Brush {
+        let mut mood = *mood;
+        // Where sides sort texts differently, only plain ones are sorted alike by both.
+        let sorts_apart = |a: &&Assumption| matches!(a.breach, Some(Breach::Texts { only_like: false, .. }));
+        mood.odd_texts &= !(self.orders_texts && aim.kept.iter().any(sorts_apart));
+        let Palette { mut aimed, mut others } = palette(column, &self.facts, &mood, rows);
+        let avoided = aim.kept.iter().filter_map(|a| self.class_for(a, column)).collect::<Vec<_>>();
+        let keeps_empty = self.holds_empty && !aim.kept.iter().any(|a| a.breach == Some(Breach::EmptyText));
+        let allowed =
+            |v: &Value| !avoided.iter().any(|class| class.holds(v)) && (keeps_empty || !matches!(v, Value::Text(t) if t.is_empty()));
+        aimed.retain(allowed);
+        others.retain(allowed);
+        let wanted = aim.broken.map(|a| self.breaking(a, column)).unwrap_or_default();
+        let no_null = avoided.contains(&ValueClass::Null);
+        let wants_null = aim.broken.and_then(|a| self.class_for(a, column)) == Some(ValueClass::Null);
+        Brush::new(aimed, others, wanted, (!no_null, wants_null), mood.ties, random)
+    }
+
+    /// The class that an assumption is about, if it is about this column.
+    fn class_for(&self, assumption: &Assumption, column: &Column) -> Option<ValueClass> {
+        let Some(Breach::Value(class, place)) = &assumption.breach else { return None };
+        self.facts.columns_in(*place).any(|name| name.eq_ignore_ascii_case(&column.name)).then_some(*class)
+    }
+
+    /// Values of a column that break an assumption.
+    fn breaking(&self, assumption: &Assumption, column: &Column) -> Vec<Value> {
+        let text = column.data_type.is_text();
+        match &assumption.breach {
+            Some(Breach::EmptyText) if text && self.holds_empty => vec![Value::text("")],
+            Some(Breach::Texts { .. }) if text => {
+                let constants = self.facts.constants.texts.iter().map(String::as_str).filter(|t| !t.is_empty() && t.len() < 20);
+                constants
+                    .chain(["quay", "weir"])
+                    .flat_map(|t| [t.to_string(), capital(t), format!("{t} "), accented(t)])
+                    .map(Value::text)
+                    .collect()
+            }
+            Some(Breach::Value(..)) => match self.class_for(assumption, column) {
+                Some(ValueClass::Zero) if column.data_type.is_numeric() => vec![Value::Integer(0)],
+                Some(ValueClass::BeyondAscii) if text => vec![Value::text("wéir"), Value::text("ÉTAGE")],
+                Some(ValueClass::Backslash) if text => vec![Value::text("a\\b"), Value::text("\\%")],
+                Some(ValueClass::Fraction) if matches!(column.data_type, DataType::Float(_)) => vec![Value::Float(1.5), Value::Float(-2.5)],
+                _ => Vec::new(),
+            },
+            _ => Vec::new(),
+        }
+    }
+}
+
+fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map(|first| first.to_uppercase().chain(letters).collect()).unwrap_or_default()
+}
+
+/// The text with an accent on one of its letters.
+fn accented(text: &str) -> String {
+    const LETTERS: [(char, &str); 5] = [('e', "é"), ('a', "à"), ('o', "ö"), ('u', "ü"), ('i', "ï")];
+    LETTERS.iter().find(|(plain, _)| text.contains(*plain)).map_or_else(|| text.to_string(), |(plain, with)| text.replacen(*plain, with, 1))
+}
+
+/// Texts that only one side takes for equal are written alike, as the queries write them.
+fn settle_texts(made: &mut [(Table, Vec<Row>)], facts: &QueryFacts, aim: &Aim<'_>) {
+    for assumption in &aim.kept {
+        let Some(Breach::Texts { source, target, only_like }) = assumption.breach else { continue };
+        let letters = BothLetters::of(source, target, only_like);
+        let mut first: std::collections::HashMap<String, String> = std::collections::HashMap::new();
+        for constant in &facts.constants.texts {
+            first.entry(letters.widest_key(constant)).or_insert_with(|| constant.clone());
+        }
+        for value in made.iter_mut().flat_map(|(_, rows)| rows).flatten() {
+            let Value::Text(text) = value else { continue };
+            let instead = first.entry(letters.widest_key(text)).or_insert_with(|| text.to_string());
+            if letters.settled(text, instead) != text.as_str() {
+                *value = Value::text(instead.as_str());
+            }
+        }
+    }
+}
+
+/// The values of one column in one trial, in the order they are drawn.
+struct Brush {
+    values: Vec<Value>,
+    /// Values that break what is to be broken.
+    wanted: Vec<Value>,
+    takes_null: bool,
+    wants_null: bool,
+}
+
+impl Brush {
+    fn new(
+        mut aimed: Vec<Value>,
+        mut others: Vec<Value>,
+        wanted: Vec<Value>,
+        (takes_null, wants_null): (bool, bool),
+        ties: bool,
+        random: &mut Random,
+    ) -> Brush {
+        const FEW: usize = 4;
+        random.shuffle(&mut aimed);
+        random.shuffle(&mut others);
+        if ties {
+            // Half of the few stand beside the column in a query, where any do.
+            aimed.truncate(FEW / 2);
+            others.truncate(FEW - aimed.len());
+        }
+        let mut values = Vec::with_capacity(aimed.len() + others.len());
+        let (mut a, mut b) = (aimed.into_iter(), others.into_iter());
+        loop {
+            let (x, y) = (a.next(), b.next());
+            if x.is_none() && y.is_none() {
+                break;
+            }
+            values.extend(x);
+            values.extend(y.filter(|y| !values.contains(y)));
+        }
+        Brush { values, wanted, takes_null, wants_null }
+    }
+
+    fn value(&self, column: &Column, i: usize, mood: &Mood, random: &mut Random) -> Value {
+        let null = column.nullable && self.takes_null;
+        if (null && mood.nulls && random.once_in(4)) || (null && self.wants_null && random.once_in(2)) {
+            return Value::Null;
+        }
+        if !self.wanted.is_empty() && random.once_in(2) {
+            return random.of_these(&self.wanted).cloned().unwrap_or(Value::Null);
+        }
+        if !mood.ties && i < self.values.len() {
+            // Every value once.
+            return self.values[i].clone();
+        }
+        random.of_these(&self.values).cloned().unwrap_or(Value::Null)
+    }
+}

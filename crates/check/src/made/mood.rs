@@ -1,0 +1,82 @@
+//! What kind of data a trial has.
+//!
+//! The first trials are designed: each has one thing on its mind, so that each kind of mistake has
+//! data on which nothing else is in play. Later ones mix.
+
+use super::random::Random;
+
+/// How many rows the tables have.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Rows {
+    None,
+    One,
+    /// About as many as the query could limit by.
+    Around,
+    /// One table has none.
+    OneTableEmpty,
+}
+
+/// What a table that refers to itself looks like.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Tree {
+    /// Each row below another, one after the other.
+    Chain,
+    /// Below any row before it, several at the top.
+    Wide,
+    /// Some rows above themselves.
+    Loops,
+}
+
+/// A trial's kind of data.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) struct Mood {
+    pub(crate) rows: Rows,
+    /// Columns draw from few values.
+    pub(crate) ties: bool,
+    pub(crate) nulls: bool,
+    /// Texts with blanks, capitals, accents, delimiters, digits.
+    pub(crate) odd_texts: bool,
+    /// Negative, great and half numbers.
+    pub(crate) odd_numbers: bool,
+    /// Times of day, ends of months and years.
+    pub(crate) odd_days: bool,
+    pub(crate) tree: Tree,
+}
+
+const CALM: Mood =
+    Mood { rows: Rows::Around, ties: false, nulls: false, odd_texts: false, odd_numbers: false, odd_days: false, tree: Tree::Wide };
+
+/// Designed ones, by the number of the trial.
+const DESIGNED: [Mood; 14] = [
+    Mood { rows: Rows::None, ..CALM },
+    Mood { rows: Rows::One, ..CALM },
+    CALM,
+    Mood { ties: true, ..CALM },
+    Mood { nulls: true, ..CALM },
+    Mood { nulls: true, ties: true, ..CALM },
+    Mood { odd_texts: true, ..CALM },
+    Mood { odd_numbers: true, ..CALM },
+    Mood { odd_days: true, ..CALM },
+    Mood { rows: Rows::OneTableEmpty, ties: true, ..CALM },
+    Mood { tree: Tree::Chain, ..CALM },
+    Mood { tree: Tree::Loops, ..CALM },
+    Mood { rows: Rows::One, nulls: true, ..CALM },
+    Mood { odd_texts: true, odd_numbers: true, odd_days: true, ties: true, ..CALM },
+];
+
+impl Mood {
+    pub(crate) fn of(trial: usize, random: &mut Random) -> Mood {
+        if let Some(mood) = DESIGNED.get(trial) {
+            return *mood;
+        }
+        Mood {
+            rows: if random.once_in(8) { Rows::OneTableEmpty } else { Rows::Around },
+            ties: trial % 2 == 1,
+            nulls: trial % 4 >= 2,
+            odd_texts: random.once_in(3),
+            odd_numbers: random.once_in(3),
+            odd_days: random.once_in(3),
+            tree: if random.once_in(3) { Tree::Chain } else { Tree::Wide },
+        }
+    }
+}

@@ -1,0 +1,204 @@
+//! How well a query was tried: what its parts could meet, and what of that the data met.
+
+use engines::{Bytes, Event, Observed};
+use meaning::Breach;
+use syntax::tree::{Expr, ExprKind, JoinKind, Query, QueryBody, Select, SelectQuantifier, SetQuantifier, Spelled, TableKind, TableRef};
+use values::Schema;
+
+use crate::QueryFacts;
+use crate::assumption::Assumption;
+use crate::nodes::{Node, Text, each_node, line_of};
+
+/// One thing that data can do to a query.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Case {
+    /// In words, with the line: `the limit cuts a tie, line 3`.
+    pub what: String,
+    /// The data met it.
+    pub reached: bool,
+}
+
+/// What a case asks of what was met.
+enum Met {
+    Event(Event),
+    True,
+    False,
+    Unknown,
+    /// NULL.
+    Null,
+    /// A value of an assumption's class.
+    Breach,
+}
+
+/// Everything that can come to pass in the source's query, and whether it did.
+pub(crate) fn cases(text: &Text<'_>, facts: &QueryFacts, schema: &Schema, assumptions: &[Assumption], observed: &Observed) -> Vec<Case> {
+    let Some(query) = text.query() else { return Vec::new() };
+    let mut finder = Finder { text, facts, schema, observed, cases: Vec::new() };
+    each_node(query, &mut |node| finder.node(&node));
+    for assumption in assumptions {
+        if let Some(Breach::Value(class, place)) = &assumption.breach
+            && let Some(seen) = observed.values.get(place)
+        {
+            let met = (*class == meaning::ValueClass::Null && seen.null) || seen.values.iter().any(|v| class.holds(v));
+            finder.add(*place, &format!("{}: {}", assumption.code, text.of(*place)), Met::Breach, met);
+        }
+    }
+    finder.cases
+}
+
+struct Finder<'a> {
+    text: &'a Text<'a>,
+    facts: &'a QueryFacts,
+    schema: &'a Schema,
+    observed: &'a Observed,
+    cases: Vec<Case>,
+}
+
+type E = Expr<Spelled>;
+
+impl Finder<'_> {
+    fn add(&mut self, place: Bytes, what: &str, met: Met, breached: bool) {
+        let seen = self.observed.values.get(&place);
+        let reached = match met {
+            Met::Event(event) => self.observed.met(event, place),
+            Met::True => seen.is_some_and(|s| s.yes),
+            Met::False => seen.is_some_and(|s| s.no),
+            Met::Unknown | Met::Null => seen.is_some_and(|s| s.null),
+            Met::Breach => breached,
+        };
+        self.cases.push(Case { what: format!("{what}, line {}", line_of(self.text.sql, place.0)), reached });
+    }
+
+    fn event(&mut self, place: Option<Bytes>, what: &str, event: Event) {
+        if let Some(place) = place {
+            self.add(place, what, Met::Event(event), false);
+        }
+    }
+
+    fn node(&mut self, node: &Node<'_>) {
+        match node {
+            Node::Query(query) => self.query(query),
+            Node::Select(select) => self.select(select),
+            Node::SetOperation(operation) => {
+                if operation.quantifier != Some(SetQuantifier::All) {
+                    self.event(self.text.bytes(operation.span), "the set operation drops a row", Event::DroppedDuplicate);
+                }
+            }
+            Node::Table(table) => self.table(table),
+            Node::Expr(expr) => self.expr(expr),
+        }
+    }
+
+    fn query(&mut self, query: &Query<Spelled>) {
+        if let (Some(first), Some(last)) = (query.limit.first(), query.limit.last()) {
+            let place = self.text.bytes(syntax::tree::Span { first: first.span.first, end: last.span.end });
+            self.limit(place, !query.order_by.is_empty());
+        }
+        if let QueryBody::Select(select) = &query.body
+            && let Some(top) = &select.top
+        {
+            self.limit(self.text.bytes(top.span), !query.order_by.is_empty());
+        }
+        for key in &query.order_by {
+            let Some(place) = self.text.bytes(key.expr.span) else { continue };
+            if self.can_be_null(&key.expr) {
+                self.add(place, &format!("NULL is sorted by {}", self.text.of(place)), Met::Null, false);
+            }
+        }
+    }
+
+    fn limit(&mut self, place: Option<Bytes>, ordered: bool) {
+        self.event(place, "the limit leaves rows out", Event::LimitCut);
+        if ordered {
+            self.event(place, "the limit cuts a tie", Event::LimitCutTie);
+        }
+    }
+
+    fn select(&mut self, select: &Select<Spelled>) {
+        let place = self.text.bytes(select.span);
+        if select.group_by.is_some() {
+            self.event(place, "a group has several rows", Event::GroupOfSeveral);
+        }
+        if matches!(select.quantifier, Some(SelectQuantifier::Distinct | SelectQuantifier::DistinctOn(_))) {
+            self.event(place, "DISTINCT drops a row", Event::DroppedDuplicate);
+        }
+        if let Some(connect) = &select.connect_by {
+            self.event(place, "the hierarchy has a third level", Event::WentDeep);
+            if connect.no_cycle {
+                self.event(place, "the hierarchy meets a loop", Event::MetCycle);
+            }
+        }
+        for condition in [&select.condition, &select.having, &select.qualify].into_iter().flatten() {
+            self.condition(condition);
+        }
+    }
+
+    /// Each conjunct comes out true and false, and unknown where a column can be NULL.
+    fn condition(&mut self, condition: &E) {
+        match &condition.without_parens().kind {
+            ExprKind::Logic(_, parts) => parts.iter().for_each(|part| self.condition(part)),
+            ExprKind::Not(inner) => self.condition(inner),
+            ExprKind::Literal(_) => {}
+            _ => self.tested(condition),
+        }
+    }
+
+    fn tested(&mut self, test: &E) {
+        let Some(place) = self.text.bytes(test.span) else { return };
+        let words = shortened(self.text.of(place));
+        self.add(place, &format!("{words} is true"), Met::True, false);
+        self.add(place, &format!("{words} is false"), Met::False, false);
+        if self.can_be_null(test) && !never_unknown(test) {
+            self.add(place, &format!("{words} is unknown"), Met::Unknown, false);
+        }
+    }
+
+    fn table(&mut self, table: &TableRef<Spelled>) {
+        let TableKind::Join(join) = &table.kind else { return };
+        let place = self.text.bytes(table.span);
+        if matches!(join.kind, JoinKind::Left | JoinKind::Right | JoinKind::Full | JoinKind::OuterApply | JoinKind::Anti) {
+            self.event(place, "the outer join finds nothing", Event::JoinedNothing);
+        }
+        if !matches!(join.kind, JoinKind::Cross) {
+            self.event(place, "the join finds several", Event::JoinedSeveral);
+        }
+    }
+
+    fn expr(&mut self, expr: &E) {
+        match &expr.kind {
+            ExprKind::Case(case) if case.operand.is_none() => case.branches.iter().for_each(|(when, _)| self.condition(when)),
+            ExprKind::Call(call) => {
+                for argument in call.arguments.iter().map(|a| &a.value) {
+                    let Some(place) = self.text.bytes(argument.span) else { continue };
+                    if self.can_be_null(argument) && matches!(argument.without_parens().kind, ExprKind::Column(_)) {
+                        let function = call.function.last().text.to_uppercase();
+                        self.add(place, &format!("NULL reaches {function}({})", self.text.of(place)), Met::Null, false);
+                    }
+                }
+            }
+            _ => {}
+        }
+    }
+
+    /// A column in it can be NULL by the schema.
+    fn can_be_null(&self, expr: &E) -> bool {
+        let Some(place) = self.text.bytes(expr.span) else { return false };
+        let nullable = |name: &str| {
+            let tables = self.facts.tables.iter().filter_map(|t| self.schema.table(t));
+            let columns: Vec<bool> = tables.filter_map(|t| t.column(name)).map(|c| c.nullable).collect();
+            columns.contains(&true)
+        };
+        self.facts.columns_in(place).any(nullable)
+    }
+}
+
+fn never_unknown(test: &E) -> bool {
+    matches!(test.without_parens().kind, ExprKind::Is(_) | ExprKind::Exists(_))
+}
+
+/// Long conditions are cut.
+fn shortened(text: &str) -> String {
+    const MOST: usize = 40;
+    let flat = text.split_whitespace().collect::<Vec<_>>().join(" ");
+    if flat.chars().count() <= MOST { flat } else { format!("{}..", flat.chars().take(MOST).collect::<String>()) }
+}

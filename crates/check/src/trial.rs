@@ -1,0 +1,253 @@
+//! The trials of one check.
+//!
+//! There are two sets of made data. On the sound set all that the translation assumes holds: a
+//! difference there is a mistake. On the other, one assumption at a time is broken: a difference
+//! there is an example of what the note warns of.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use engines::{Dataset, Observed};
+use values::{Row, Schema, Table};
+
+use crate::assumption::{Assumption, Assumptions, Watched};
+use crate::made::{Aim, Maker};
+use crate::nodes::Text;
+use crate::outcome::Difference;
+use crate::outcome::{Compared, Comparison, Outcomes};
+use crate::{Counterexample, Engines, Example, Pair, QueryFacts, Settings, Verdict, VerdictKind, reach, shrink};
+
+type Tables = Vec<(Table, Vec<Row>)>;
+
+/// How many databases are made to find one on which everything assumed holds.
+const ATTEMPTS_A_TRIAL: usize = 4;
+
+/// How many are made to break one assumption.
+const TRIALS_TO_BREAK: usize = 24;
+
+/// One check on its way.
+pub(crate) struct Run<'a, 'e> {
+    pair: Pair<'a>,
+    settings: &'a Settings,
+    facts: QueryFacts,
+    assumptions: Assumptions<'a>,
+    engines: &'a mut Engines<'e>,
+    verdict: Verdict,
+    /// Of all databases.
+    observed: Observed,
+}
+
+/// What one database came to.
+enum Came {
+    /// Nothing speaks against the translation.
+    Well,
+    /// The verdict is settled.
+    Settled,
+    /// The results differ.
+    Differing(Difference),
+}
+
+impl<'a, 'e> Run<'a, 'e> {
+    pub(crate) fn new(pair: Pair<'a>, list: &'a [Assumption], engines: &'a mut Engines<'e>, settings: &'a Settings) -> Run<'a, 'e> {
+        let text = Text::read(pair.source, pair.from);
+        let facts = QueryFacts::of_text(&text, pair.from);
+        let assumptions = Assumptions::new(list, &text, pair.from);
+        let mut verdict = Verdict::of(VerdictKind::Agree, None);
+        verdict.ordered = facts.ordered;
+        Run { pair, settings, facts, assumptions, engines, verdict, observed: Observed::default() }
+    }
+
+    /// The user's data first, then made data.
+    pub(crate) fn all(mut self, data: Option<&Dataset>, schema: &Schema) -> Verdict {
+        if self.settings.in_place {
+            self.on_tables_in_place();
+        } else if data.is_none_or(|data| self.on_users_data(data)) {
+            self.on_made_data(schema);
+        }
+        let list = self.assumptions.list;
+        self.verdict.assuming = list.iter().map(|a| a.code).collect::<BTreeSet<_>>().into_iter().collect();
+        let text = Text::read(self.pair.source, self.pair.from);
+        self.verdict.cases = reach::cases(&text, &self.facts, schema, list, &self.observed);
+        self.verdict
+    }
+
+    fn on_tables_in_place(&mut self) {
+        if let Came::Differing(difference) = self.tried(None) {
+            self.differs(difference, Vec::new());
+        }
+    }
+
+    /// False when the verdict is settled.
+    fn on_users_data(&mut self, data: &Dataset) -> bool {
+        let tables: Tables =
+            data.tables.iter().map(|(t, r)| (t.clone(), r.iter().take(self.settings.row_cap).cloned().collect())).collect();
+        match self.tried(Some(&tables)) {
+            Came::Well => true,
+            Came::Settled => false,
+            Came::Differing(difference) => {
+                let watched = self.assumptions.watch(&tables, &self.facts);
+                self.verdict.breaks = watched.broken.iter().map(|i| self.assumptions.list[*i].code).collect();
+                self.shrunk_verdict(tables, difference, &watched.broken);
+                false
+            }
+        }
+    }
+
+    fn on_made_data(&mut self, schema: &Schema) {
+        let target = QueryFacts::of(self.pair.target, self.engines.target.dialect());
+        let facts = self.facts.clone().with_constants_of(&target);
+        let used = self.facts.used_tables(schema);
+        let mut maker = Maker::new(used, facts, &self.assumptions.meetings, self.pair.from, self.settings);
+        let list = self.assumptions.list;
+        let breakable: Vec<usize> = (0..list.len()).filter(|i| list[*i].breach.is_some()).collect();
+        let mut examples: BTreeMap<&'static str, Option<Example>> = breakable.iter().map(|i| (list[*i].code, None)).collect();
+        if self.on_sound_data(&mut maker, &mut examples) {
+            for i in breakable {
+                self.on_broken_data(&mut maker, i, &mut examples);
+            }
+        }
+        self.verdict.examples = examples.into_iter().collect();
+    }
+
+    /// Data that keeps to everything assumed; false when the verdict is settled.
+    fn on_sound_data(&mut self, maker: &mut Maker, examples: &mut BTreeMap<&'static str, Option<Example>>) -> bool {
+        let aim = Aim { kept: self.assumptions.list.iter().collect(), broken: None };
+        let mut sound = 0;
+        for trial in 0..self.settings.trials * ATTEMPTS_A_TRIAL {
+            if sound == self.settings.trials {
+                break;
+            }
+            let tables = maker.database(trial, &aim);
+            let watched = self.watched(&tables);
+            match watched.broken.as_slice() {
+                [] => {}
+                [one] => {
+                    self.try_to_break(&tables, *one, examples);
+                    continue;
+                }
+                _ => continue,
+            }
+            sound += 1;
+            match self.tried(Some(&tables)) {
+                Came::Well => {}
+                Came::Settled => return false,
+                Came::Differing(difference) => {
+                    self.shrunk_verdict(tables, difference, &[]);
+                    return false;
+                }
+            }
+        }
+        if sound == 0 && self.settings.trials > 0 {
+            self.verdict.kind = VerdictKind::Undetermined;
+            self.verdict.reason = Some("no data could be made on which everything assumed holds".to_string());
+        }
+        true
+    }
+
+    /// Data that breaks one assumption and no other.
+    fn on_broken_data(&mut self, maker: &mut Maker, which: usize, examples: &mut BTreeMap<&'static str, Option<Example>>) {
+        let list = self.assumptions.list;
+        let kept = list.iter().enumerate().filter(|(i, _)| *i != which).map(|(_, a)| a).collect();
+        let aim = Aim { kept, broken: Some(&list[which]) };
+        for trial in 2..2 + TRIALS_TO_BREAK.min(self.settings.trials) {
+            if examples.get(list[which].code).is_some_and(Option::is_some) {
+                return;
+            }
+            let tables = maker.database(trial, &aim);
+            if self.watched(&tables).broken == [which] {
+                self.try_to_break(&tables, which, examples);
+            }
+        }
+    }
+
+    /// An example of what a note warns of, if the results differ here.
+    fn try_to_break(&mut self, tables: &Tables, which: usize, examples: &mut BTreeMap<&'static str, Option<Example>>) {
+        let code = self.assumptions.list[which].code;
+        if examples.get(code).is_none_or(Option::is_some) {
+            return;
+        }
+        let compared = self.loaded(tables).then(|| self.compare(Some(tables)));
+        if let Some(Compared { result: Comparison::Different(difference), .. }) = compared {
+            let found = self.shrunk(tables.clone(), difference, &[which]);
+            examples.insert(code, Some(found));
+        }
+    }
+
+    fn watched(&mut self, tables: &Tables) -> Watched {
+        let watched = self.assumptions.watch(tables, &self.facts);
+        self.observed.add(watched.observed.clone());
+        watched
+    }
+
+    fn loaded(&mut self, tables: &Tables) -> bool {
+        self.engines.source.load(tables).and_then(|()| self.engines.target.load(tables)).is_ok()
+    }
+
+    /// Tries one database, which is counted.
+    fn tried(&mut self, tables: Option<&Tables>) -> Came {
+        if let Some(tables) = tables
+            && let Err(error) = self.engines.source.load(tables).and_then(|()| self.engines.target.load(tables))
+        {
+            self.settle(VerdictKind::Failed, error.to_string());
+            return Came::Settled;
+        }
+        let compared = self.compare(tables);
+        let verdict = &mut self.verdict;
+        verdict.databases += 1;
+        verdict.rows_compared += compared.rows;
+        verdict.free_choice |= compared.free_choice;
+        if verdict.labels.is_none() {
+            verdict.labels = compared.labels;
+        }
+        match compared.result {
+            Comparison::Same => return Came::Well,
+            Comparison::Different(difference) => return Came::Differing(difference),
+            Comparison::Failed(reason) => self.settle(VerdictKind::Failed, reason),
+            Comparison::Open(reason) => self.settle(VerdictKind::Undetermined, reason),
+        }
+        Came::Settled
+    }
+
+    fn settle(&mut self, kind: VerdictKind, reason: String) {
+        self.verdict.kind = kind;
+        self.verdict.reason = Some(reason);
+    }
+
+    fn compare(&mut self, tables: Option<&Tables>) -> Compared {
+        Outcomes { pair: self.pair, facts: &self.facts, settings: self.settings, tables: tables.map(Vec::as_slice) }
+            .compare(self.engines.source, self.engines.target)
+    }
+
+    fn differs(&mut self, difference: Difference, tables: Tables) {
+        self.settle(VerdictKind::Differ, difference.reason.clone());
+        self.verdict.counterexample = Some(Counterexample { tables, source: difference.source, target: difference.target });
+    }
+
+    fn shrunk_verdict(&mut self, tables: Tables, difference: Difference, broken: &[usize]) {
+        let smallest = self.shrunk(tables, difference, broken);
+        self.settle(VerdictKind::Differ, smallest.reason);
+        self.verdict.counterexample = Some(smallest.counterexample);
+    }
+
+    /// The smallest database found that still shows a difference of the same kind and breaks no other
+    /// assumptions.
+    fn shrunk(&mut self, mut tables: Tables, difference: Difference, broken: &[usize]) -> Example {
+        let used: Vec<String> = self.facts.tables.iter().map(|t| t.to_lowercase()).collect();
+        tables.retain(|(t, _)| used.contains(&t.name.to_lowercase()));
+        let mut last = difference;
+        let kind = last.kind;
+        let facts = self.facts.clone();
+        let tables = shrink::shrink(tables, &facts, &mut |tables| {
+            if !self.loaded(tables) || self.assumptions.watch(tables, &facts).broken.iter().any(|i| !broken.contains(i)) {
+                return false;
+            }
+            match self.compare(Some(tables)).result {
+                Comparison::Different(found) if found.kind == kind => {
+                    last = found;
+                    true
+                }
+                _ => false,
+            }
+        });
+        Example { reason: last.reason, counterexample: Counterexample { tables, source: last.source, target: last.target } }
+    }
+}
