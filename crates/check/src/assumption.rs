@@ -42,7 +42,9 @@ impl Assumption {
         let catalog = meaning::Catalog { schema: schema.clone() };
         let script = translate_text(source, from, to, &catalog, &Options::default());
         let statements = script.statements.iter().flat_map(|s| Assumption::of(s, s.place.start));
-        statements.filter(|a| matches!(a.breach, Some(Breach::Texts { .. } | Breach::EmptyText))).collect()
+        // LIKE's own way with case is no setting.
+        let is_setting = |a: &Assumption| matches!(a.breach, Some(Breach::Texts { only_like: false, .. } | Breach::EmptyText));
+        statements.filter(is_setting).collect()
     }
 }
 

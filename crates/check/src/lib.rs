@@ -183,13 +183,12 @@ pub struct Engines<'a> {
 
 /// Checks `pair` on the user's data, if there is some, then on made data.
 pub fn check(pair: Pair<'_>, engines: &mut Engines<'_>, data: Option<&Dataset>, schema: &Schema, settings: &Settings) -> Verdict {
-    let of_settings;
-    let assumptions = match pair.assumptions {
-        Some(assumptions) => assumptions,
-        None => {
-            of_settings = Assumption::of_settings(pair.source, pair.from, engines.target.dialect(), schema);
-            &of_settings
+    let mut assumptions = pair.assumptions.map(<[Assumption]>::to_vec).unwrap_or_default();
+    // A translation made without this schema didn't know which columns are texts.
+    for assumption in Assumption::of_settings(pair.source, pair.from, engines.target.dialect(), schema) {
+        if !assumptions.iter().any(|a| a.code == assumption.code) {
+            assumptions.push(assumption);
         }
-    };
-    Run::new(pair, assumptions, engines, settings).all(data, schema)
+    }
+    Run::new(pair, &assumptions, engines, settings).all(data, schema)
 }

@@ -48,10 +48,10 @@ pub(crate) enum DifferenceKind {
     TargetFails,
     Width,
     Labels,
-    /// More rows, or fewer.
-    Count,
-    /// Other values in this column first; in several at once.
-    Column(Option<usize>),
+    /// Other rows, more or fewer.
+    Rows,
+    /// Another value in this column of a row that is the same otherwise.
+    Column(usize),
     Order,
 }
 
@@ -286,7 +286,7 @@ impl Seen {
         self.target.iter().for_each(|c| counts[*c] += 1);
         if !self.counts.contains(&self.target.len()) {
             let reason = format!("the source gives {}, the target {}", rows(self.counts[0]), rows(self.target.len()));
-            return Some(Objection { kind: DifferenceKind::Count, reason });
+            return Some(Objection { kind: DifferenceKind::Rows, reason });
         }
         let missing = (0..counts.len()).find(|class| counts[*class] < self.least[*class]);
         let surplus: Vec<usize> = (0..counts.len()).filter(|class| counts[*class] > self.most[*class]).collect();
@@ -295,7 +295,7 @@ impl Seen {
             (Some(missing), _) => return Some(self.other_values(missing, &surplus)),
             (None, Some(extra)) => {
                 let reason = format!("the row ({}) of the target is not in the source", shown(&self.classes[*extra]));
-                return Some(Objection { kind: DifferenceKind::Column(None), reason });
+                return Some(Objection { kind: DifferenceKind::Rows, reason });
             }
         }
         if ordered { self.order_objection(&counts) } else { None }
@@ -310,15 +310,16 @@ impl Seen {
         };
         let nearest = surplus.iter().map(|s| (differing(*s), *s)).min_by_key(|(columns, _)| columns.len());
         let Some(([column], other)) = nearest.as_ref().map(|(columns, other)| (columns.as_slice(), *other)) else {
-            let kind = DifferenceKind::Column(nearest.and_then(|(columns, _)| columns.first().copied()));
-            return Objection { kind, reason: format!("the row ({}) of the source is missing in the target", shown(row)) };
+            return Objection {
+                kind: DifferenceKind::Rows,
+                reason: format!("the row ({}) of the source is missing in the target", shown(row)),
+            };
         };
         let label = self.labels.get(*column).filter(|l| !l.is_empty()).cloned().unwrap_or_else(|| format!("number {}", column + 1));
         let (ours, theirs) = (one_shown(&row[*column]), one_shown(&self.classes[other][*column]));
-        Objection {
-            kind: DifferenceKind::Column(Some(*column)),
-            reason: format!("column {label} is {ours} in the source, {theirs} in the target"),
-        }
+        // A row of one column is another row.
+        let kind = if row.len() == 1 { DifferenceKind::Rows } else { DifferenceKind::Column(*column) };
+        Objection { kind, reason: format!("column {label} is {ours} in the source, {theirs} in the target") }
     }
 
     fn order_objection(&self, counts: &[usize]) -> Option<Objection> {

@@ -96,7 +96,7 @@ impl<'a, 'e> Run<'a, 'e> {
         let target = QueryFacts::of(self.pair.target, self.engines.target.dialect());
         let facts = self.facts.clone().with_constants_of(&target);
         let used = self.facts.used_tables(schema);
-        let mut maker = Maker::new(used, facts, &self.assumptions.meetings, self.pair.from, self.settings);
+        let mut maker = Maker::new(used, facts, &self.assumptions.meetings, (self.pair.from, self.engines.target.dialect()), self.settings);
         let list = self.assumptions.list;
         let breakable: Vec<usize> = (0..list.len()).filter(|i| list[*i].breach.is_some()).collect();
         let mut examples: BTreeMap<&'static str, Option<Example>> = breakable.iter().map(|i| (list[*i].code, None)).collect();
@@ -117,6 +117,14 @@ impl<'a, 'e> Run<'a, 'e> {
                 break;
             }
             let tables = maker.database(trial, &aim);
+            if std::env::var("DBG").is_ok() {
+                for (t, r) in &tables {
+                    eprintln!("{trial} {} {}", t.name, r.len());
+                    for x in r.iter().take(4) {
+                        eprintln!("   {x:?}");
+                    }
+                }
+            }
             let watched = self.watched(&tables);
             match watched.broken.as_slice() {
                 [] => {}
@@ -153,6 +161,14 @@ impl<'a, 'e> Run<'a, 'e> {
                 return;
             }
             let tables = maker.database(trial, &aim);
+            if std::env::var("DBG").is_ok() {
+                for (t, r) in &tables {
+                    eprintln!("{trial} {} {}", t.name, r.len());
+                    for x in r.iter().take(4) {
+                        eprintln!("   {x:?}");
+                    }
+                }
+            }
             if self.watched(&tables).broken == [which] {
                 self.try_to_break(&tables, which, examples);
             }

@@ -2,8 +2,8 @@
 
 use meaning::{Breach, Constant, Facts, Function, Meant, Note, Sign, infer};
 use syntax::tree::{
-    Child, Expr, ExprKind, GroupItem, InSet, IsWhat, Query, QueryBody, Select, SelectQuantifier, SelectValue, Span, Statement,
-    StatementKind, TableRef,
+    Child, Expr, ExprKind, GroupItem, InSet, IsWhat, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
+    SetQuantifier, Span, Statement, StatementKind, TableRef,
 };
 
 /// Notes at the first place where texts are compared, if the two defaults differ in what they take
@@ -51,6 +51,22 @@ pub(crate) fn notes(statement: &Statement<Meant>, from: &Facts, to: &Facts) -> V
             .broken_by(texts(true))
     });
     compared.into_iter().chain(tested).chain(liked).collect()
+}
+
+/// The place in the list that a sort key gives by its number.
+fn ordinal(key: &Expr<Meant>) -> Option<usize> {
+    let ExprKind::Literal(Constant::Number(text)) = &key.kind else { return None };
+    text.parse().ok()
+}
+
+/// The list of the first block, which names and types the columns of the whole.
+fn first_items(body: &QueryBody<Meant>) -> &[SelectItem<Meant>] {
+    match body {
+        QueryBody::Select(select) => &select.items,
+        QueryBody::SetOperation(operation) => first_items(&operation.left),
+        QueryBody::Nested(query, _) => first_items(&query.body),
+        QueryBody::Values(_) | QueryBody::Table(..) => &[],
+    }
 }
 
 /// What each of the two takes for equal and the other doesn't.
@@ -125,6 +141,11 @@ impl Finder {
         }
         self.body(&query.body);
         for key in &query.order_by {
+            if let Some(item) = ordinal(&key.expr).and_then(|n| first_items(&query.body).get(n.checked_sub(1)?)) {
+                if let SelectValue::Expr(expr) = &item.value {
+                    self.text(expr);
+                }
+            }
             self.shown(&key.expr);
             self.text(&key.expr);
             self.expr(&key.expr);
@@ -135,11 +156,23 @@ impl Finder {
         match body {
             QueryBody::Select(select) => self.select(select),
             QueryBody::SetOperation(operation) => syntax::with_stack(|| {
+                if operation.quantifier != Some(SetQuantifier::All) {
+                    operation.left.selects(&mut |select| self.items(select));
+                }
                 self.body(&operation.left);
                 self.body(&operation.right);
             }),
             QueryBody::Nested(query, _) => self.query(query),
             QueryBody::Values(_) | QueryBody::Table(..) => {}
+        }
+    }
+
+    /// Whole rows are compared.
+    fn items(&mut self, select: &Select<Meant>) {
+        for item in &select.items {
+            if let SelectValue::Expr(expr) = &item.value {
+                self.text(expr);
+            }
         }
     }
 
@@ -208,6 +241,16 @@ impl Finder {
             ExprKind::Is(test) if matches!(test.what, IsWhat::Null) => self.tested(&test.operand, expr.span),
             ExprKind::Call(call) if matches!(&call.function, Function::Phrase(id, _) if id.phrase().id.starts_with("null.")) => {
                 call.arguments.iter().for_each(|a| self.tested(&a.value, expr.span));
+            }
+            // What is sorted, parted or sought the least of.
+            ExprKind::Call(call) => {
+                let least = matches!(&call.function, Function::Phrase(id, _) if matches!(id.phrase().id, "aggregate.minimum" | "aggregate.maximum"));
+                if least || call.quantifier == Some(SetQuantifier::Distinct) {
+                    call.arguments.iter().for_each(|a| self.text(&a.value));
+                }
+                if let Some(Over::Window(window)) = call.tail.as_ref().and_then(|t| t.over.as_ref()) {
+                    window.partition_by.iter().chain(window.order_by.iter().map(|k| &k.expr)).for_each(|e| self.text(e));
+                }
             }
             ExprKind::In(test) => {
                 self.text(&test.operand);

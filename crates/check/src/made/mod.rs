@@ -36,6 +36,9 @@ pub(crate) struct Maker {
     max_rows: usize,
     /// The source holds empty texts.
     holds_empty: bool,
+    /// Both sides count a character beyond the first plane as one. SQL Server counts two, unless the
+    /// collation says otherwise (`_SC`).
+    counts_wide_once: bool,
     /// Texts are put in an order.
     orders_texts: bool,
     checker: Checker,
@@ -43,11 +46,18 @@ pub(crate) struct Maker {
 
 impl Maker {
     /// For queries with these facts over the tables of `schema` that they use.
-    pub(crate) fn new(schema: Schema, facts: QueryFacts, meetings: &[Meeting], from: &Dialect, settings: &Settings) -> Maker {
+    pub(crate) fn new(
+        schema: Schema,
+        facts: QueryFacts,
+        meetings: &[Meeting],
+        (from, to): (&Dialect, &Dialect),
+        settings: &Settings,
+    ) -> Maker {
         let facts = schema.tables.iter().fold(facts, |facts, table| facts.with_constants_of(&constraint::facts_of(table, from)));
         Maker {
             checker: Checker::new(from),
             holds_empty: from.name != DialectName::Oracle,
+            counts_wide_once: ![from.name, to.name].contains(&DialectName::Tsql),
             orders_texts: is_ordered(meetings),
             seed: settings.seed,
             max_rows: settings.max_rows,
@@ -64,7 +74,13 @@ impl Maker {
         let tables: Vec<Table> = self.schema.in_reference_order().into_iter().cloned().collect();
         let empty = if mood.rows == Rows::OneTableEmpty { random.below(tables.len()) } else { tables.len() };
         for (at, table) in tables.iter().enumerate() {
-            let count = if at == empty { 0 } else { self.row_count(&mood, &mut random) };
+            let named = self.facts.tables.iter().any(|t| t.eq_ignore_ascii_case(&table.name));
+            let count = match at == empty {
+                true => 0,
+                // Others are only referred to.
+                false if !named => 3,
+                false => self.row_count(&mood, &mut random),
+            };
             let rows = self.rows_of(table, count, &mood, aim, &made, &mut random);
             made.push((table.clone(), rows));
         }
@@ -82,8 +98,8 @@ impl Maker {
         let mut counts = vec![2, 3, 7, 12];
         for number in &self.facts.constants.numbers {
             let Ok(n) = number.to_plain_string().parse::<usize>() else { continue };
-            if n <= self.max_rows {
-                counts.extend([n.saturating_sub(1), n, n + 1, 2 * n + 1]);
+            if (1..=self.max_rows).contains(&n) {
+                counts.extend([(n - 1).max(1), n, n + 1, 2 * n + 1]);
             }
         }
         random.of_these(&counts).map_or(3, |n| *n).min(self.max_rows)
@@ -126,8 +142,8 @@ impl Maker {
         let Palette { mut aimed, mut others } = palette(column, &self.facts, &mood, rows);
         let avoided = aim.kept.iter().filter_map(|a| self.class_for(a, column)).collect::<Vec<_>>();
         let keeps_empty = self.holds_empty && !aim.kept.iter().any(|a| a.breach == Some(Breach::EmptyText));
-        let allowed =
-            |v: &Value| !avoided.iter().any(|class| class.holds(v)) && (keeps_empty || !matches!(v, Value::Text(t) if t.is_empty()));
+        let text_allowed = |t: &str| (keeps_empty || !t.is_empty()) && (self.counts_wide_once || t.chars().all(|c| c.len_utf16() == 1));
+        let allowed = |v: &Value| !avoided.iter().any(|class| class.holds(v)) && !matches!(v, Value::Text(t) if !text_allowed(t));
         aimed.retain(allowed);
         others.retain(allowed);
         let wanted = aim.broken.map(|a| self.breaking(a, column)).unwrap_or_default();

@@ -333,7 +333,7 @@ impl Runner<'_> {
         let (_, end) = if plain { self.bounds(limit, usize::MAX, outer).ok()? } else { return None };
         // Nothing is skipped if no row is wanted: one is met to see errors as a server would not.
         // A row more tells whether the limit leaves any out.
-        Some(end.max(1) + usize::from(self.session.watch.is_on()))
+        Some(end.max(1).saturating_add(usize::from(self.session.watch.is_on())))
     }
 
     fn output(&self, plan: &SelectPlan, row: &[Value], outer: Outer<'_>) -> Outcome<Keyed> {

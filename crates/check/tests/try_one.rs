@@ -1,0 +1,29 @@
+#![allow(clippy::expect_used, clippy::panic)]
+mod demo;
+mod stand_ins;
+use check::{Pair, Settings};
+use syntax::{Dialect, DialectName};
+#[test]
+fn one() {
+    let (catalog, _) = demo::data(&DialectName::Postgres.into());
+    let v = |n: &str| std::env::var(n).expect(n);
+    let (from, to): (Dialect, Dialect) = (v("F").parse().expect("d"), v("T").parse().expect("d"));
+    let (a, b) = (v("A"), v("B"));
+    let verdict = stand_ins::verdict(
+        Pair { source: &a, from: &from, target: &b, assumptions: None },
+        &to,
+        None,
+        &catalog.schema,
+        &Settings::default(),
+    );
+    println!("{:?} {:?} dbs {}", verdict.kind, verdict.reason, verdict.databases);
+    for c in verdict.cases {
+        println!("{} {}", c.reached, c.what);
+    }
+    if let Some(c) = verdict.counterexample {
+        for (t, r) in c.tables {
+            println!("{} {:?}\n{:?}", t.name, t.columns.iter().map(|c| &c.name).collect::<Vec<_>>(), r);
+        }
+        println!("{:?}\n{:?}", c.source, c.target);
+    }
+}
