@@ -5,9 +5,10 @@ use std::collections::{HashMap, HashSet};
 use engines::{Bytes, Observed};
 use meaning::Letters;
 use syntax::tree::{
-    Expr, ExprKind, GroupItem, InSet, IsWhat, Literal, Over, Query, QueryBody, Select, SelectQuantifier, SelectValue, SortKey, Spelled,
+    Expr, ExprKind, GroupItem, InSet, IsWhat, Literal, Operator, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
+    SortKey, Spelled,
 };
-use syntax::{Dialect, Spelling, decode_text};
+use syntax::{Dialect, Spelling, Symbol, decode_text};
 use values::Value;
 
 use crate::nodes::{Node, Text, each_node};
@@ -150,9 +151,9 @@ pub(crate) fn meetings(text: &Text<'_>, dialect: &Dialect) -> Vec<Meeting> {
     finder.found
 }
 
-/// Whether texts are put in an order.
-pub(crate) fn is_ordered(meetings: &[Meeting]) -> bool {
-    meetings.iter().any(|m| m.how == How::Order)
+/// Where values are put in an order.
+pub(crate) fn ordered_places(meetings: &[Meeting]) -> impl Iterator<Item = Bytes> {
+    meetings.iter().filter(|m| m.how == How::Order).flat_map(|m| m.places.iter().copied())
 }
 
 struct Finder<'a> {
@@ -235,7 +236,10 @@ impl Finder<'_> {
 
     fn expr(&mut self, expr: &E) {
         match &expr.kind {
-            ExprKind::Binary(binary) => self.meet([&binary.left, &binary.right], How::Order),
+            ExprKind::Binary(binary) => {
+                let equals = matches!(binary.operator, Operator::Symbol(Symbol::Equal | Symbol::NotEqual));
+                self.meet([&binary.left, &binary.right], if equals { How::Equal } else { How::Order });
+            }
             ExprKind::Between(test) => self.meet([&test.operand, &test.low, &test.high], How::Order),
             ExprKind::Like(test) => self.meet([&test.operand, &test.pattern], How::Inside),
             ExprKind::Is(test) => {
@@ -292,6 +296,11 @@ fn listed<'e>(expr: &E, items: &[&'e E]) -> Option<&'e E> {
 /// The entry of the list that a name means.
 fn aliased<'e>(expr: &E, select: &'e Select<Spelled>) -> Option<&'e E> {
     let name = expr.as_name()?;
-    let item = select.items.iter().find(|i| i.alias.as_ref().is_some_and(|a| a.name.text.eq_ignore_ascii_case(&name.text)))?;
+    let shown = |item: &SelectItem<Spelled>| match (&item.alias, &item.value) {
+        (Some(alias), _) => alias.name.text.eq_ignore_ascii_case(&name.text),
+        (None, SelectValue::Expr(Expr { kind: ExprKind::Column(column), .. })) => column.last().text.eq_ignore_ascii_case(&name.text),
+        _ => false,
+    };
+    let item = select.items.iter().find(|i| shown(i))?;
     if let SelectValue::Expr(expr) = &item.value { Some(expr) } else { None }
 }

@@ -39,7 +39,9 @@ impl Assumption {
     /// What is assumed of the servers' settings, whoever translated: as a translation of our own
     /// would.
     pub(crate) fn of_settings(source: &str, from: &Dialect, to: &Dialect, schema: &Schema) -> Vec<Assumption> {
-        let catalog = meaning::Catalog { schema: schema.clone() };
+        let mut catalog = meaning::Catalog { schema: schema.clone() };
+        // What is guessed of a table is what its data is made by.
+        catalog.schema.tables.iter_mut().for_each(|t| t.guessed = false);
         let script = translate_text(source, from, to, &catalog, &Options::default());
         let statements = script.statements.iter().flat_map(|s| Assumption::of(s, s.place.start));
         // LIKE's own way with case is no setting.

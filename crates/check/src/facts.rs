@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use std::str::FromStr;
 
 use engines::Bytes;
-use syntax::tree::{Expr, ExprKind, InSet, Literal, Query, QueryBody, Spelled, TableKind};
+use syntax::tree::{Expr, ExprKind, InSet, Literal, Query, QueryBody, SelectItem, SelectValue, Spelled, TableKind};
 use syntax::{Dialect, Spelling, decode_text};
 use values::{Decimal, Schema, Table};
 
@@ -31,6 +31,8 @@ pub struct QueryFacts {
     pub(crate) mentions: Vec<(Bytes, String)>,
     /// A star shows columns that aren't named.
     pub(crate) has_star: bool,
+    /// For each output column, whether it is a plain column.
+    pub(crate) plain_columns: Vec<bool>,
     /// It follows rows to other rows of their table: CONNECT BY or a recursive WITH.
     pub(crate) walks_tree: bool,
 }
@@ -66,6 +68,10 @@ impl QueryFacts {
         let Some(query) = text.query() else { return facts };
         facts.is_query = true;
         facts.ordered = !query.order_by.is_empty();
+        if let QueryBody::Select(select) = &query.body {
+            let plain = |i: &SelectItem<Spelled>| matches!(&i.value, SelectValue::Expr(Expr { kind: ExprKind::Column(_), .. }));
+            facts.plain_columns = select.items.iter().map(plain).collect();
+        }
         let mut finder = Finder { facts: &mut facts, text, spelling: Spelling::of(dialect), common: Vec::new() };
         each_node(query, &mut |node| finder.node(&node));
         let common = finder.common;
@@ -123,8 +129,7 @@ impl Finder<'_> {
             Node::Select(select) => {
                 self.facts.leaves_choice |= select.top.is_some();
                 self.facts.walks_tree |= select.connect_by.is_some();
-                self.facts.has_star |=
-                    select.items.is_empty() || select.items.iter().any(|i| matches!(i.value, syntax::tree::SelectValue::Star(..)));
+                self.facts.has_star |= select.items.is_empty() || select.items.iter().any(|i| matches!(i.value, SelectValue::Star(..)));
             }
             Node::Table(table) => {
                 if let TableKind::Name(name) = &table.kind {

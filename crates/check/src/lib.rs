@@ -12,9 +12,10 @@ mod nodes;
 mod outcome;
 mod reach;
 mod shrink;
+mod start;
 mod trial;
 
-use engines::{Dataset, Engine, EngineError};
+use engines::{Bytes, Dataset, Engine, EngineError};
 use syntax::Dialect;
 use values::{ResultSet, Row, Schema, Table, Tolerance};
 
@@ -105,6 +106,8 @@ pub struct Verdict {
     pub labels: Option<(Vec<String>, Vec<String>)>,
     /// The data that shows a difference, and what both sides gave.
     pub counterexample: Option<Counterexample>,
+    /// Where in the source the difference starts, if that could be found.
+    pub part: Option<Part>,
     /// The codes of what is assumed.
     pub assuming: Vec<&'static str>,
     /// Those of them that the user's own data breaks, where it shows a difference.
@@ -115,6 +118,17 @@ pub struct Verdict {
     pub cases: Vec<Case>,
 }
 
+/// A part of the source's text.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Part {
+    /// Its words.
+    pub text: String,
+    /// First byte and the byte after the last.
+    pub place: Bytes,
+    /// Its line, from 1.
+    pub line: usize,
+}
+
 /// Data on which the sides differ, and how.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Example {
@@ -122,6 +136,17 @@ pub struct Example {
     pub reason: String,
     /// Where.
     pub counterexample: Counterexample,
+}
+
+impl Example {
+    fn of(
+        reason: String,
+        tables: Vec<(Table, Vec<Row>)>,
+        source: Result<ResultSet, EngineError>,
+        target: Result<ResultSet, EngineError>,
+    ) -> Example {
+        Example { reason, counterexample: Counterexample { tables, source, target } }
+    }
 }
 
 /// Data on which the two sides differ.
@@ -160,6 +185,7 @@ impl Verdict {
             free_choice: false,
             labels: None,
             counterexample: None,
+            part: None,
             assuming: Vec::new(),
             breaks: Vec::new(),
             examples: Vec::new(),

@@ -12,6 +12,7 @@ use values::{ResultSet, Row, Table, Value, same_value};
 use crate::{Pair, QueryFacts, Settings};
 
 const FIRST_SEEDS: u64 = 4;
+const MANY_SEEDS: u16 = 24;
 const CONFIRMING_SEEDS: u64 = 400;
 
 /// What comparing gave.
@@ -72,6 +73,8 @@ pub(crate) struct Outcomes<'a> {
     pub(crate) pair: Pair<'a>,
     pub(crate) facts: &'a QueryFacts,
     pub(crate) settings: &'a Settings,
+    /// A suspicion is looked into with many seeds, or with a few while data is made smaller.
+    pub(crate) thorough: bool,
     /// The data that is loaded; none where the tables were there already.
     pub(crate) tables: Option<&'a [(Table, Vec<Row>)]>,
 }
@@ -107,17 +110,18 @@ impl Outcomes<'_> {
         if !source.is_seeded() {
             return self.rows_of_live(source, ours, theirs);
         }
-        let mut seen = Seen::new(&ours, &theirs, self.settings);
+        let mut seen = Seen::new(&ours, &theirs, &self.facts.plain_columns, self.settings);
         self.sample(source, &mut seen, 1..FIRST_SEEDS);
         if let Some(first) = seen.objection(self.facts.ordered) {
             // More seeds can only take an objection back.
-            self.sample(source, &mut seen, FIRST_SEEDS..24);
+            self.sample(source, &mut seen, FIRST_SEEDS..u64::from(MANY_SEEDS));
             // A choice can be there and yet show in one outcome of a hundred.
             let may_vary = seen.varies || self.facts.leaves_choice;
-            if may_vary && seen.objection(self.facts.ordered).is_some() {
-                self.sample(source, &mut seen, 24..CONFIRMING_SEEDS);
+            if self.thorough && may_vary && seen.objection(self.facts.ordered).is_some() {
+                self.sample(source, &mut seen, u64::from(MANY_SEEDS)..CONFIRMING_SEEDS);
             }
-            if let Some(objection) = seen.objection(self.facts.ordered).or(if seen.varies { None } else { Some(first) }) {
+            let last = seen.objection(self.facts.ordered).filter(|_| seen.is_settled());
+            if let Some(objection) = last.or(if seen.varies { None } else { Some(first) }) {
                 return (objection.different(ours, theirs), seen.varies);
             }
         }
@@ -136,7 +140,7 @@ impl Outcomes<'_> {
     /// A live source gives one outcome, and another right one can't be told from a wrong one by it.
     /// The stand-in of its dialect tells what else the source could have given on this data.
     fn rows_of_live(&self, source: &dyn Engine, ours: ResultSet, theirs: ResultSet) -> (Comparison, bool) {
-        let mut seen = Seen::new(&ours, &theirs, self.settings);
+        let mut seen = Seen::new(&ours, &theirs, &self.facts.plain_columns, self.settings);
         let Some(first) = seen.objection(self.facts.ordered) else { return (Comparison::Same, false) };
         if !self.facts.leaves_choice {
             return (first.different(ours, theirs), false);
@@ -147,8 +151,8 @@ impl Outcomes<'_> {
         if standin.load(tables).is_err() || standin.query(self.pair.source, self.settings.row_cap).is_err() {
             return (open_choice(), true);
         }
-        self.sample(&mut *standin, &mut seen, 0..CONFIRMING_SEEDS);
-        match seen.objection(self.facts.ordered) {
+        self.sample(&mut *standin, &mut seen, 0..if self.thorough { CONFIRMING_SEEDS } else { u64::from(MANY_SEEDS) });
+        match seen.objection(self.facts.ordered).filter(|_| seen.is_settled()) {
             Some(objection) => (objection.different(ours, theirs), seen.varies),
             None => (Comparison::Same, true),
         }
@@ -191,6 +195,8 @@ fn failures(ours: Attempt, theirs: Attempt, source: &dyn Engine, target: &dyn En
 /// What the source's outcomes have in common, by classes of equal rows.
 struct Seen {
     labels: Vec<String>,
+    /// Which of the columns are plain columns of tables.
+    plain: Vec<bool>,
     /// The classes: one row each, the source's and the target's.
     classes: Vec<Row>,
     index: HashMap<String, Vec<usize>>,
@@ -198,18 +204,21 @@ struct Seen {
     least: Vec<usize>,
     most: Vec<usize>,
     counts: Vec<usize>,
-    /// Of pairs of classes that are single in an outcome: was the first ever before, ever behind?
-    before: HashMap<(usize, usize), (bool, bool)>,
+    /// Of pairs of classes that are single in an outcome: how often was the first before, how often behind?
+    before: HashMap<(usize, usize), (u16, u16)>,
     target: Vec<usize>,
     first: Vec<usize>,
     varies: bool,
+    /// The last outcome that showed something new.
+    changed_at: usize,
     outcomes: usize,
     tolerance: values::Tolerance,
 }
 
 impl Seen {
-    fn new(source: &ResultSet, target: &ResultSet, settings: &Settings) -> Seen {
+    fn new(source: &ResultSet, target: &ResultSet, plain: &[bool], settings: &Settings) -> Seen {
         let mut seen = Seen {
+            plain: plain.to_vec(),
             labels: source.columns.clone(),
             classes: Vec::new(),
             index: HashMap::new(),
@@ -220,6 +229,7 @@ impl Seen {
             target: Vec::new(),
             first: Vec::new(),
             varies: false,
+            changed_at: 0,
             outcomes: 0,
             tolerance: settings.tolerance,
         };
@@ -249,6 +259,9 @@ impl Seen {
         let mut counts = vec![0usize; self.classes.len()];
         classes.iter().for_each(|c| counts[*c] += 1);
         for (class, count) in counts.iter().enumerate() {
+            if *count < self.least[class] || *count > self.most[class] {
+                self.changed_at = self.outcomes;
+            }
             self.least[class] = self.least[class].min(*count);
             self.most[class] = self.most[class].max(*count);
         }
@@ -269,15 +282,18 @@ impl Seen {
             for b in classes.iter().skip(i + 1).take(reach) {
                 if counts[*a] == 1 && counts[*b] == 1 {
                     let (pair, forward) = if a < b { ((*a, *b), true) } else { ((*b, *a), false) };
-                    let entry = self.before.entry(pair).or_insert((false, false));
-                    if forward {
-                        entry.0 = true;
-                    } else {
-                        entry.1 = true;
-                    }
+                    let entry = self.before.entry(pair).or_insert((0, 0));
+                    let times = if forward { &mut entry.0 } else { &mut entry.1 };
+                    *times = times.saturating_add(1);
                 }
             }
         }
+    }
+
+    /// Nothing new has shown for as long again: what wasn't seen isn't there. A choice among very many
+    /// outcomes can't be settled so.
+    fn is_settled(&self) -> bool {
+        !self.varies || self.changed_at * 2 <= self.outcomes
     }
 
     /// What speaks against the target's result.
@@ -288,11 +304,11 @@ impl Seen {
             let reason = format!("the source gives {}, the target {}", rows(self.counts[0]), rows(self.target.len()));
             return Some(Objection { kind: DifferenceKind::Rows, reason });
         }
-        let missing = (0..counts.len()).find(|class| counts[*class] < self.least[*class]);
+        let missing: Vec<usize> = (0..counts.len()).filter(|class| counts[*class] < self.least[*class]).collect();
         let surplus: Vec<usize> = (0..counts.len()).filter(|class| counts[*class] > self.most[*class]).collect();
-        match (missing, surplus.first()) {
+        match (missing.first(), surplus.first()) {
             (None, None) => {}
-            (Some(missing), _) => return Some(self.other_values(missing, &surplus)),
+            (Some(_), _) => return Some(self.other_values(&missing, &surplus)),
             (None, Some(extra)) => {
                 let reason = format!("the row ({}) of the target is not in the source", shown(&self.classes[*extra]));
                 return Some(Objection { kind: DifferenceKind::Rows, reason });
@@ -301,20 +317,22 @@ impl Seen {
         if ordered { self.order_objection(&counts) } else { None }
     }
 
-    /// A row is missing: the row of the target that is most like it tells what became of it.
-    fn other_values(&self, missing: usize, surplus: &[usize]) -> Objection {
-        let row = &self.classes[missing];
-        let differing = |other: usize| -> Vec<usize> {
-            let other = &self.classes[other];
-            (0..row.len()).filter(|i| !same_value(&row[*i], &other[*i], self.tolerance)).collect()
+    /// Rows are missing: the row of the target that is most like one of them tells what became of it.
+    fn other_values(&self, missing: &[usize], surplus: &[usize]) -> Objection {
+        const LOOKED_AT: usize = 30;
+        let differing = |one: usize, other: usize| -> Vec<usize> {
+            let (one, other) = (&self.classes[one], &self.classes[other]);
+            (0..one.len()).filter(|i| !same_value(&one[*i], &other[*i], self.tolerance)).collect()
         };
-        let nearest = surplus.iter().map(|s| (differing(*s), *s)).min_by_key(|(columns, _)| columns.len());
-        let Some(([column], other)) = nearest.as_ref().map(|(columns, other)| (columns.as_slice(), *other)) else {
-            return Objection {
-                kind: DifferenceKind::Rows,
-                reason: format!("the row ({}) of the source is missing in the target", shown(row)),
-            };
+        let pairs = missing.iter().take(LOOKED_AT).flat_map(|m| surplus.iter().take(LOOKED_AT).map(|s| (differing(*m, *s), *m, *s)));
+        // What the query works out rather than what it takes from a table, which may be a key.
+        let is_plain = |columns: &[usize]| columns.iter().any(|c| self.plain.get(*c) == Some(&true));
+        let nearest = pairs.min_by_key(|(columns, ..)| (columns.len(), is_plain(columns)));
+        let Some((columns, one, other)) = nearest.filter(|(columns, ..)| columns.len() == 1) else {
+            let row = shown(&self.classes[missing[0]]);
+            return Objection { kind: DifferenceKind::Rows, reason: format!("the row ({row}) of the source is missing in the target") };
         };
+        let (row, column) = (&self.classes[one], &columns[0]);
         let label = self.labels.get(*column).filter(|l| !l.is_empty()).cloned().unwrap_or_else(|| format!("number {}", column + 1));
         let (ours, theirs) = (one_shown(&row[*column]), one_shown(&self.classes[other][*column]));
         // A row of one column is another row.
@@ -329,10 +347,14 @@ impl Seen {
                 places.insert(*class, place);
             }
         }
+        // Where outcomes vary, rows that met a few times only may have come in one order by chance.
+        let enough = if self.varies && self.outcomes >= usize::from(MANY_SEEDS) { MANY_SEEDS / 2 } else { 1 };
         for ((a, b), (forward, backward)) in &self.before {
             let (Some(x), Some(y)) = (places.get(a), places.get(b)) else { continue };
-            if forward != backward && (x < y) != *forward {
-                let (early, late) = if *forward { (a, b) } else { (b, a) };
+            let one_way = (*forward == 0) != (*backward == 0) && forward + backward >= enough;
+            let forward = *forward > 0;
+            if one_way && (x < y) != forward {
+                let (early, late) = if forward { (a, b) } else { (b, a) };
                 let (early, late) = (shown(&self.classes[*early]), shown(&self.classes[*late]));
                 let reason = format!("the row ({early}) comes before ({late}) in the source, behind it in the target");
                 return Some(Objection { kind: DifferenceKind::Order, reason });

@@ -6,15 +6,15 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use engines::{Dataset, Observed};
-use values::{Row, Schema, Table};
+use engines::{Address, Bytes, Dataset, EngineError, Observed, open};
+use values::{ResultSet, Row, Schema, Table};
 
 use crate::assumption::{Assumption, Assumptions, Watched};
 use crate::made::{Aim, Maker};
-use crate::nodes::Text;
-use crate::outcome::Difference;
-use crate::outcome::{Compared, Comparison, Outcomes};
-use crate::{Counterexample, Engines, Example, Pair, QueryFacts, Settings, Verdict, VerdictKind, reach, shrink};
+use crate::nodes::{Text, line_of};
+use crate::outcome::{Compared, Comparison, Difference, DifferenceKind, Outcomes};
+use crate::start::Start;
+use crate::{Counterexample, Engines, Example, Pair, Part, QueryFacts, Settings, Verdict, VerdictKind, reach, shrink};
 
 type Tables = Vec<(Table, Vec<Row>)>;
 
@@ -117,14 +117,6 @@ impl<'a, 'e> Run<'a, 'e> {
                 break;
             }
             let tables = maker.database(trial, &aim);
-            if std::env::var("DBG").is_ok() {
-                for (t, r) in &tables {
-                    eprintln!("{trial} {} {}", t.name, r.len());
-                    for x in r.iter().take(4) {
-                        eprintln!("   {x:?}");
-                    }
-                }
-            }
             let watched = self.watched(&tables);
             match watched.broken.as_slice() {
                 [] => {}
@@ -161,14 +153,6 @@ impl<'a, 'e> Run<'a, 'e> {
                 return;
             }
             let tables = maker.database(trial, &aim);
-            if std::env::var("DBG").is_ok() {
-                for (t, r) in &tables {
-                    eprintln!("{trial} {} {}", t.name, r.len());
-                    for x in r.iter().take(4) {
-                        eprintln!("   {x:?}");
-                    }
-                }
-            }
             if self.watched(&tables).broken == [which] {
                 self.try_to_break(&tables, which, examples);
             }
@@ -181,7 +165,7 @@ impl<'a, 'e> Run<'a, 'e> {
         if examples.get(code).is_none_or(Option::is_some) {
             return;
         }
-        let compared = self.loaded(tables).then(|| self.compare(Some(tables)));
+        let compared = self.loaded(tables).then(|| self.compare(Some(tables), true));
         if let Some(Compared { result: Comparison::Different(difference), .. }) = compared {
             let found = self.shrunk(tables.clone(), difference, &[which]);
             examples.insert(code, Some(found));
@@ -206,7 +190,7 @@ impl<'a, 'e> Run<'a, 'e> {
             self.settle(VerdictKind::Failed, error.to_string());
             return Came::Settled;
         }
-        let compared = self.compare(tables);
+        let compared = self.compare(tables, true);
         let verdict = &mut self.verdict;
         verdict.databases += 1;
         verdict.rows_compared += compared.rows;
@@ -228,8 +212,8 @@ impl<'a, 'e> Run<'a, 'e> {
         self.verdict.reason = Some(reason);
     }
 
-    fn compare(&mut self, tables: Option<&Tables>) -> Compared {
-        Outcomes { pair: self.pair, facts: &self.facts, settings: self.settings, tables: tables.map(Vec::as_slice) }
+    fn compare(&mut self, tables: Option<&Tables>, thorough: bool) -> Compared {
+        Outcomes { thorough, pair: self.pair, facts: &self.facts, settings: self.settings, tables: tables.map(Vec::as_slice) }
             .compare(self.engines.source, self.engines.target)
     }
 
@@ -239,9 +223,41 @@ impl<'a, 'e> Run<'a, 'e> {
     }
 
     fn shrunk_verdict(&mut self, tables: Tables, difference: Difference, broken: &[usize]) {
+        let kind = difference.kind;
         let smallest = self.shrunk(tables, difference, broken);
+        self.verdict.part = self.start(&smallest.counterexample, kind);
         self.settle(VerdictKind::Differ, smallest.reason);
         self.verdict.counterexample = Some(smallest.counterexample);
+    }
+
+    /// The part of the source where the difference starts.
+    fn start(&mut self, found: &Counterexample, kind: DifferenceKind) -> Option<Part> {
+        let tables = &found.tables;
+        let to = self.engines.target.dialect().clone();
+        let (source, target) = (Text::read(self.pair.source, self.pair.from), Text::read(self.pair.target, &to));
+        let ours = self.assumptions.watch(tables, &self.facts).observed;
+        let mut other_side = open(&Address::StandIn(to)).ok()?;
+        other_side.load(tables).ok()?;
+        let theirs = other_side.observe(self.pair.target).map(|(_, observed)| observed)?;
+        if !self.loaded(tables) {
+            return None;
+        }
+        let column = if let DifferenceKind::Column(column) = kind { Some(column) } else { None };
+        let start = Start {
+            source: &source,
+            target: &target,
+            observed: (&ours, &theirs),
+            column,
+            failed: (place_of(&found.source), place_of(&found.target)),
+        };
+        let place = start.find(&mut |ours, theirs| {
+            let facts = QueryFacts::of(ours, self.pair.from);
+            let pair = Pair { source: ours, target: theirs, ..self.pair };
+            let compared = Outcomes { thorough: false, pair, facts: &facts, settings: self.settings, tables: Some(tables) }
+                .compare(self.engines.source, self.engines.target);
+            matches!(compared.result, Comparison::Same)
+        })?;
+        Some(Part { text: source.of(place).to_string(), place, line: line_of(self.pair.source, place.0) })
     }
 
     /// The smallest database found that still shows a difference of the same kind and breaks no other
@@ -249,6 +265,7 @@ impl<'a, 'e> Run<'a, 'e> {
     fn shrunk(&mut self, mut tables: Tables, difference: Difference, broken: &[usize]) -> Example {
         let used: Vec<String> = self.facts.tables.iter().map(|t| t.to_lowercase()).collect();
         tables.retain(|(t, _)| used.contains(&t.name.to_lowercase()));
+        let whole = Example::of(difference.reason.clone(), tables.clone(), difference.source.clone(), difference.target.clone());
         let mut last = difference;
         let kind = last.kind;
         let facts = self.facts.clone();
@@ -256,7 +273,7 @@ impl<'a, 'e> Run<'a, 'e> {
             if !self.loaded(tables) || self.assumptions.watch(tables, &facts).broken.iter().any(|i| !broken.contains(i)) {
                 return false;
             }
-            match self.compare(Some(tables)).result {
+            match self.compare(Some(tables), false).result {
                 Comparison::Different(found) if found.kind == kind => {
                     last = found;
                     true
@@ -264,6 +281,16 @@ impl<'a, 'e> Run<'a, 'e> {
                 _ => false,
             }
         });
-        Example { reason: last.reason, counterexample: Counterexample { tables, source: last.source, target: last.target } }
+        // A choice of the source's that few seeds don't show.
+        if !self.loaded(&tables) || !matches!(self.compare(Some(&tables), true).result, Comparison::Different(_)) {
+            return whole;
+        }
+        Example::of(last.reason, tables, last.source, last.target)
     }
+}
+
+/// Where in its query an error arose.
+fn place_of(attempt: &Result<ResultSet, EngineError>) -> Option<Bytes> {
+    let Err(EngineError::Query { place: Some((start, end)), .. }) = attempt else { return None };
+    Some((*start as u32, *end as u32))
 }

@@ -1,11 +1,10 @@
 //! `capture`.
 
-use std::borrow::Cow;
 use std::io::Write;
 use std::path::Path;
 
 use comfy_table::{Cell, CellAlignment};
-use engines::{CaptureOptions, Captured, capture, csv_line, csv_text};
+use engines::{CaptureOptions, Captured, capture, write_csv};
 use values::{Row, Table};
 
 use crate::arguments::CaptureArguments;
@@ -51,10 +50,7 @@ pub(crate) fn command(arguments: &CaptureArguments) -> Done {
 fn write_rows(folder: &Path, table: &Table, rows: &[Row]) -> std::io::Result<()> {
     let file = std::fs::File::create(folder.join(format!("{}.csv", table.name.to_lowercase())))?;
     let mut out = std::io::BufWriter::new(file);
-    out.write_all(csv_line(table.columns.iter().map(|c| Some(Cow::Borrowed(c.name.as_str())))).as_bytes())?;
-    for row in rows {
-        out.write_all(csv_line(row.iter().map(csv_text)).as_bytes())?;
-    }
+    write_csv(&mut out, table, rows)?;
     out.flush()
 }
 

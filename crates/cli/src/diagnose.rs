@@ -22,6 +22,8 @@ pub(crate) struct Finding<'a> {
 pub(crate) enum Kind {
     Fidelity(Fidelity),
     Failed,
+    /// Where a difference starts.
+    Starts,
 }
 
 /// Lines shown around the place; a long statement is not shown whole.
@@ -54,6 +56,7 @@ pub(crate) fn render(finding: &Finding<'_>) -> String {
         Kind::Fidelity(Fidelity::Refused) => Level::ERROR.with_name("refused"),
         Kind::Fidelity(Fidelity::Unreadable) => Level::ERROR.with_name("not read"),
         Kind::Failed => Level::ERROR.with_name("failed"),
+        Kind::Starts => Level::ERROR.with_name("differ"),
     };
     let snippet = Snippet::source(window)
         .line_start(line)
@@ -68,7 +71,8 @@ pub(crate) fn render(finding: &Finding<'_>) -> String {
     if let Some(elsewhere) = &finding.elsewhere {
         group = group.element(Level::NOTE.message(elsewhere));
     }
-    let renderer = if crate::show::colour_err() { Renderer::styled() } else { Renderer::plain() };
+    let coloured = if finding.kind == Kind::Starts { crate::show::colour_out() } else { crate::show::colour_err() };
+    let renderer = if coloured { Renderer::styled() } else { Renderer::plain() };
     renderer.render(&[group])
 }
 

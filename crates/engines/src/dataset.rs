@@ -1,6 +1,7 @@
 //! A folder of data: a schema and a file a table.
 
 use std::borrow::Cow;
+use std::io::Write;
 use std::path::{Path, PathBuf};
 use std::str::FromStr;
 
@@ -221,6 +222,15 @@ pub fn csv_text(value: &Value) -> Option<Cow<'_, str>> {
         Value::Array(_) | Value::Struct(_) => Some(Cow::Owned(value.to_json().to_string())),
         other => Some(Cow::Owned(other.to_string())),
     }
+}
+
+/// A table's file of a data folder: a header row, then its rows.
+///
+/// # Errors
+/// Those of `out`.
+pub fn write_csv(out: &mut dyn Write, table: &Table, rows: &[Row]) -> std::io::Result<()> {
+    out.write_all(csv_line(table.columns.iter().map(|c| Some(Cow::Borrowed(c.name.as_str())))).as_bytes())?;
+    rows.iter().try_for_each(|row| out.write_all(csv_line(row.iter().map(csv_text)).as_bytes()))
 }
 
 /// INSERT statements of the source's dialect: its stand-in reads them.

@@ -25,7 +25,7 @@ use values::{ResultSet, Row, Table};
 pub use ::standin::{Bytes, Event, Observed, Seen};
 pub use address::{Address, AddressError};
 pub use capture::{CaptureOptions, Captured, capture};
-pub use dataset::{DataError, Dataset, csv_line, csv_text};
+pub use dataset::{DataError, Dataset, csv_line, csv_text, write_csv};
 pub use error::{EngineError, Warning};
 pub use interrupt::{is_stopped, stop_all};
 pub use literal::literal_sql;

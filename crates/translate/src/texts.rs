@@ -259,6 +259,7 @@ impl Finder {
                 }
             }
             ExprKind::Between(test) => self.text(&test.low),
+            ExprKind::Case(case) => case.operand.iter().for_each(|operand| self.text(operand)),
             _ => {}
         }
         syntax::with_stack(|| expr.children(&mut |child| self.child(child)));

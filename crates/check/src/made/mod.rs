@@ -8,12 +8,14 @@ mod mood;
 mod palette;
 mod random;
 
+use std::collections::HashSet;
+
 use meaning::{Breach, ValueClass};
 use syntax::{Dialect, DialectName};
 use values::{Column, DataType, Row, Schema, Table, Value};
 
 use crate::Settings;
-use crate::alike::{BothLetters, Meeting, is_ordered};
+use crate::alike::{BothLetters, Meeting, ordered_places};
 use crate::assumption::Assumption;
 use crate::facts::QueryFacts;
 use constraint::Checker;
@@ -27,6 +29,20 @@ pub(crate) struct Aim<'a> {
     pub(crate) broken: Option<&'a Assumption>,
 }
 
+/// Where '' can stand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum EmptyTexts {
+    Anywhere,
+    WhereNullable,
+    Nowhere,
+}
+
+impl EmptyTexts {
+    fn can_be_in(self, column: &Column) -> bool {
+        self == EmptyTexts::Anywhere || (self == EmptyTexts::WhereNullable && column.nullable)
+    }
+}
+
 /// Makes the databases of one check.
 pub(crate) struct Maker {
     schema: Schema,
@@ -34,13 +50,13 @@ pub(crate) struct Maker {
     facts: QueryFacts,
     seed: u64,
     max_rows: usize,
-    /// The source holds empty texts.
-    holds_empty: bool,
+    /// Which columns can hold empty texts on both sides: Oracle takes them for NULL.
+    empty: EmptyTexts,
     /// Both sides count a character beyond the first plane as one. SQL Server counts two, unless the
     /// collation says otherwise (`_SC`).
     counts_wide_once: bool,
-    /// Texts are put in an order.
-    orders_texts: bool,
+    /// The columns that are put in an order, in small letters.
+    sorted: HashSet<String>,
     checker: Checker,
 }
 
@@ -56,9 +72,13 @@ impl Maker {
         let facts = schema.tables.iter().fold(facts, |facts, table| facts.with_constants_of(&constraint::facts_of(table, from)));
         Maker {
             checker: Checker::new(from),
-            holds_empty: from.name != DialectName::Oracle,
+            empty: match DialectName::Oracle {
+                oracle if from.name == oracle => EmptyTexts::Nowhere,
+                oracle if to.name == oracle => EmptyTexts::WhereNullable,
+                _ => EmptyTexts::Anywhere,
+            },
             counts_wide_once: ![from.name, to.name].contains(&DialectName::Tsql),
-            orders_texts: is_ordered(meetings),
+            sorted: ordered_places(meetings).flat_map(|place| facts.columns_in(place).map(str::to_string).collect::<Vec<_>>()).collect(),
             seed: settings.seed,
             max_rows: settings.max_rows,
             schema,
@@ -138,10 +158,10 @@ impl Maker {
         let mut mood = *mood;
         // Where sides sort texts differently, only plain ones are sorted alike by both.
         let sorts_apart = |a: &&Assumption| matches!(a.breach, Some(Breach::Texts { only_like: false, .. }));
-        mood.odd_texts &= !(self.orders_texts && aim.kept.iter().any(sorts_apart));
+        mood.odd_texts &= !(self.sorted.contains(&column.name.to_lowercase()) && aim.kept.iter().any(sorts_apart));
         let Palette { mut aimed, mut others } = palette(column, &self.facts, &mood, rows);
         let avoided = aim.kept.iter().filter_map(|a| self.class_for(a, column)).collect::<Vec<_>>();
-        let keeps_empty = self.holds_empty && !aim.kept.iter().any(|a| a.breach == Some(Breach::EmptyText));
+        let keeps_empty = self.empty.can_be_in(column) && !aim.kept.iter().any(|a| a.breach == Some(Breach::EmptyText));
         let text_allowed = |t: &str| (keeps_empty || !t.is_empty()) && (self.counts_wide_once || t.chars().all(|c| c.len_utf16() == 1));
         let allowed = |v: &Value| !avoided.iter().any(|class| class.holds(v)) && !matches!(v, Value::Text(t) if !text_allowed(t));
         aimed.retain(allowed);
@@ -162,7 +182,7 @@ impl Maker {
     fn breaking(&self, assumption: &Assumption, column: &Column) -> Vec<Value> {
         let text = column.data_type.is_text();
         match &assumption.breach {
-            Some(Breach::EmptyText) if text && self.holds_empty => vec![Value::text("")],
+            Some(Breach::EmptyText) if text && self.empty.can_be_in(column) => vec![Value::text("")],
             Some(Breach::Texts { .. }) if text => {
                 let constants = self.facts.constants.texts.iter().map(String::as_str).filter(|t| !t.is_empty() && t.len() < 20);
                 constants

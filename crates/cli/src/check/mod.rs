@@ -1,0 +1,171 @@
+//! `check`.
+
+mod json;
+mod keep;
+mod output;
+mod query;
+
+use std::path::Path;
+use std::rc::Rc;
+use std::time::{Duration, Instant};
+
+use check::{Engines, Pair, QueryFacts, Settings, Verdict, VerdictKind, guess_schema};
+use engines::{Dataset, Engine};
+use indicatif::{ProgressBar, ProgressStyle};
+use meaning::Catalog;
+use serde_json::{Value as Json, json};
+use syntax::Dialect;
+use values::Schema;
+
+use crate::arguments::CheckArguments;
+use crate::connect::{address, connect};
+use crate::input::{self, Input};
+use crate::{Done, Ending, Usage, show};
+pub(crate) use output::verdict_cell;
+use query::Query;
+pub(crate) use query::{is_checked, with_variables};
+
+/// A query and what was found.
+struct Checked {
+    query: Query,
+    verdict: Verdict,
+    guessed: bool,
+}
+
+/// The two engines, as output tells of them.
+struct Sides<'a> {
+    source: &'a dyn Engine,
+    target: &'a dyn Engine,
+    from: &'a Dialect,
+    to: &'a Dialect,
+}
+
+pub(crate) fn command(arguments: &CheckArguments) -> Done {
+    let inputs: Vec<Rc<Input>> = input::read_all(&arguments.queries.paths)?.into_iter().map(Rc::new).collect();
+    let source = address(arguments.source.as_deref(), &arguments.queries.from)?;
+    let target = address(arguments.target.as_deref(), &arguments.to)?;
+    let opened = (connect(&source, &arguments.access), connect(&target, &arguments.access));
+    let (Some(mut source), Some(mut target)) = opened else {
+        return Ok(Ending { engine: true, ..Ending::default() });
+    };
+    let (from, to) = (&as_it_runs(&arguments.queries.from, &*source), &as_it_runs(&arguments.to, &*target));
+    let mut catalog = input::catalog(&arguments.queries, from)?;
+    let data = match &arguments.data {
+        Some(folder) => Some(read_data(folder, from, &mut catalog)?),
+        None => None,
+    };
+    let queries = match &arguments.against {
+        Some(path) => query::paired(&inputs, path, from, to)?,
+        None => query::translated(&inputs, arguments, from, to, &catalog),
+    };
+    let settings = Settings {
+        trials: if arguments.in_place { 0 } else { arguments.trials },
+        seed: arguments.seed,
+        max_rows: arguments.max_rows,
+        row_cap: arguments.row_cap,
+        compare_labels: arguments.compare_labels,
+        in_place: arguments.in_place,
+        ..Settings::default()
+    };
+    let changes = query::changes_in(&inputs, from);
+    let started = Instant::now();
+    let progress = progress(queries.len());
+    let mut checked = Vec::new();
+    for query in queries {
+        progress.inc(1);
+        let mut engines = Engines { source: &mut *source, target: &mut *target };
+        checked.push(check_one(query, from, &mut engines, data.as_ref(), &catalog, &settings));
+    }
+    progress.finish_and_clear();
+    let sides = Sides { source: &*source, target: &*target, from, to };
+    if let Some(folder) = &arguments.keep {
+        keep::keep(&checked, folder, &sides)?;
+    }
+    if arguments.queries.json {
+        let queries: Vec<Json> = checked.iter().map(|c| json::query(c, &sides, &settings)).collect();
+        println!("{:#}", json!({ "version": 1, "queries": queries }));
+    } else {
+        output::show(&checked, &sides, started.elapsed());
+        if changes > 0 {
+            println!("{} that change data were not checked: only queries are compared", show::count(changes, "statement"));
+        }
+    }
+    Ok(ending(&checked, arguments.fail_undetermined))
+}
+
+pub(crate) fn read_data(folder: &Path, from: &Dialect, catalog: &mut Catalog) -> Result<Dataset, Usage> {
+    let (schema, data) = Dataset::read(folder, from).map_err(|e| Usage::new(e.to_string()))?;
+    // What --schema and --assume said first stays.
+    for table in schema.schema.tables {
+        if catalog.schema.table(&table.name).is_none() {
+            catalog.schema.tables.push(table);
+        }
+    }
+    Ok(data)
+}
+
+/// A bar on standard error, after a second.
+pub(crate) fn progress(length: usize) -> ProgressBar {
+    let bar = ProgressBar::new(length as u64);
+    if let Ok(style) = ProgressStyle::with_template("{bar:30} {pos} of {len} queries, {elapsed}") {
+        bar.set_style(style);
+    }
+    bar.enable_steady_tick(Duration::from_secs(1));
+    bar
+}
+
+/// The dialect at the version its engine runs, unless a version was asked for.
+fn as_it_runs(asked: &Dialect, engine: &dyn Engine) -> Dialect {
+    let running = engine.dialect();
+    if asked.version_given || asked.name != running.name {
+        return asked.clone();
+    }
+    Dialect { version: running.version, ..asked.clone() }
+}
+
+fn check_one(
+    query: Query,
+    from: &Dialect,
+    engines: &mut Engines<'_>,
+    data: Option<&Dataset>,
+    catalog: &Catalog,
+    settings: &Settings,
+) -> Checked {
+    let Some(target) = &query.target else {
+        let reason = query.translation.as_ref().and_then(|t| t.refused.clone()).unwrap_or_default();
+        return Checked { verdict: Verdict::without_run(VerdictKind::Refused, reason), query, guessed: false };
+    };
+    let facts = QueryFacts::of(&query.source, from);
+    let known = facts.tables.iter().all(|t| catalog.schema.table(t).is_some());
+    let guessed: Schema;
+    let schema = if known {
+        &catalog.schema
+    } else {
+        guessed = with_guesses(&catalog.schema, &guess_schema(&query.source, from));
+        &guessed
+    };
+    // Tables that the data folder doesn't have can only be made.
+    let data = data.filter(|_| known);
+    let pair = Pair { source: &query.source, from, target, assumptions: query.translation.as_ref().map(|t| t.assumptions.as_slice()) };
+    let verdict = check::check(pair, engines, data, schema, settings);
+    Checked { query, verdict, guessed: !known }
+}
+
+fn with_guesses(known: &Schema, guesses: &Schema) -> Schema {
+    let mut schema = known.clone();
+    for table in &guesses.tables {
+        if schema.table(&table.name).is_none() {
+            schema.tables.push(table.clone());
+        }
+    }
+    schema
+}
+
+fn ending(checked: &[Checked], fail_undetermined: bool) -> Ending {
+    let any = |kind: VerdictKind| checked.iter().any(|c| c.verdict.kind == kind);
+    Ending {
+        engine: any(VerdictKind::Failed),
+        difference: any(VerdictKind::Differ) || (fail_undetermined && any(VerdictKind::Undetermined)),
+        refused: any(VerdictKind::Refused),
+    }
+}
