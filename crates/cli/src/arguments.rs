@@ -185,6 +185,9 @@ pub(crate) struct CheckArguments {
     /// The labels of columns must be the same too
     #[arg(long)]
     pub(crate) compare_labels: bool,
+    /// Ask the source's own data whether what the translations assume holds
+    #[arg(long)]
+    pub(crate) probe: bool,
     /// Write each difference that is found to a folder of its own in this one
     #[arg(long, value_name = "DIR")]
     pub(crate) keep: Option<PathBuf>,

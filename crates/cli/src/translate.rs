@@ -221,7 +221,7 @@ fn statement_json(statement: &Translated, input: &Input, lines: &Lines<'_>, from
             let note = &placed.note;
             json!({
                 "code": note.code, "fidelity": note.fidelity.as_str(), "message": note.message, "advice": note.advice,
-                "line": line, "column": column, "end_line": end_line, "end_column": end_column, "probe": placed.probe,
+                "line": line, "column": column, "end_line": end_line, "end_column": end_column, "probe": statement.probe(&input.text, from, placed).map(|p| p.count),
             })
         })
         .collect();

@@ -3,6 +3,7 @@
 //! A note that assumes something says here what breaks it, so that the checker can keep to data on
 //! which it holds, and then look for data on which it doesn't.
 
+use syntax::DialectName;
 use values::{DataType, Value};
 
 use crate::letters::Letters;
@@ -92,6 +93,35 @@ impl ValueClass {
             ValueClass::Backslash => matches!(value, Value::Text(t) if t.contains('\\')),
             ValueClass::WiderThan(_) => false,
         }
+    }
+
+    /// A condition in a dialect's words that a value, written as `text`, is of the class; `None` where
+    /// only its type tells.
+    pub fn condition(self, text: &str, dialect: DialectName) -> Option<String> {
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        Some(match self {
+            ValueClass::Zero => format!("({text}) = 0"),
+            ValueClass::Null => format!("({text}) IS NULL"),
+            ValueClass::Fraction if dialect == Sqlite => format!("({text}) <> CAST(({text}) AS INTEGER)"),
+            ValueClass::Fraction => format!("({text}) <> FLOOR({text})"),
+            // More bytes than characters; SQL Server's texts have two bytes a character or one.
+            ValueClass::BeyondAscii => match dialect {
+                Oracle => format!("LENGTHB({text}) <> LENGTH({text})"),
+                Tsql => format!("({text}) COLLATE Latin1_General_BIN2 LIKE N'%[^ -~]%'"),
+                Mysql | Mariadb => format!("LENGTH({text}) <> CHAR_LENGTH({text})"),
+                Postgres | Spark => format!("OCTET_LENGTH({text}) <> CHAR_LENGTH({text})"),
+                Duckdb => format!("STRLEN({text}) <> LENGTH({text})"),
+                Bigquery => format!("BYTE_LENGTH({text}) <> CHAR_LENGTH({text})"),
+                Sqlite => format!("LENGTH(CAST(({text}) AS BLOB)) <> LENGTH({text})"),
+            },
+            ValueClass::Backslash => match dialect {
+                Tsql => format!("CHARINDEX('\\', {text}) > 0"),
+                Postgres => format!("STRPOS({text}, '\\') > 0"),
+                Mysql | Mariadb | Spark | Bigquery => format!("INSTR({text}, '\\\\') > 0"),
+                Oracle | Duckdb | Sqlite => format!("INSTR({text}, '\\') > 0"),
+            },
+            ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => return None,
+        })
     }
 
     /// Whether values of a type can be of the class at all.

@@ -3,6 +3,7 @@
 //! Pure: strings and a catalog in, strings and notes out.
 
 mod constructs;
+mod probe;
 mod read;
 mod rewrite;
 mod script;
@@ -12,6 +13,8 @@ mod write;
 use meaning::{Breach, Catalog, Fidelity, Note};
 use syntax::{Dialect, LayoutStyle};
 
+pub use probe::Probe;
+use probe::probe;
 pub use script::{Script, translate};
 
 /// What becomes of the default order of NULLs where only the order of display is at stake.
@@ -86,8 +89,6 @@ pub struct PlacedNote {
     pub place: Place,
     /// The data that breaks what it assumes.
     pub breach: Option<Breach<Place>>,
-    /// A query in the source dialect that counts the rows that do.
-    pub probe: Option<String>,
 }
 
 /// What kind of statement was translated.
@@ -124,6 +125,17 @@ pub struct Translated {
     pub notes: Vec<PlacedNote>,
     /// The statement after each rewrite that changed it, with the reason.
     pub steps: Vec<(String, String)>,
+}
+
+impl Translated {
+    /// The probe of one of its notes; `text` is the text it was read from. `None` where data can't tell
+    /// whether the assumption holds.
+    pub fn probe(&self, text: &str, from: &Dialect, placed: &PlacedNote) -> Option<Probe> {
+        let own =
+            |place: Place| Place { start: place.start.saturating_sub(self.place.start), end: place.end.saturating_sub(self.place.start) };
+        let breach = placed.breach.clone()?.map(own);
+        probe(text.get(self.place.start..self.place.end)?, from, &breach, own(placed.place))
+    }
 }
 
 /// Translates a text of statements.

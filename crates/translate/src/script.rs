@@ -142,7 +142,7 @@ impl Output<'_> {
             // What a rewrite made has no place of its own.
             let place = if note.span.is_read() { self.text.place(note.span) } else { place };
             let breach = note.breach.clone().map(|breach| breach.map(|span| self.text.place(span)));
-            PlacedNote { note, place, breach, probe: None }
+            PlacedNote { note, place, breach }
         });
         let notes: Vec<PlacedNote> = notes.collect();
         let fidelity = notes.iter().map(|n| n.note.fidelity).max().unwrap_or(Fidelity::Exact);

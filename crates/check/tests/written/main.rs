@@ -24,7 +24,7 @@ use check::{Pair, Settings, VerdictKind, guess_schema};
 use engines::Dataset;
 use meaning::{Catalog, Fidelity};
 use syntax::{Dialect, DialectName};
-use translate::{Options, Translated, translate_text};
+use translate::{Options, Probe, Translated, translate_text};
 
 /// A query and the targets that don't agree: `refused bigquery spark; differs oracle`.
 type Written = (&'static str, &'static str);
@@ -43,6 +43,12 @@ fn outcome(source: &str, from: &Dialect, to: &Dialect, statement: &Translated, d
     if let Some(error) = stand_ins::error_in(target, to) {
         return ("unreadable", format!("{error}\n  {target}"));
     }
+    for placed in &statement.notes {
+        let unread = statement.probe(source, from, placed).and_then(|probe| error_in_probe(&probe, from));
+        if let Some(why) = unread {
+            return ("unreadable", why);
+        }
+    }
     let settings = Settings { trials: 6, ..Settings::default() };
     let assumptions = stand_ins::assumed(statement);
     let pair = Pair { source, from, target, assumptions: Some(&assumptions) };
@@ -56,6 +62,11 @@ fn outcome(source: &str, from: &Dialect, to: &Dialect, statement: &Translated, d
         _ => "fails",
     };
     (kind, format!("{}\n  {target}", verdict.reason.unwrap_or_default()))
+}
+
+/// Why a probe isn't a query of the source's.
+fn error_in_probe(probe: &Probe, from: &Dialect) -> Option<String> {
+    [&probe.count, &probe.sample].into_iter().find_map(|sql| Some(format!("{}\n  {sql}", stand_ins::error_in(sql, from)?)))
 }
 
 /// The word the table has for a target.

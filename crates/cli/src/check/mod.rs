@@ -3,6 +3,7 @@
 mod json;
 mod keep;
 mod output;
+mod probe;
 mod query;
 
 use std::path::Path;
@@ -41,6 +42,9 @@ struct Sides<'a> {
 }
 
 pub(crate) fn command(arguments: &CheckArguments) -> Done {
+    if arguments.probe && arguments.data.is_none() && !arguments.in_place {
+        return Err(Usage::new("--probe asks the source's own data: give it with --data, or --in-place with --source"));
+    }
     let inputs: Vec<Rc<Input>> = input::read_all(&arguments.queries.paths)?.into_iter().map(Rc::new).collect();
     let source = address(arguments.source.as_deref(), &arguments.queries.from)?;
     let target = address(arguments.target.as_deref(), &arguments.to)?;
@@ -77,15 +81,29 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
         checked.push(check_one(query, from, &mut engines, data.as_ref(), &catalog, &settings));
     }
     progress.finish_and_clear();
+    let probed = match (arguments.probe, &data) {
+        (false, _) => None,
+        (true, Some(data)) => {
+            source.load(&data.tables).map_err(|e| Usage::new(e.to_string())).map(|()| Some(probe::run(&checked, &mut *source)))?
+        }
+        (true, None) => Some(probe::run(&checked, &mut *source)),
+    };
     let sides = Sides { source: &*source, target: &*target, from, to };
     if let Some(folder) = &arguments.keep {
         keep::keep(&checked, folder, &sides)?;
     }
     if arguments.queries.json {
         let queries: Vec<Json> = checked.iter().map(|c| json::query(c, &sides, &settings)).collect();
-        println!("{:#}", json!({ "version": 1, "queries": queries }));
+        let mut all = json!({ "version": 1, "queries": queries });
+        if let Some(probed) = &probed {
+            all["probes"] = probe::to_json(probed).into();
+        }
+        println!("{all:#}");
     } else {
         output::show(&checked, &sides, started.elapsed());
+        if let Some(probed) = &probed {
+            probe::show(probed, &*source);
+        }
         if changes > 0 {
             println!("{} that change data were not checked: only queries are compared", show::count(changes, "statement"));
         }

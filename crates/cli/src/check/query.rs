@@ -7,7 +7,7 @@ use check::Assumption;
 use meaning::{Catalog, Fidelity};
 use syntax::tree::StatementKind;
 use syntax::{Dialect, Statements, lex};
-use translate::{Script, StatementClass, Translated, translate_text};
+use translate::{Probe, Script, StatementClass, Translated, translate_text};
 
 use crate::arguments::CheckArguments;
 use crate::input::{self, Input};
@@ -43,6 +43,8 @@ pub(super) struct Note {
     pub(super) code: &'static str,
     pub(super) fidelity: Fidelity,
     pub(super) message: String,
+    /// What finds the rows of the source's data that break it.
+    pub(super) probe: Option<Probe>,
 }
 
 impl Query {
@@ -62,7 +64,7 @@ pub(super) fn translated(inputs: &[Rc<Input>], arguments: &CheckArguments, from:
     let mut queries = Vec::new();
     for input in inputs {
         let script = translate_text(&input.text, from, to, catalog, &options(&arguments.queries));
-        queries.extend(script.statements.iter().filter_map(|s| query_of(s, &script, input)));
+        queries.extend(script.statements.iter().filter_map(|s| query_of(s, &script, input, from)));
     }
     queries
 }
@@ -81,12 +83,17 @@ pub(crate) fn with_variables(statement: &Translated, script: &Script, text: &str
     parts.join(";\n")
 }
 
-fn query_of(statement: &Translated, script: &Script, input: &Rc<Input>) -> Option<Query> {
+fn query_of(statement: &Translated, script: &Script, input: &Rc<Input>, from: &Dialect) -> Option<Query> {
     if !is_checked(statement) {
         return None;
     }
     let refused = statement.notes.iter().find(|n| n.note.fidelity >= Fidelity::Refused).map(|n| n.note.message.to_string());
-    let note = |n: &translate::PlacedNote| Note { code: n.note.code, fidelity: n.note.fidelity, message: n.note.message.to_string() };
+    let note = |n: &translate::PlacedNote| Note {
+        code: n.note.code,
+        fidelity: n.note.fidelity,
+        message: n.note.message.to_string(),
+        probe: statement.probe(&input.text, from, n),
+    };
     let source = with_variables(statement, script, &input.text);
     let starts_at = source.len() - (statement.place.end - statement.place.start);
     Some(Query {
