@@ -29,7 +29,7 @@ fn three_tables(to: DialectName) {
     let statement = &script.statements[0];
     let assumptions = stand_ins::assumed(statement);
     let target = statement.sql.as_deref().expect("translation");
-    let pair = Pair { source: THREE_TABLES, from: &from, target, assumptions: Some(&assumptions) };
+    let pair = Pair { source: THREE_TABLES, from: &from, target, to: &to, assumptions: Some(&assumptions) };
     let settings = Settings { trials: TRIALS, ..Settings::default() };
     let started = Instant::now();
     let verdict = stand_ins::verdict(pair, &to, None, &catalog.schema, &settings);
@@ -48,7 +48,7 @@ fn demo_pairs(from: &str, to: DialectName) {
         for statement in script.statements.iter().take(1) {
             let Some(target) = &statement.sql else { continue };
             let assumptions = stand_ins::assumed(statement);
-            let pair = Pair { source: &source, from: &from, target, assumptions: Some(&assumptions) };
+            let pair = Pair { source: &source, from: &from, target, to: &to, assumptions: Some(&assumptions) };
             let started = Instant::now();
             let verdict = stand_ins::verdict(pair, &to, Some(&data), &catalog.schema, &Settings::default());
             times.push((started.elapsed(), format!("{file} {}", verdict.kind.as_str())));

@@ -5,6 +5,7 @@
 
 mod alike;
 mod assumption;
+mod bind;
 mod facts;
 mod guess;
 mod made;
@@ -20,10 +21,12 @@ use syntax::Dialect;
 use values::{ResultSet, Row, Schema, Table, Tolerance};
 
 pub use assumption::Assumption;
+pub use bind::{Bind, read as read_bind};
 pub use facts::QueryFacts;
 pub use guess::guess_schema;
 pub use reach::Case;
 
+use nodes::Text;
 use trial::Run;
 
 /// How a check is done.
@@ -43,6 +46,8 @@ pub struct Settings {
     pub in_place: bool,
     /// How far apart numbers may be.
     pub tolerance: Tolerance,
+    /// Values of parameters; for those without one values are made.
+    pub binds: Vec<Bind>,
 }
 
 impl Default for Settings {
@@ -55,6 +60,7 @@ impl Default for Settings {
             compare_labels: false,
             in_place: false,
             tolerance: Tolerance::default(),
+            binds: Vec::new(),
         }
     }
 }
@@ -106,6 +112,8 @@ pub struct Verdict {
     pub labels: Option<(Vec<String>, Vec<String>)>,
     /// The data that shows a difference, and what both sides gave.
     pub counterexample: Option<Counterexample>,
+    /// The values that parameters had where the verdict was found; one set of several where it agrees.
+    pub binds: Vec<Bind>,
     /// Where in the source the difference starts, if that could be found.
     pub part: Option<Part>,
     /// The codes of what is assumed.
@@ -169,12 +177,29 @@ pub struct Pair<'a> {
     pub from: &'a Dialect,
     /// The target's query.
     pub target: &'a str,
+    /// Its dialect.
+    pub to: &'a Dialect,
     /// What the translation assumes; `None` for one by another hand, of which only what the servers'
     /// settings make of texts is assumed.
     pub assumptions: Option<&'a [Assumption]>,
 }
 
 impl Verdict {
+    /// The verdict of a check that went on from another.
+    fn after(mut self, before: Verdict) -> Verdict {
+        self.databases += before.databases;
+        self.rows_compared += before.rows_compared;
+        self.free_choice |= before.free_choice;
+        self.labels = self.labels.or(before.labels);
+        for (case, other) in self.cases.iter_mut().zip(&before.cases) {
+            case.reached |= other.reached;
+        }
+        for (own, other) in self.examples.iter_mut().zip(before.examples) {
+            own.1 = own.1.take().or(other.1);
+        }
+        self
+    }
+
     fn of(kind: VerdictKind, reason: Option<String>) -> Verdict {
         Verdict {
             kind,
@@ -185,6 +210,7 @@ impl Verdict {
             free_choice: false,
             labels: None,
             counterexample: None,
+            binds: Vec::new(),
             part: None,
             assuming: Vec::new(),
             breaks: Vec::new(),
@@ -211,10 +237,54 @@ pub struct Engines<'a> {
 pub fn check(pair: Pair<'_>, engines: &mut Engines<'_>, data: Option<&Dataset>, schema: &Schema, settings: &Settings) -> Verdict {
     let mut assumptions = pair.assumptions.map(<[Assumption]>::to_vec).unwrap_or_default();
     // A translation made without this schema didn't know which columns are texts.
-    for assumption in Assumption::of_settings(pair.source, pair.from, engines.target.dialect(), schema) {
+    for assumption in Assumption::of_settings(pair.source, pair.from, pair.to, schema) {
         if !assumptions.iter().any(|a| a.code == assumption.code) {
             assumptions.push(assumption);
         }
     }
-    Run::new(pair, &assumptions, engines, settings).all(data, schema)
+    let source = Text::read(pair.source, pair.from);
+    let declared = bind::declared(pair.source, pair.from);
+    if bind::parameters(&source).is_empty() && declared.is_empty() {
+        return Run::new(pair, &assumptions, engines, settings).all(data, schema);
+    }
+    let given: Vec<Bind> = settings.binds.iter().chain(&declared).cloned().collect();
+    let sets = bind::made(&source, &given, schema);
+    let settings = Settings { trials: settings.trials.div_ceil(sets.len()), ..settings.clone() };
+    let mut verdict: Option<Verdict> = None;
+    for set in sets {
+        let found = check_bound(pair, &source, (&set, &declared), &assumptions, &mut |pair, assumptions| {
+            Run::new(pair, assumptions, engines, &settings).all(data, schema)
+        });
+        let found = match verdict.take() {
+            Some(before) => found.after(before),
+            None => found,
+        };
+        let settled = found.kind != VerdictKind::Agree;
+        verdict = Some(found);
+        if settled {
+            break;
+        }
+    }
+    verdict.unwrap_or_else(|| Verdict::of(VerdictKind::Undetermined, None))
+}
+
+/// One check with constants in place of parameters. What the source declares it knows itself.
+fn check_bound(
+    pair: Pair<'_>,
+    source: &Text<'_>,
+    (set, declared): (&[Bind], &[Bind]),
+    assumptions: &[Assumption],
+    run: &mut dyn FnMut(Pair<'_>, &[Assumption]) -> Verdict,
+) -> Verdict {
+    let own: Vec<Bind> = set.iter().filter(|(name, _)| !declared.iter().any(|(n, _)| n == name)).cloned().collect();
+    let ours = bind::bound(source, pair.from, &own, &[]);
+    let theirs = bind::bound(&Text::read(pair.target, pair.to), pair.to, set, &bind::spellings(source));
+    let bound = Pair { source: &ours.sql, target: &theirs.sql, ..pair };
+    let mut verdict = run(bound, &ours.moved(assumptions));
+    verdict.binds = set.to_vec();
+    if let Some(part) = &mut verdict.part {
+        part.place = ours.back(part.place);
+        part.text = source.of(part.place).to_string();
+    }
+    verdict
 }

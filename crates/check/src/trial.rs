@@ -93,10 +93,10 @@ impl<'a, 'e> Run<'a, 'e> {
     }
 
     fn on_made_data(&mut self, schema: &Schema) {
-        let target = QueryFacts::of(self.pair.target, self.engines.target.dialect());
+        let target = QueryFacts::of(self.pair.target, self.pair.to);
         let facts = self.facts.clone().with_constants_of(&target);
         let used = self.facts.used_tables(schema);
-        let mut maker = Maker::new(used, facts, &self.assumptions.meetings, (self.pair.from, self.engines.target.dialect()), self.settings);
+        let mut maker = Maker::new(used, facts, &self.assumptions.meetings, (self.pair.from, self.pair.to), self.settings);
         let list = self.assumptions.list;
         let breakable: Vec<usize> = (0..list.len()).filter(|i| list[*i].breach.is_some()).collect();
         let mut examples: BTreeMap<&'static str, Option<Example>> = breakable.iter().map(|i| (list[*i].code, None)).collect();
@@ -233,10 +233,9 @@ impl<'a, 'e> Run<'a, 'e> {
     /// The part of the source where the difference starts.
     fn start(&mut self, found: &Counterexample, kind: DifferenceKind) -> Option<Part> {
         let tables = &found.tables;
-        let to = self.engines.target.dialect().clone();
-        let (source, target) = (Text::read(self.pair.source, self.pair.from), Text::read(self.pair.target, &to));
+        let (source, target) = (Text::read(self.pair.source, self.pair.from), Text::read(self.pair.target, self.pair.to));
         let ours = self.assumptions.watch(tables, &self.facts).observed;
-        let mut other_side = open(&Address::StandIn(to)).ok()?;
+        let mut other_side = open(&Address::StandIn(self.pair.to.clone())).ok()?;
         other_side.load(tables).ok()?;
         let theirs = other_side.observe(self.pair.target).map(|(_, observed)| observed)?;
         if !self.loaded(tables) {

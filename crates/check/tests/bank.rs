@@ -43,7 +43,7 @@ struct Written {
 impl Written {
     fn verdict(&self, schema: &Schema, seed: u64) -> Verdict {
         let (from, to) = (dialect(&self.from), dialect(&self.to));
-        let pair = Pair { source: &self.source, from: &from, target: &self.target, assumptions: None };
+        let pair = Pair { source: &self.source, from: &from, target: &self.target, to: &to, assumptions: None };
         stand_ins::verdict(pair, &to, None, schema, &Settings { seed, ..Settings::default() })
     }
 

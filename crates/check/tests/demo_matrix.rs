@@ -28,7 +28,7 @@ impl Tried<'_> {
             return Some(format!("does not read again: {error}"));
         }
         let settings = Settings { trials, ..Settings::default() };
-        let pair = Pair { source: self.source, from: self.from, target, assumptions: Some(assumptions) };
+        let pair = Pair { source: self.source, from: self.from, target, to, assumptions: Some(assumptions) };
         let verdict = stand_ins::verdict(pair, to, Some(self.data), &self.catalog.schema, &settings);
         match verdict.kind {
             VerdictKind::Agree => None,

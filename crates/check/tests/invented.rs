@@ -36,7 +36,7 @@ fn tried(sql: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, known: bool
     }
     let settings = Settings { trials: 12, ..Settings::default() };
     let assumptions = stand_ins::assumed(statement);
-    let pair = Pair { source: sql, from, target, assumptions: Some(&assumptions) };
+    let pair = Pair { source: sql, from, target, to, assumptions: Some(&assumptions) };
     let verdict = stand_ins::verdict(pair, to, None, &catalog.schema, &settings);
     match verdict.kind {
         VerdictKind::Agree => Came::Agreed,

@@ -44,7 +44,7 @@ fn demo_agrees(variable: &str, trials: usize) {
             let Some(translated) = script.statements[0].sql.as_deref() else { continue };
             let mut engines = Engines { source: &mut *source, target: &mut *target };
             let assumptions = stand_ins::assumed(&script.statements[0]);
-            let pair = Pair { source: &sql, from: &from, target: translated, assumptions: Some(&assumptions) };
+            let pair = Pair { source: &sql, from: &from, target: translated, to: &to, assumptions: Some(&assumptions) };
             let verdict = check(pair, &mut engines, Some(&data), &catalog.schema, &settings);
             match verdict.kind {
                 VerdictKind::Agree => agreed += 1,
@@ -72,7 +72,7 @@ fn invented_agrees(variable: &str, rounds: u64) {
             let Some(translated) = &script.statements[0].sql else { continue };
             let mut engines = Engines { source: &mut *source, target: &mut *target };
             let assumptions = stand_ins::assumed(&script.statements[0]);
-            let pair = Pair { source: &sql, from: &from, target: translated, assumptions: Some(&assumptions) };
+            let pair = Pair { source: &sql, from: &from, target: translated, to: &to, assumptions: Some(&assumptions) };
             let verdict = check(pair, &mut engines, None, &catalog.schema, &settings);
             match verdict.kind {
                 VerdictKind::Agree => agreed += 1,

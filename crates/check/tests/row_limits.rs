@@ -145,7 +145,7 @@ fn objection(source: &str, from: &Dialect, statement: &Translated, to: &Dialect)
     }
     let settings = Settings { trials: 16, ..Settings::default() };
     let verdict = stand_ins::verdict(
-        Pair { source, from, target, assumptions: Some(&stand_ins::assumed(statement)) },
+        Pair { source, from, target, to, assumptions: Some(&stand_ins::assumed(statement)) },
         to,
         None,
         &guess_schema(source, from),

@@ -14,7 +14,7 @@ fn one() {
         println!("{:?}", catalog.schema);
     }
     let verdict = stand_ins::verdict(
-        Pair { source: &a, from: &from, target: &b, assumptions: None },
+        Pair { source: &a, from: &from, target: &b, to: &to, assumptions: None },
         &to,
         None,
         &catalog.schema,

@@ -132,8 +132,13 @@ fn mistakes_differ_and_right_translations_agree() {
     let mut failures = Vec::new();
     for (from, to, source, target, expected) in CASES {
         let (from, to): (Dialect, Dialect) = (from.parse().expect("dialect"), to.parse().expect("dialect"));
-        let verdict =
-            stand_ins::verdict(Pair { source, from: &from, target, assumptions: None }, &to, None, &catalog.schema, &Settings::default());
+        let verdict = stand_ins::verdict(
+            Pair { source, from: &from, target, to: &to, assumptions: None },
+            &to,
+            None,
+            &catalog.schema,
+            &Settings::default(),
+        );
         if verdict.kind.as_str() != *expected {
             let why = verdict.reason.unwrap_or_default();
             failures.push(format!("{from} {to}: {source}\n  {target}\n  wanted {expected}\n  got    {} {why}", verdict.kind.as_str()));

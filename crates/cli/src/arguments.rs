@@ -185,6 +185,12 @@ pub(crate) struct CheckArguments {
     /// The labels of columns must be the same too
     #[arg(long)]
     pub(crate) compare_labels: bool,
+    /// The value of a parameter: a number, a day, NULL, else a text; values are made for those without
+    #[arg(long, value_name = "NAME=VALUE")]
+    pub(crate) bind: Vec<String>,
+    /// A file of such values, one a line
+    #[arg(long, value_name = "FILE")]
+    pub(crate) binds: Option<PathBuf>,
     /// Ask the source's own data whether what the translations assume holds
     #[arg(long)]
     pub(crate) probe: bool,

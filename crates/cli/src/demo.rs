@@ -156,7 +156,7 @@ fn check_to(query: &DemoQuery, target: DialectName, folder: &Path, tally: &mut T
         let what = format!("{}:{} to {to}", query.file, statement.line);
         let mut engines = Engines { source: &mut *source, target: &mut *other };
         let source = with_variables(statement, &script, &query.text);
-        let verdict = check_statement(statement, &source, &query.from, &mut engines, &data, &catalog);
+        let verdict = check_statement(statement, &source, (&query.from, &to), &mut engines, &data, &catalog);
         tally.add(&verdict, &what);
         let weight = |k: VerdictKind| match k {
             VerdictKind::Agree => 0,
@@ -175,7 +175,7 @@ fn check_to(query: &DemoQuery, target: DialectName, folder: &Path, tally: &mut T
 fn check_statement(
     statement: &Translated,
     source: &str,
-    from: &Dialect,
+    (from, to): (&Dialect, &Dialect),
     engines: &mut Engines<'_>,
     data: &Dataset,
     catalog: &Catalog,
@@ -185,7 +185,7 @@ fn check_statement(
         return Verdict::without_run(VerdictKind::Refused, reason);
     };
     let assumptions = Assumption::of(statement, source.len() - (statement.place.end - statement.place.start));
-    let pair = Pair { source, from, target: sql, assumptions: Some(&assumptions) };
+    let pair = Pair { source, from, target: sql, to, assumptions: Some(&assumptions) };
     let settings = Settings { trials: 20, ..Settings::default() };
     check::check(pair, engines, Some(data), &catalog.schema, &settings)
 }

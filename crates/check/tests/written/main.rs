@@ -51,7 +51,7 @@ fn outcome(source: &str, from: &Dialect, to: &Dialect, statement: &Translated, d
     }
     let settings = Settings { trials: 6, ..Settings::default() };
     let assumptions = stand_ins::assumed(statement);
-    let pair = Pair { source, from, target, assumptions: Some(&assumptions) };
+    let pair = Pair { source, from, target, to, assumptions: Some(&assumptions) };
     let verdict = stand_ins::verdict(pair, to, demo.data.as_ref(), &demo.catalog.schema, &settings);
     let kind = match verdict.kind {
         VerdictKind::Agree => "agrees",

@@ -10,7 +10,7 @@ use std::path::Path;
 use std::rc::Rc;
 use std::time::{Duration, Instant};
 
-use check::{Engines, Pair, QueryFacts, Settings, Verdict, VerdictKind, guess_schema};
+use check::{Bind, Engines, Pair, QueryFacts, Settings, Verdict, VerdictKind, guess_schema};
 use engines::{Dataset, Engine};
 use indicatif::{ProgressBar, ProgressStyle};
 use meaning::Catalog;
@@ -69,6 +69,7 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
         row_cap: arguments.row_cap,
         compare_labels: arguments.compare_labels,
         in_place: arguments.in_place,
+        binds: binds(arguments)?,
         ..Settings::default()
     };
     let changes = query::changes_in(&inputs, from);
@@ -78,7 +79,7 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
     for query in queries {
         progress.inc(1);
         let mut engines = Engines { source: &mut *source, target: &mut *target };
-        checked.push(check_one(query, from, &mut engines, data.as_ref(), &catalog, &settings));
+        checked.push(check_one(query, (from, to), &mut engines, data.as_ref(), &catalog, &settings));
     }
     progress.finish_and_clear();
     let probed = match (arguments.probe, &data) {
@@ -109,6 +110,24 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
         }
     }
     Ok(ending(&checked, arguments.fail_undetermined))
+}
+
+/// The values of parameters: those of the file, then those on the command line, which win.
+fn binds(arguments: &CheckArguments) -> Result<Vec<Bind>, Usage> {
+    let wrong = |given: &str| Usage::new(format!("'{given}' is no value of a parameter: write NAME=VALUE"));
+    let one = |given: &str| -> Result<Bind, Usage> {
+        let (name, value) = given.split_once('=').ok_or_else(|| wrong(given))?;
+        let name = name.trim().trim_start_matches([':', '@', '$', '?', '&']);
+        if name.is_empty() { Err(wrong(given)) } else { Ok((name.to_string(), check::read_bind(value))) }
+    };
+    let mut all: Vec<Bind> = arguments.bind.iter().map(|given| one(given)).collect::<Result<_, _>>()?;
+    if let Some(path) = &arguments.binds {
+        let text = std::fs::read_to_string(path).map_err(|e| Usage::new(format!("{}: {e}", path.display())))?;
+        for (number, line) in text.lines().enumerate().filter(|(_, l)| !l.trim().is_empty() && !l.trim_start().starts_with("--")) {
+            all.push(one(line).map_err(|e| Usage::new(format!("{}:{}: {}", path.display(), number + 1, e.0)))?);
+        }
+    }
+    Ok(all)
 }
 
 pub(crate) fn read_data(folder: &Path, from: &Dialect, catalog: &mut Catalog) -> Result<Dataset, Usage> {
@@ -143,7 +162,7 @@ fn as_it_runs(asked: &Dialect, engine: &dyn Engine) -> Dialect {
 
 fn check_one(
     query: Query,
-    from: &Dialect,
+    (from, to): (&Dialect, &Dialect),
     engines: &mut Engines<'_>,
     data: Option<&Dataset>,
     catalog: &Catalog,
@@ -164,7 +183,7 @@ fn check_one(
     };
     // Tables that the data folder doesn't have can only be made.
     let data = data.filter(|_| known);
-    let pair = Pair { source: &query.source, from, target, assumptions: query.translation.as_ref().map(|t| t.assumptions.as_slice()) };
+    let pair = Pair { source: &query.source, from, target, to, assumptions: query.translation.as_ref().map(|t| t.assumptions.as_slice()) };
     let verdict = check::check(pair, engines, data, schema, settings);
     Checked { query, verdict, guessed: !known }
 }

@@ -2,12 +2,12 @@
 
 use std::time::Duration;
 
-use check::{Counterexample, Example, VerdictKind};
+use check::{Bind, Counterexample, Example, VerdictKind};
 use comfy_table::{Cell, Color};
 use engines::{EngineError, literal_sql};
 use meaning::Catalog;
 use syntax::Dialect;
-use values::{ResultSet, Row, Table};
+use values::{ResultSet, Row, Table, Value};
 
 use super::{Checked, Sides};
 use crate::diagnose::{Finding, Kind, render};
@@ -96,6 +96,10 @@ fn remarks(one: &Checked) -> String {
     if verdict.kind == VerdictKind::Agree && verdict.cases.iter().filter(|c| c.reached).count() * 2 < verdict.cases.len() {
         remarks.push("weak: most of what could happen was not reached".to_string());
     }
+    if !verdict.binds.is_empty() {
+        let with = if verdict.kind == VerdictKind::Agree { "parameters given several values, as" } else { "with" };
+        remarks.push(format!("{with} {}", bound(&verdict.binds)));
+    }
     if one.guessed && verdict.databases > 0 {
         remarks.push("tables and types guessed from the query; give --schema to be sure".to_string());
     }
@@ -103,6 +107,12 @@ fn remarks(one: &Checked) -> String {
         remarks.push(format!("labels: {} in the source, {} in the target", ours.join(", "), theirs.join(", ")));
     }
     remarks.join("; ")
+}
+
+/// `min = 5, pattern = 'q%'`.
+fn bound(binds: &[Bind]) -> String {
+    let shown = |v: &Value| if let Value::Text(text) = v { format!("'{}'", show::visible(text, false)) } else { v.to_string() };
+    binds.iter().map(|(name, value)| format!("{name} = {}", shown(value))).collect::<Vec<_>>().join(", ")
 }
 
 // --- a difference ---------------------------------------------------------------------------------

@@ -204,6 +204,10 @@ impl Regrouping {
         let mut no_key = false;
         for code in codes {
             code.walk(0, &mut |code, depth| {
+                // What is watched stays so, whatever takes its place.
+                if matches!(code, Code::Watched(..)) {
+                    return true;
+                }
                 if let Some(at) = self.keys.iter().position(|k| same_at(code, k, depth)) {
                     *code = Code::Slot(depth, self.width + at);
                     return false;
