@@ -11,7 +11,7 @@ use syntax::tree::{
 use syntax::{Dialect, Spelling, Symbol, decode_text};
 use values::Value;
 
-use crate::nodes::{Node, Text, each_node};
+use crate::nodes::{Node, Text, each_statement_node};
 
 /// Expressions whose texts meet.
 #[derive(Debug, Clone, PartialEq)]
@@ -145,9 +145,9 @@ fn without_accent(c: char) -> char {
 
 /// Where a query's texts meet.
 pub(crate) fn meetings(text: &Text<'_>, dialect: &Dialect) -> Vec<Meeting> {
-    let Some(query) = text.query() else { return Vec::new() };
+    let Some(statement) = &text.statement else { return Vec::new() };
     let mut finder = Finder { text, spelling: Spelling::of(dialect), found: Vec::new() };
-    each_node(query, &mut |node| finder.node(&node));
+    each_statement_node(statement, &mut |node| finder.node(&node));
     finder.found
 }
 

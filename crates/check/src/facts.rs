@@ -5,11 +5,11 @@ use std::collections::BTreeMap;
 use std::str::FromStr;
 
 use engines::Bytes;
-use syntax::tree::{Expr, ExprKind, InSet, Literal, Query, QueryBody, SelectItem, SelectValue, Spelled, TableKind};
+use syntax::tree::{Expr, ExprKind, InSet, Literal, Query, QueryBody, SelectItem, SelectValue, Spelled, StatementKind, TableKind};
 use syntax::{Dialect, Spelling, decode_text};
 use values::{Decimal, Schema, Table};
 
-use crate::nodes::{Node, Text, each_node};
+use crate::nodes::{Node, Text, each_node, each_statement_node};
 
 /// Facts of one query.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -18,8 +18,10 @@ pub struct QueryFacts {
     pub tables: Vec<String>,
     /// The outermost query has an ORDER BY.
     pub ordered: bool,
-    /// It is a query, not a change.
+    /// It is a query.
     pub is_query: bool,
+    /// It changes data.
+    pub changes: bool,
     /// It has a row limit, an order or a window: ties can leave the engine a choice.
     pub leaves_choice: bool,
     /// The constants it holds.
@@ -65,18 +67,42 @@ impl QueryFacts {
 
     pub(crate) fn of_text(text: &Text<'_>, dialect: &Dialect) -> QueryFacts {
         let mut facts = QueryFacts::default();
-        let Some(query) = text.query() else { return facts };
-        facts.is_query = true;
-        facts.ordered = !query.order_by.is_empty();
+        let Some(statement) = &text.statement else { return facts };
+        if let Some(query) = text.query() {
+            facts.of_query(query);
+        } else {
+            facts.of_change(&statement.kind);
+        }
+        let changed = std::mem::take(&mut facts.tables);
+        let mut finder = Finder { facts: &mut facts, text, spelling: Spelling::of(dialect), common: Vec::new(), aliases: Vec::new() };
+        changed.iter().for_each(|table| finder.table(table));
+        each_statement_node(statement, &mut |node| finder.node(&node));
+        // The names of common tables, and in a change the aliases of others, are no tables.
+        let (common, aliases) = (finder.common, finder.aliases);
+        let is_query = facts.is_query;
+        facts.tables.retain(|t| !common.contains(&t.to_lowercase()) && (is_query || !aliases.contains(&t.to_lowercase())));
+        facts
+    }
+
+    fn of_query(&mut self, query: &Query<Spelled>) {
+        self.is_query = true;
+        self.ordered = !query.order_by.is_empty();
         if let QueryBody::Select(select) = &query.body {
             let plain = |i: &SelectItem<Spelled>| matches!(&i.value, SelectValue::Expr(Expr { kind: ExprKind::Column(_), .. }));
-            facts.plain_columns = select.items.iter().map(plain).collect();
+            self.plain_columns = select.items.iter().map(plain).collect();
         }
-        let mut finder = Finder { facts: &mut facts, text, spelling: Spelling::of(dialect), common: Vec::new() };
-        each_node(query, &mut |node| finder.node(&node));
-        let common = finder.common;
-        facts.tables.retain(|t| !common.contains(&t.to_lowercase()));
-        facts
+    }
+
+    fn of_change(&mut self, kind: &StatementKind<Spelled>) {
+        self.changes = true;
+        // What is shown of a changed table is all of it.
+        self.has_star = true;
+        match kind {
+            StatementKind::Insert(insert) => self.tables.push(insert.table.last().text.to_string()),
+            StatementKind::Update(update) => self.leaves_choice = update.top.is_some() || !update.limit.is_empty(),
+            StatementKind::Delete(delete) => self.leaves_choice = delete.top.is_some() || !delete.limit.is_empty(),
+            _ => {}
+        }
     }
 
     /// With the constants of the other side's query, which may hold what the source's doesn't.
@@ -120,6 +146,8 @@ struct Finder<'a> {
     spelling: Spelling,
     /// Names of common table expressions: no table of the schema is meant by them.
     common: Vec<String>,
+    /// Aliases of tables.
+    aliases: Vec<String>,
 }
 
 impl Finder<'_> {
@@ -132,6 +160,8 @@ impl Finder<'_> {
                 self.facts.has_star |= select.items.is_empty() || select.items.iter().any(|i| matches!(i.value, SelectValue::Star(..)));
             }
             Node::Table(table) => {
+                let alias = table.alias.as_ref().and_then(|a| a.name.as_ref());
+                self.aliases.extend(alias.map(|a| a.text.to_lowercase().to_string()));
                 if let TableKind::Name(name) = &table.kind {
                     self.table(&name.last().text);
                 }

@@ -106,6 +106,8 @@ pub struct Verdict {
     pub rows_compared: usize,
     /// The order of rows was compared.
     pub ordered: bool,
+    /// A change of data: compared were the rows of the tables afterwards.
+    pub changes: bool,
     /// On some data the source's own result was a choice of the engine.
     pub free_choice: bool,
     /// Labels that differ, source and target; not counted unless asked for.
@@ -207,6 +209,7 @@ impl Verdict {
             databases: 0,
             rows_compared: 0,
             ordered: false,
+            changes: false,
             free_choice: false,
             labels: None,
             counterexample: None,

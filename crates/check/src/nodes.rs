@@ -1,7 +1,10 @@
 //! Every node of a query, outermost first, and its place in the text.
 
 use engines::Bytes;
-use syntax::tree::{Child, Expr, LimitKind, Query, QueryBody, Select, SetOperation, Span, Spelled, Statement, StatementKind, TableRef};
+use syntax::tree::{
+    Child, Expr, LimitClause, LimitKind, MergeAction, Query, QueryBody, Select, SetOperation, Span, Spelled, Statement, StatementKind,
+    TableRef,
+};
 use syntax::{Dialect, Statements, Token, lex};
 
 /// A part of a query.
@@ -59,6 +62,51 @@ pub(crate) fn line_of(sql: &str, at: u32) -> usize {
     sql.get(..at as usize).unwrap_or("").matches('\n').count() + 1
 }
 
+/// Calls `visit` with every part of a statement that is checked.
+pub(crate) fn each_statement_node<'a>(statement: &'a Statement<Spelled>, visit: &mut dyn FnMut(Node<'a>)) {
+    use StatementKind::{Delete, Insert, Merge, Query, Update};
+    let tables = |all: &'a [TableRef<Spelled>], visit: &mut dyn FnMut(Node<'a>)| all.iter().for_each(|t| child(Child::Table(t), visit));
+    match &statement.kind {
+        Query(query) => each_node(query, visit),
+        Insert(insert) => {
+            insert.with.iter().flat_map(|w| &w.tables).for_each(|t| each_node(&t.query, visit));
+            insert.source.iter().for_each(|q| each_node(q, visit));
+        }
+        Update(update) => {
+            update.with.iter().flat_map(|w| &w.tables).for_each(|t| each_node(&t.query, visit));
+            tables(std::slice::from_ref(&update.table), visit);
+            tables(&update.from, visit);
+            update.assignments.iter().for_each(|a| expr(&a.value, visit));
+            update.condition.iter().chain(update.order_by.iter().map(|k| &k.expr)).for_each(|e| expr(e, visit));
+            limits(&update.limit, visit);
+        }
+        Delete(delete) => {
+            delete.with.iter().flat_map(|w| &w.tables).for_each(|t| each_node(&t.query, visit));
+            tables(std::slice::from_ref(&delete.table), visit);
+            tables(&delete.using, visit);
+            delete.condition.iter().chain(delete.order_by.iter().map(|k| &k.expr)).for_each(|e| expr(e, visit));
+            limits(&delete.limit, visit);
+        }
+        Merge(merge) => {
+            merge.with.iter().flat_map(|w| &w.tables).for_each(|t| each_node(&t.query, visit));
+            tables(std::slice::from_ref(&merge.target), visit);
+            tables(std::slice::from_ref(&merge.source), visit);
+            expr(&merge.condition, visit);
+            for clause in &merge.clauses {
+                clause.condition.iter().for_each(|e| expr(e, visit));
+                match &clause.action {
+                    MergeAction::Update(assignments, a, b) => {
+                        assignments.iter().map(|a| &a.value).chain(a).chain(b).for_each(|e| expr(e, visit));
+                    }
+                    MergeAction::Insert(_, values, condition) => values.iter().chain(condition).for_each(|e| expr(e, visit)),
+                    MergeAction::Delete | MergeAction::Nothing => {}
+                }
+            }
+        }
+        _ => {}
+    }
+}
+
 /// Calls `visit` with every part of a query, a node before what is inside it.
 pub(crate) fn each_node<'a>(query: &'a Query<Spelled>, visit: &mut dyn FnMut(Node<'a>)) {
     visit(Node::Query(query));
@@ -67,7 +115,11 @@ pub(crate) fn each_node<'a>(query: &'a Query<Spelled>, visit: &mut dyn FnMut(Nod
     }
     body(&query.body, visit);
     query.order_by.iter().for_each(|k| expr(&k.expr, visit));
-    for clause in &query.limit {
+    limits(&query.limit, visit);
+}
+
+fn limits<'a>(clauses: &'a [LimitClause<Spelled>], visit: &mut dyn FnMut(Node<'a>)) {
+    for clause in clauses {
         match &clause.kind {
             LimitKind::Limit { count, .. } | LimitKind::Offset { count, .. } => expr(count, visit),
             LimitKind::OffsetComma(a, b) => [a, b].into_iter().for_each(|e| expr(e, visit)),

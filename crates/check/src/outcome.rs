@@ -7,6 +7,7 @@
 use std::collections::HashMap;
 
 use engines::{Address, Engine, EngineError, open};
+use meaning::Catalog;
 use values::{ResultSet, Row, Table, Value, same_value};
 
 use crate::{Pair, QueryFacts, Settings};
@@ -84,10 +85,10 @@ type Attempt = Result<ResultSet, EngineError>;
 impl Outcomes<'_> {
     pub(crate) fn compare(&self, source: &mut dyn Engine, target: &mut dyn Engine) -> Compared {
         source.set_seed(self.settings.seed);
-        let first = source.query(self.pair.source, self.settings.row_cap);
+        let first = self.attempt(source, self.pair.source);
         // Another seed, so that agreement can't be luck.
         target.set_seed(self.settings.seed.wrapping_add(77));
-        let got = target.query(self.pair.target, self.settings.row_cap);
+        let got = self.attempt(target, self.pair.target);
         let done = |result| Compared { result, rows: 0, free_choice: false, labels: None };
         let (Ok(ours), Ok(theirs)) = (&first, &got) else { return done(failures(first, got, source, target)) };
         if ours.columns.len() != theirs.columns.len() {
@@ -105,22 +106,43 @@ impl Outcomes<'_> {
         Compared { result, rows, free_choice, labels }
     }
 
+    /// What a side gives: its rows, or for a change of data the rows of the tables afterwards.
+    fn attempt(&self, engine: &mut dyn Engine, sql: &str) -> Attempt {
+        if !self.facts.changes {
+            return engine.query(sql, self.settings.row_cap);
+        }
+        let Some(tables) = self.tables else {
+            return Err(EngineError::unsupported("a change of data is only tried on data that is loaded for it"));
+        };
+        let names: Vec<&str> = tables
+            .iter()
+            .map(|(t, _)| t.name.as_str())
+            .filter(|name| self.facts.tables.iter().any(|t| t.eq_ignore_ascii_case(name)))
+            .collect();
+        if names.len() < self.facts.tables.len() {
+            return Err(EngineError::unsupported("a table of this change isn't known; give its schema"));
+        }
+        let reads: Vec<String> = names.iter().map(|name| format!("SELECT * FROM {}", Catalog::name_sql(name, engine.dialect()))).collect();
+        let states = engine.after_change(sql, &reads)?;
+        Ok(joined(&names, states))
+    }
+
     /// Compares rows; tells also whether the source had a choice.
     fn rows(&self, source: &mut dyn Engine, ours: ResultSet, theirs: ResultSet) -> (Comparison, bool) {
         if !source.is_seeded() {
             return self.rows_of_live(source, ours, theirs);
         }
-        let mut seen = Seen::new(&ours, &theirs, &self.facts.plain_columns, self.settings);
+        let mut seen = Seen::new(&ours, &theirs, self.facts, self.settings);
         self.sample(source, &mut seen, 1..FIRST_SEEDS);
-        if let Some(first) = seen.objection(self.facts.ordered) {
+        if let Some(first) = seen.objection() {
             // More seeds can only take an objection back.
             self.sample(source, &mut seen, FIRST_SEEDS..u64::from(MANY_SEEDS));
             // A choice can be there and yet show in one outcome of a hundred.
             let may_vary = seen.varies || self.facts.leaves_choice;
-            if self.thorough && may_vary && seen.objection(self.facts.ordered).is_some() {
+            if self.thorough && may_vary && seen.objection().is_some() {
                 self.sample(source, &mut seen, u64::from(MANY_SEEDS)..CONFIRMING_SEEDS);
             }
-            let last = seen.objection(self.facts.ordered).filter(|_| seen.is_settled());
+            let last = seen.objection().filter(|_| seen.is_settled());
             if let Some(objection) = last.or(if seen.varies { None } else { Some(first) }) {
                 return (objection.different(ours, theirs), seen.varies);
             }
@@ -131,7 +153,7 @@ impl Outcomes<'_> {
     fn sample(&self, source: &mut dyn Engine, seen: &mut Seen, seeds: std::ops::Range<u64>) {
         for seed in seeds {
             source.set_seed(self.settings.seed.wrapping_add(seed.wrapping_mul(7919)));
-            if let Ok(result) = source.query(self.pair.source, self.settings.row_cap) {
+            if let Ok(result) = self.attempt(source, self.pair.source) {
                 seen.add(&result.rows);
             }
         }
@@ -140,23 +162,40 @@ impl Outcomes<'_> {
     /// A live source gives one outcome, and another right one can't be told from a wrong one by it.
     /// The stand-in of its dialect tells what else the source could have given on this data.
     fn rows_of_live(&self, source: &dyn Engine, ours: ResultSet, theirs: ResultSet) -> (Comparison, bool) {
-        let mut seen = Seen::new(&ours, &theirs, &self.facts.plain_columns, self.settings);
-        let Some(first) = seen.objection(self.facts.ordered) else { return (Comparison::Same, false) };
+        let mut seen = Seen::new(&ours, &theirs, self.facts, self.settings);
+        let Some(first) = seen.objection() else { return (Comparison::Same, false) };
         if !self.facts.leaves_choice {
             return (first.different(ours, theirs), false);
         }
         let open_choice = || Comparison::Open(format!("{}; ties or a missing order may leave the source that choice", first.reason));
         let Some(tables) = self.tables else { return (open_choice(), true) };
         let Ok(mut standin) = open(&Address::StandIn(source.dialect().clone())) else { return (open_choice(), true) };
-        if standin.load(tables).is_err() || standin.query(self.pair.source, self.settings.row_cap).is_err() {
+        if standin.load(tables).is_err() || self.attempt(&mut *standin, self.pair.source).is_err() {
             return (open_choice(), true);
         }
         self.sample(&mut *standin, &mut seen, 0..if self.thorough { CONFIRMING_SEEDS } else { u64::from(MANY_SEEDS) });
-        match seen.objection(self.facts.ordered).filter(|_| seen.is_settled()) {
+        match seen.objection().filter(|_| seen.is_settled()) {
             Some(objection) => (objection.different(ours, theirs), seen.varies),
             None => (Comparison::Same, true),
         }
     }
+}
+
+/// The rows of several tables as one result, each with the name of its table.
+fn joined(names: &[&str], mut states: Vec<ResultSet>) -> ResultSet {
+    if states.len() == 1 {
+        return states.remove(0);
+    }
+    let width = states.iter().map(|s| s.columns.len()).max().unwrap_or(0);
+    let columns = std::iter::once("table".to_string()).chain((1..=width).map(|i| format!("column {i}"))).collect();
+    let mut rows = Vec::new();
+    for (name, state) in names.iter().zip(states) {
+        for row in state.rows {
+            let own = std::iter::once(Value::text(name.to_lowercase())).chain(row);
+            rows.push(own.chain(std::iter::repeat(Value::Null)).take(width + 1).collect());
+        }
+    }
+    ResultSet { columns, types: Vec::new(), rows }
 }
 
 fn labels_differ(a: &ResultSet, b: &ResultSet) -> Option<(Vec<String>, Vec<String>)> {
@@ -197,6 +236,8 @@ struct Seen {
     labels: Vec<String>,
     /// Which of the columns are plain columns of tables.
     plain: Vec<bool>,
+    /// The order of rows counts.
+    ordered: bool,
     /// The classes: one row each, the source's and the target's.
     classes: Vec<Row>,
     index: HashMap<String, Vec<usize>>,
@@ -216,9 +257,10 @@ struct Seen {
 }
 
 impl Seen {
-    fn new(source: &ResultSet, target: &ResultSet, plain: &[bool], settings: &Settings) -> Seen {
+    fn new(source: &ResultSet, target: &ResultSet, facts: &QueryFacts, settings: &Settings) -> Seen {
         let mut seen = Seen {
-            plain: plain.to_vec(),
+            plain: facts.plain_columns.clone(),
+            ordered: facts.ordered,
             labels: source.columns.clone(),
             classes: Vec::new(),
             index: HashMap::new(),
@@ -265,10 +307,14 @@ impl Seen {
             self.least[class] = self.least[class].min(*count);
             self.most[class] = self.most[class].max(*count);
         }
+        let mut outcome = classes.clone();
+        if !self.ordered {
+            outcome.sort_unstable();
+        }
         if self.outcomes == 0 {
-            self.first.clone_from(&classes);
+            self.first = outcome;
         } else {
-            self.varies |= classes != self.first;
+            self.varies |= outcome != self.first;
         }
         self.counts.push(rows.len());
         self.outcomes += 1;
@@ -297,7 +343,7 @@ impl Seen {
     }
 
     /// What speaks against the target's result.
-    fn objection(&self, ordered: bool) -> Option<Objection> {
+    fn objection(&self) -> Option<Objection> {
         let mut counts = vec![0usize; self.classes.len()];
         self.target.iter().for_each(|c| counts[*c] += 1);
         if !self.counts.contains(&self.target.len()) {
@@ -314,7 +360,7 @@ impl Seen {
                 return Some(Objection { kind: DifferenceKind::Rows, reason });
             }
         }
-        if ordered { self.order_objection(&counts) } else { None }
+        if self.ordered { self.order_objection(&counts) } else { None }
     }
 
     /// Rows are missing: the row of the target that is most like one of them tells what became of it.

@@ -2,12 +2,14 @@
 
 use engines::{Bytes, Event, Observed};
 use meaning::Breach;
-use syntax::tree::{Expr, ExprKind, JoinKind, Query, QueryBody, Select, SelectQuantifier, SetQuantifier, Spelled, TableKind, TableRef};
+use syntax::tree::{
+    Expr, ExprKind, JoinKind, Query, QueryBody, Select, SelectQuantifier, SetQuantifier, Spelled, StatementKind, TableKind, TableRef,
+};
 use values::Schema;
 
 use crate::QueryFacts;
 use crate::assumption::Assumption;
-use crate::nodes::{Node, Text, each_node, line_of};
+use crate::nodes::{Node, Text, each_statement_node, line_of};
 
 /// One thing that data can do to a query.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -32,9 +34,15 @@ enum Met {
 
 /// Everything that can come to pass in the source's query, and whether it did.
 pub(crate) fn cases(text: &Text<'_>, facts: &QueryFacts, schema: &Schema, assumptions: &[Assumption], observed: &Observed) -> Vec<Case> {
-    let Some(query) = text.query() else { return Vec::new() };
+    let Some(statement) = &text.statement else { return Vec::new() };
     let mut finder = Finder { text, facts, schema, observed, cases: Vec::new() };
-    each_node(query, &mut |node| finder.node(&node));
+    each_statement_node(statement, &mut |node| finder.node(&node));
+    let condition = match &statement.kind {
+        StatementKind::Update(update) => update.condition.as_ref(),
+        StatementKind::Delete(delete) => delete.condition.as_ref(),
+        _ => None,
+    };
+    condition.into_iter().for_each(|c| finder.condition(c));
     for assumption in assumptions {
         if let Some(Breach::Value(class, place)) = &assumption.breach
             && let Some(seen) = observed.values.get(place)

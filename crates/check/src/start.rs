@@ -8,11 +8,11 @@
 use engines::{Bytes, Observed};
 use syntax::tree::{
     Expr, ExprKind, InSet, JoinCondition, JoinKind, Literal, LogicOperator, Over, Query, QueryBody, Select, SelectQuantifier, SelectValue,
-    SortKey, Span, Spelled, TableKind, TableRef,
+    SortKey, Span, Spelled, Statement, StatementKind, TableKind, TableRef,
 };
 use values::{Tolerance, Value, same_value};
 
-use crate::nodes::{Node, Text, each_node};
+use crate::nodes::{Node, Text, each_statement_node};
 
 type E = Expr<Spelled>;
 
@@ -33,12 +33,14 @@ pub(crate) struct Start<'a> {
 impl Start<'_> {
     /// The part of the source; `same` tells whether two texts give the same.
     pub(crate) fn find(&self, same: &mut dyn FnMut(&str, &str) -> bool) -> Option<Bytes> {
-        let (source, target) = (self.source.query()?, self.target.query()?);
-        if let Some(part) = self.column.and_then(|column| self.in_column(column, source, target)) {
+        let (source, target) = (self.source.statement.as_ref()?, self.target.statement.as_ref()?);
+        if let (Some(column), Some(ours), Some(theirs)) = (self.column, self.source.query(), self.target.query())
+            && let Some(part) = self.in_column(column, ours, theirs)
+        {
             return Some(part);
         }
         let mut pairs = Pairs::default();
-        pairs.queries(source, target);
+        pairs.statements(source, target);
         if let Some(part) = self.where_it_failed(&pairs, source) {
             return Some(part);
         }
@@ -59,11 +61,11 @@ impl Start<'_> {
     }
 
     /// An error has its place.
-    fn where_it_failed(&self, pairs: &Pairs<'_>, source: &Query<Spelled>) -> Option<Bytes> {
+    fn where_it_failed(&self, pairs: &Pairs<'_>, source: &Statement<Spelled>) -> Option<Bytes> {
         let covers = |expr: &E, text: &Text<'_>, place: Bytes| text.bytes(expr.span).is_some_and(|b| b.0 <= place.0 && b.1 >= place.1);
         if let Some(place) = self.failed.0 {
             let mut smallest = None;
-            each_node(source, &mut |node| {
+            each_statement_node(source, &mut |node| {
                 if let Node::Expr(expr) = node
                     && covers(expr, self.source, place)
                 {
@@ -252,7 +254,32 @@ struct Pairs<'a> {
     joins: Vec<(&'a TableRef<Spelled>, &'a TableRef<Spelled>)>,
 }
 
+/// The condition of an UPDATE or DELETE.
+fn changed_where(statement: &Statement<Spelled>) -> Option<&E> {
+    match &statement.kind {
+        StatementKind::Update(update) => update.condition.as_ref(),
+        StatementKind::Delete(delete) => delete.condition.as_ref(),
+        _ => None,
+    }
+}
+
 impl<'a> Pairs<'a> {
+    fn statements(&mut self, ours: &'a Statement<Spelled>, theirs: &'a Statement<Spelled>) {
+        match (&ours.kind, &theirs.kind) {
+            (StatementKind::Query(a), StatementKind::Query(b)) => self.queries(a, b),
+            (StatementKind::Insert(a), StatementKind::Insert(b)) => {
+                if let (Some(a), Some(b)) = (&a.source, &b.source) {
+                    self.queries(a, b);
+                }
+            }
+            (StatementKind::Update(a), StatementKind::Update(b)) => {
+                a.assignments.iter().zip(&b.assignments).for_each(|(a, b)| self.exprs(&a.value, &b.value));
+            }
+            _ => {}
+        }
+        self.conditions(changed_where(ours), changed_where(theirs));
+    }
+
     fn queries(&mut self, ours: &'a Query<Spelled>, theirs: &'a Query<Spelled>) {
         if let (Some(a), Some(b)) = (&ours.with, &theirs.with) {
             a.tables.iter().zip(&b.tables).for_each(|(a, b)| self.queries(&a.query, &b.query));
@@ -371,9 +398,10 @@ struct Part {
     instead: Vec<String>,
 }
 
-fn parts(text: &Text<'_>, query: &Query<Spelled>) -> Vec<Part> {
+fn parts(text: &Text<'_>, statement: &Statement<Spelled>) -> Vec<Part> {
     let mut found = Finder { text, parts: Vec::new() };
-    each_node(query, &mut |node| found.node(&node));
+    each_statement_node(statement, &mut |node| found.node(&node));
+    changed_where(statement).into_iter().for_each(|condition| found.condition(condition));
     found.parts
 }
 

@@ -53,6 +53,7 @@ impl<'a, 'e> Run<'a, 'e> {
         let assumptions = Assumptions::new(list, &text, pair.from);
         let mut verdict = Verdict::of(VerdictKind::Agree, None);
         verdict.ordered = facts.ordered;
+        verdict.changes = facts.changes;
         Run { pair, settings, facts, assumptions, engines, verdict, observed: Observed::default() }
     }
 

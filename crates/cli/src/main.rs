@@ -68,6 +68,7 @@ fn main() -> ExitCode {
     };
     tracing_subscriber::fmt().with_max_level(level).with_writer(std::io::stderr).without_time().init();
     end_on_interrupt();
+    end_quietly_without_reader();
     let worker = std::thread::Builder::new().stack_size(STACK).spawn(move || dispatch(program.command));
     let done = match worker.map(std::thread::JoinHandle::join) {
         Ok(Ok(done)) => done,
@@ -101,6 +102,18 @@ fn end_on_interrupt() {
     if let Err(error) = ctrlc::set_handler(handler) {
         tracing::info!("Ctrl-C can't be handled: {error}");
     }
+}
+
+/// `inland-ferry .. | head`: who reads no more has had enough, and nothing went wrong.
+fn end_quietly_without_reader() {
+    let as_usual = std::panic::take_hook();
+    std::panic::set_hook(Box::new(move |panic| {
+        let message = panic.payload().downcast_ref::<String>().map_or("", String::as_str);
+        if message.contains("failed printing to stdout") {
+            std::process::exit(0);
+        }
+        as_usual(panic);
+    }));
 }
 
 fn dispatch(command: Command) -> Done {

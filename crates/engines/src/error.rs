@@ -73,6 +73,11 @@ pub enum EngineError {
 
 impl EngineError {
     /// A failed statement of which only the engine's words are known.
+    /// Something that the engine isn't asked to do.
+    pub fn unsupported(message: impl Into<String>) -> EngineError {
+        EngineError::Query { code: None, message: message.into(), place: None, not_known: true, counts: false }
+    }
+
     pub(crate) fn query(code: Option<String>, message: impl Into<String>) -> EngineError {
         EngineError::Query { code, message: message.into(), place: None, not_known: false, counts: false }
     }

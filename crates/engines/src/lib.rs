@@ -126,6 +126,12 @@ pub trait Engine {
         }
     }
 
+    /// Runs one statement that changes tables loaded here, reads them by `reads`, and takes the change
+    /// back.
+    fn after_change(&mut self, _sql: &str, _reads: &[String]) -> Result<Vec<ResultSet>, EngineError> {
+        Err(EngineError::unsupported(format!("changes of data are not tried on {}", self.name())))
+    }
+
     /// Runs one statement as [`Engine::query`] does and tells also what was met on the way; `None`
     /// from an engine that doesn't tell.
     fn observe(&mut self, _sql: &str) -> Option<(Result<ResultSet, EngineError>, Observed)> {

@@ -6,7 +6,7 @@ use meaning::Catalog;
 use rusqlite::types::{ToSqlOutput, Value as SqlValue, ValueRef};
 use rusqlite::{Connection, OpenFlags, ToSql};
 use syntax::{Dialect, DialectName, Version};
-use values::{DataType, Row, Table, Value};
+use values::{DataType, ResultSet, Row, Table, Value};
 
 use crate::interrupt::{go_on, watch};
 use crate::{Access, Engine, EngineError, Sink, Warning};
@@ -107,6 +107,14 @@ impl Engine for SqliteEngine {
     }
 
     /// Into temporary tables, which come before those of the file and end with the connection.
+    fn after_change(&mut self, sql: &str, reads: &[String]) -> Result<Vec<ResultSet>, EngineError> {
+        self.connection.execute_batch("SAVEPOINT before_change").map_err(|e| failed(&e))?;
+        let changed = self.connection.execute_batch(sql).map_err(|e| failed(&e));
+        let state = changed.and_then(|()| reads.iter().map(|read| self.query(read, usize::MAX)).collect());
+        self.connection.execute_batch("ROLLBACK TO before_change; RELEASE before_change").map_err(|e| failed(&e))?;
+        state
+    }
+
     fn load(&mut self, tables: &[(Table, Vec<Row>)]) -> Result<(), EngineError> {
         let definitions: Vec<Table> = tables.iter().map(|(t, _)| t.clone()).collect();
         let temporary = |name: &str| format!("temp.{}", Catalog::name_sql(name, &self.dialect));

@@ -54,6 +54,14 @@ impl Engine for StandInEngine {
         Some((results.map(|mut r| r.pop().unwrap_or_default()).map_err(told), observed))
     }
 
+    fn after_change(&mut self, sql: &str, reads: &[String]) -> Result<Vec<ResultSet>, EngineError> {
+        let before = self.inner.clone();
+        let changed = self.inner.run(sql).map_err(told);
+        let state = changed.and_then(|_| reads.iter().map(|read| self.query(read, usize::MAX)).collect());
+        self.inner = before;
+        state
+    }
+
     fn set_seed(&mut self, seed: u64) {
         self.inner.set_seed(seed);
     }

@@ -354,8 +354,12 @@ impl StandIn {
             let numbered = stored.rows.iter().enumerate().map(|(i, row)| row.iter().cloned().chain([Value::Integer(i as i64)]).collect());
             stored.rows = Rc::new(numbered.collect());
         }
-        let around =
-            crate::compile::Surroundings { store: &store, behaviour: &self.behaviour, variables: &self.variables, watching: false };
+        let around = crate::compile::Surroundings {
+            store: &store,
+            behaviour: &self.behaviour,
+            variables: &self.variables,
+            watching: self.session.watch.is_on(),
+        };
         let plan = crate::compile::query(&query, source, &around)?;
         let rows = crate::execute::run(&plan, &store, &self.behaviour, &self.session)?.rows;
         let place = |row: Row| {

@@ -21,7 +21,7 @@ use values::Schema;
 use crate::arguments::CheckArguments;
 use crate::connect::{address, connect};
 use crate::input::{self, Input};
-use crate::{Done, Ending, Usage, show};
+use crate::{Done, Ending, Usage};
 pub(crate) use output::verdict_cell;
 use query::Query;
 pub(crate) use query::{is_checked, with_variables};
@@ -72,7 +72,6 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
         binds: binds(arguments)?,
         ..Settings::default()
     };
-    let changes = query::changes_in(&inputs, from);
     let started = Instant::now();
     let progress = progress(queries.len());
     let mut checked = Vec::new();
@@ -104,9 +103,6 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
         output::show(&checked, &sides, started.elapsed());
         if let Some(probed) = &probed {
             probe::show(probed, &*source);
-        }
-        if changes > 0 {
-            println!("{} that change data were not checked: only queries are compared", show::count(changes, "statement"));
         }
     }
     Ok(ending(&checked, arguments.fail_undetermined))

@@ -66,7 +66,11 @@ fn compared(one: &Checked) -> String {
     if verdict.databases == 0 {
         return "-".to_string();
     }
-    let order = if verdict.ordered { "in order" } else { "any order" };
+    let order = match (verdict.changes, verdict.ordered) {
+        (true, _) => "tables afterwards",
+        (false, true) => "in order",
+        (false, false) => "any order",
+    };
     format!("{}, {}, {order}", show::count(verdict.rows_compared, "row"), show::count(verdict.databases, "database"))
 }
 
@@ -127,9 +131,9 @@ fn show_difference(one: &Checked, example: &Counterexample, sides: &Sides<'_>) {
         print!("{}", data_sql(&example.tables, sides.to));
     }
     println!("\nthe source, on {}:\n{}", sides.source.name(), one.query.source.trim());
-    show_attempt(&example.source);
+    show_attempt(&example.source, one.verdict.changes);
     println!("\nthe target, on {}:\n{}", sides.target.name(), one.query.target.as_deref().unwrap_or("").trim());
-    show_attempt(&example.target);
+    show_attempt(&example.target, one.verdict.changes);
 }
 
 /// What differs, and under it the part of the query where that starts.
@@ -168,9 +172,10 @@ pub(super) fn data_sql(tables: &[(Table, Vec<Row>)], dialect: &Dialect) -> Strin
     out
 }
 
-fn show_attempt(attempt: &Result<ResultSet, EngineError>) {
+fn show_attempt(attempt: &Result<ResultSet, EngineError>, changes: bool) {
     match attempt {
-        Ok(result) if result.rows.is_empty() => println!("gives no rows"),
+        Ok(result) if result.rows.is_empty() => println!("{} no rows", if changes { "leaves" } else { "gives" }),
+        Ok(result) if changes => println!("leaves\n{}", show::rows(result, 20, true)),
         Ok(result) => println!("{}", show::rows(result, 20, true)),
         Err(error) => println!("fails: {error}"),
     }
@@ -229,6 +234,6 @@ fn show_example(one: &Checked, code: &str, example: &Example, queries: usize, si
     print!("{}", data_sql(&example.counterexample.tables, sides.from));
     for (side, attempt) in [("source", &example.counterexample.source), ("target", &example.counterexample.target)] {
         println!("the {side}:");
-        show_attempt(attempt);
+        show_attempt(attempt, one.verdict.changes);
     }
 }

@@ -69,9 +69,10 @@ pub(super) fn translated(inputs: &[Rc<Input>], arguments: &CheckArguments, from:
     queries
 }
 
-/// Only queries are compared, and statements that could not be read are told of.
+/// Queries are compared by their rows, changes of data by the tables afterwards; statements that
+/// could not be read are told of.
 pub(crate) fn is_checked(statement: &Translated) -> bool {
-    matches!(statement.class, StatementClass::Query | StatementClass::Unreadable)
+    matches!(statement.class, StatementClass::Query | StatementClass::Change | StatementClass::Unreadable)
 }
 
 /// The statement with the variables declared before it, as its engine needs it.
@@ -140,12 +141,15 @@ pub(super) fn paired(inputs: &[Rc<Input>], against: &Path, from: &Dialect, to: &
     Ok(ours.into_iter().zip(theirs).map(|(ours, theirs)| query(ours, theirs)).collect())
 }
 
-/// The queries of a text and where they begin.
+/// The queries and changes of a text and where they begin.
 fn queries_in(text: &str, dialect: &Dialect) -> Vec<(usize, String)> {
     let tokens = lex(text, dialect);
     Statements::new(text, &tokens, dialect)
         .filter(|p| match &p.tree {
-            Ok(tree) => matches!(tree.kind, StatementKind::Query(_)),
+            Ok(tree) => {
+                use StatementKind::{Delete, Insert, Merge, Query, Update};
+                matches!(tree.kind, Query(_) | Insert(_) | Update(_) | Delete(_) | Merge(_))
+            }
             Err(_) => true,
         })
         .map(|p| {
@@ -154,16 +158,4 @@ fn queries_in(text: &str, dialect: &Dialect) -> Vec<(usize, String)> {
             (start, text[start..end].to_string())
         })
         .collect()
-}
-
-/// How many statements change data.
-pub(super) fn changes_in(inputs: &[Rc<Input>], from: &Dialect) -> usize {
-    use StatementKind::{Delete, Insert, Merge, Update};
-    let changes = |input: &Rc<Input>| {
-        let tokens = lex(&input.text, from);
-        Statements::new(&input.text, &tokens, from)
-            .filter(|p| p.tree.as_ref().is_ok_and(|t| matches!(t.kind, Insert(_) | Update(_) | Delete(_) | Merge(_))))
-            .count()
-    };
-    inputs.iter().map(changes).sum()
 }

@@ -8,14 +8,14 @@ use ::mysql::prelude::Queryable;
 use ::mysql::{Conn, Error, Opts, OptsBuilder, SslOpts};
 use meaning::Catalog;
 use syntax::{Dialect, DialectName};
-use values::{Row, Table};
+use values::{ResultSet, Row, Table};
 
 use crate::address::Server;
 use crate::error::{counts_as_result, word_at};
 use crate::interrupt::{Watched, go_on, watch};
 use crate::scratch::{Scratch, Session};
 use crate::tls::Tls;
-use crate::{Access, Engine, EngineError, Sink, Warning};
+use crate::{Access, Collected, Engine, EngineError, Sink, Warning};
 use value::Reader;
 
 pub(crate) struct MysqlEngine {
@@ -261,6 +261,21 @@ impl Engine for MysqlEngine {
             return Ok(Vec::new());
         }
         self.session.warnings().map_err(|e| self.session.failed(&e, "SHOW WARNINGS"))
+    }
+
+    fn after_change(&mut self, sql: &str, reads: &[String]) -> Result<Vec<ResultSet>, EngineError> {
+        let watched = self.session.watched(self.access);
+        self.session.execute("START TRANSACTION READ WRITE")?;
+        let changed = self.session.execute(sql);
+        let state = changed.and_then(|()| {
+            let read = |sql: &String| {
+                let mut rows = Collected::new(usize::MAX);
+                self.session.stream(sql, &mut rows).map_err(|e| self.session.failed(&e, sql)).map(|_| rows.result)
+            };
+            reads.iter().map(read).collect::<Result<_, _>>()
+        });
+        self.session.execute("ROLLBACK")?;
+        state.map_err(|e| watched.instead_of(e))
     }
 
     fn load(&mut self, tables: &[(Table, Vec<Row>)]) -> Result<(), EngineError> {

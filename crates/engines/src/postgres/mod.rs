@@ -9,19 +9,19 @@ use std::time::Duration;
 
 use ::postgres::error::{ErrorPosition, Severity};
 use ::postgres::types::Type;
-use ::postgres::{CancelToken, Client, Config, NoTls, SimpleQueryMessage, Statement};
+use ::postgres::{CancelToken, Client, Config, NoTls, SimpleQueryMessage, Statement, Transaction};
 use fallible_iterator::FallibleIterator;
 use meaning::Catalog;
 use syntax::{Dialect, DialectName};
 use tokio_postgres_rustls::MakeRustlsConnect;
-use values::{Row, Table, Value};
+use values::{ResultSet, Row, Table, Value};
 
 use crate::address::Server;
 use crate::error::{counts_as_result, word_at};
 use crate::interrupt::{Watched, go_on, watch};
 use crate::scratch::{Scratch, Session};
 use crate::tls::{Tls, client_config};
-use crate::{Access, Engine, EngineError, Sink, Warning};
+use crate::{Access, Collected, Engine, EngineError, Sink, Warning};
 
 const CONNECT_TIMEOUT: Duration = Duration::from_secs(10);
 
@@ -121,30 +121,49 @@ impl Connection {
 
     fn stream(&mut self, sql: &str, sink: &mut dyn Sink) -> Result<(), ::postgres::Error> {
         let mut transaction = self.client.transaction()?;
-        let statement = transaction.prepare(sql)?;
-        let types: Vec<Type> = statement.columns().iter().map(|c| c.type_().clone()).collect();
-        if !types.iter().all(binary::is_read) {
-            let read = text_rows(&mut transaction, &statement, sql, sink);
-            return read.and_then(|()| transaction.commit());
-        }
-        tell_columns(&statement, sink);
-        let most = sink.most().and_then(|n| i32::try_from(n).ok());
-        let mut rows = match most {
-            // A portal gives as many rows as are wanted, and the server makes no more of them.
-            Some(most) => {
-                let portal = transaction.bind(&statement, &[])?;
-                transaction.query_portal_raw(&portal, most)?
-            }
-            None => transaction.query_raw(&statement, std::iter::empty::<&str>())?,
-        };
-        while let Some(row) = rows.next()? {
-            if !sink.row(binary::values(&row, &types)?) {
-                break;
-            }
-        }
-        drop(rows);
+        rows_in(&mut transaction, sql, sink)?;
         transaction.commit()
     }
+
+    /// The rows of `reads` after a change, which is taken back.
+    fn after_change(&mut self, sql: &str, reads: &[String]) -> Result<Vec<ResultSet>, ::postgres::Error> {
+        let mut transaction = self.client.transaction()?;
+        transaction.batch_execute("SET TRANSACTION READ WRITE")?;
+        transaction.batch_execute(sql)?;
+        let mut state = Vec::new();
+        for read in reads {
+            let mut rows = Collected::new(usize::MAX);
+            rows_in(&mut transaction, read, &mut rows)?;
+            state.push(rows.result);
+        }
+        transaction.rollback()?;
+        Ok(state)
+    }
+}
+
+/// The rows of one statement, within a transaction.
+fn rows_in(transaction: &mut Transaction<'_>, sql: &str, sink: &mut dyn Sink) -> Result<(), ::postgres::Error> {
+    let statement = transaction.prepare(sql)?;
+    let types: Vec<Type> = statement.columns().iter().map(|c| c.type_().clone()).collect();
+    if !types.iter().all(binary::is_read) {
+        return text_rows(transaction, &statement, sql, sink);
+    }
+    tell_columns(&statement, sink);
+    let most = sink.most().and_then(|n| i32::try_from(n).ok());
+    let mut rows = match most {
+        // A portal gives as many rows as are wanted, and the server makes no more of them.
+        Some(most) => {
+            let portal = transaction.bind(&statement, &[])?;
+            transaction.query_portal_raw(&portal, most)?
+        }
+        None => transaction.query_raw(&statement, std::iter::empty::<&str>())?,
+    };
+    while let Some(row) = rows.next()? {
+        if !sink.row(binary::values(&row, &types)?) {
+            break;
+        }
+    }
+    Ok(())
 }
 
 fn connect(mut config: Config, tls: &Tls) -> Result<Client, ConnectError> {
@@ -232,12 +251,7 @@ fn tell_columns(statement: &Statement, sink: &mut dyn Sink) {
 }
 
 /// Types that we read in no binary form come as text, and then the whole result is held.
-fn text_rows(
-    transaction: &mut ::postgres::Transaction<'_>,
-    statement: &Statement,
-    sql: &str,
-    sink: &mut dyn Sink,
-) -> Result<(), ::postgres::Error> {
+fn text_rows(transaction: &mut Transaction<'_>, statement: &Statement, sql: &str, sink: &mut dyn Sink) -> Result<(), ::postgres::Error> {
     let types: Vec<String> = statement.columns().iter().map(|c| c.type_().name().to_string()).collect();
     tell_columns(statement, sink);
     for message in transaction.simple_query(sql)? {
@@ -287,6 +301,11 @@ impl Engine for PostgresEngine {
         self.session.stream(sql, sink).map_err(|e| watched.instead_of(self.session.failed(&e, sql)))?;
         watched.whole()?;
         Ok(self.take_said())
+    }
+
+    fn after_change(&mut self, sql: &str, reads: &[String]) -> Result<Vec<ResultSet>, EngineError> {
+        let watched = self.session.watched(self.access);
+        self.session.after_change(sql, reads).map_err(|e| watched.instead_of(self.session.failed(&e, sql)))
     }
 
     fn load(&mut self, tables: &[(Table, Vec<Row>)]) -> Result<(), EngineError> {
