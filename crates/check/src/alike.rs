@@ -181,7 +181,7 @@ impl Finder<'_> {
     /// A key can stand for an entry of the list.
     fn keys<'e>(&mut self, keys: impl IntoIterator<Item = &'e SortKey<Spelled>>, select: Option<&'e Select<Spelled>>) {
         for key in keys {
-            let entry = select.and_then(|s| listed(&key.expr, &exprs_of(s)).or_else(|| aliased(&key.expr, s)));
+            let entry = select.and_then(|s| entry_of(&key.expr, s));
             self.meet(std::iter::once(&key.expr).chain(entry), How::Order);
         }
     }
@@ -225,7 +225,7 @@ impl Finder<'_> {
         for item in select.group_by.iter().flat_map(|g| &g.items) {
             match item {
                 GroupItem::Expr(expr) => {
-                    let key = listed(expr, &items).or_else(|| aliased(expr, select)).unwrap_or(expr);
+                    let key = entry_of(expr, select).unwrap_or(expr);
                     self.meet([key], How::Equal);
                 }
                 GroupItem::Super(_, keys, _) => keys.iter().for_each(|key| self.meet([key], How::Equal)),
@@ -285,6 +285,11 @@ fn items_of(query: &Query<Spelled>) -> Vec<&E> {
         QueryBody::Select(select) => exprs_of(select),
         _ => Vec::new(),
     }
+}
+
+/// The entry of the list that a sort or group key means.
+pub(crate) fn entry_of<'e>(key: &E, select: &'e Select<Spelled>) -> Option<&'e E> {
+    listed(key, &exprs_of(select)).or_else(|| aliased(key, select))
 }
 
 /// The entry of the list that an ordinal means.

@@ -44,6 +44,8 @@ pub struct Settings {
     pub compare_labels: bool,
     /// The tables are on both sides already: nothing is loaded, nothing made.
     pub in_place: bool,
+    /// More databases are made until all has come to pass that can, or nothing new does.
+    pub until_reached: bool,
     /// How far apart numbers may be.
     pub tolerance: Tolerance,
     /// Values of parameters; for those without one values are made.
@@ -59,6 +61,7 @@ impl Default for Settings {
             row_cap: 100_000,
             compare_labels: false,
             in_place: false,
+            until_reached: false,
             tolerance: Tolerance::default(),
             binds: Vec::new(),
         }
@@ -114,8 +117,10 @@ pub struct Verdict {
     pub labels: Option<(Vec<String>, Vec<String>)>,
     /// The data that shows a difference, and what both sides gave.
     pub counterexample: Option<Counterexample>,
-    /// The values that parameters had where the verdict was found; one set of several where it agrees.
+    /// The values that parameters had where the verdict was found.
     pub binds: Vec<Bind>,
+    /// They were made; where it agrees, they are one set of several.
+    pub binds_made: bool,
     /// Where in the source the difference starts, if that could be found.
     pub part: Option<Part>,
     /// The codes of what is assumed.
@@ -214,6 +219,7 @@ impl Verdict {
             labels: None,
             counterexample: None,
             binds: Vec::new(),
+            binds_made: false,
             part: None,
             assuming: Vec::new(),
             breaks: Vec::new(),
@@ -253,11 +259,13 @@ pub fn check(pair: Pair<'_>, engines: &mut Engines<'_>, data: Option<&Dataset>, 
     let given: Vec<Bind> = settings.binds.iter().chain(&declared).cloned().collect();
     let sets = bind::made(&source, &given, schema);
     let settings = Settings { trials: settings.trials.div_ceil(sets.len()), ..settings.clone() };
+    let made = sets.len() > 1;
     let mut verdict: Option<Verdict> = None;
     for set in sets {
-        let found = check_bound(pair, &source, (&set, &declared), &assumptions, &mut |pair, assumptions| {
+        let mut found = check_bound(pair, &source, (&set, &declared), &assumptions, &mut |pair, assumptions| {
             Run::new(pair, assumptions, engines, &settings).all(data, schema)
         });
+        found.binds_made = made;
         let found = match verdict.take() {
             Some(before) => found.after(before),
             None => found,
@@ -284,7 +292,7 @@ fn check_bound(
     let theirs = bind::bound(&Text::read(pair.target, pair.to), pair.to, set, &bind::spellings(source));
     let bound = Pair { source: &ours.sql, target: &theirs.sql, ..pair };
     let mut verdict = run(bound, &ours.moved(assumptions));
-    verdict.binds = set.to_vec();
+    verdict.binds = own;
     if let Some(part) = &mut verdict.part {
         part.place = ours.back(part.place);
         part.text = source.of(part.place).to_string();

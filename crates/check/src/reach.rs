@@ -1,13 +1,16 @@
 //! How well a query was tried: what its parts could meet, and what of that the data met.
 
-use engines::{Bytes, Event, Observed};
+use engines::{Bytes, Event, Observed, Seen};
 use meaning::Breach;
+use syntax::Symbol;
 use syntax::tree::{
-    Expr, ExprKind, JoinKind, Query, QueryBody, Select, SelectQuantifier, SetQuantifier, Spelled, StatementKind, TableKind, TableRef,
+    Binary, Expr, ExprKind, Join, JoinCondition, JoinKind, LimitKind, Operator, Query, QueryBody, Select, SelectQuantifier, SetQuantifier,
+    Spelled, StatementKind, TableKind, TableRef,
 };
 use values::Schema;
 
 use crate::QueryFacts;
+use crate::alike::entry_of;
 use crate::assumption::Assumption;
 use crate::nodes::{Node, Text, each_statement_node, line_of};
 
@@ -66,15 +69,22 @@ type E = Expr<Spelled>;
 
 impl Finder<'_> {
     fn add(&mut self, place: Bytes, what: &str, met: Met, breached: bool) {
-        let seen = self.observed.values.get(&place);
+        let any = |test: fn(&Seen) -> bool| self.seen_at(place).any(test);
         let reached = match met {
             Met::Event(event) => self.observed.met(event, place),
-            Met::True => seen.is_some_and(|s| s.yes),
-            Met::False => seen.is_some_and(|s| s.no),
-            Met::Unknown | Met::Null => seen.is_some_and(|s| s.null),
+            Met::True => any(|s| s.yes),
+            Met::False => any(|s| s.no),
+            Met::Unknown | Met::Null => any(|s| s.null),
             Met::Breach => breached,
         };
         self.cases.push(Case { what: format!("{what}, line {}", line_of(self.text.sql, place.0)), reached });
+    }
+
+    /// What was seen of the expression at a place, or of the same words elsewhere: one that stands twice
+    /// is worked out once.
+    fn seen_at(&self, place: Bytes) -> impl Iterator<Item = &Seen> {
+        let words = self.text.of(place);
+        self.observed.values.iter().filter(move |(other, _)| **other == place || self.text.of(**other) == words).map(|(_, seen)| seen)
     }
 
     fn event(&mut self, place: Option<Bytes>, what: &str, event: Event) {
@@ -98,28 +108,63 @@ impl Finder<'_> {
     }
 
     fn query(&mut self, query: &Query<Spelled>) {
-        if let (Some(first), Some(last)) = (query.limit.first(), query.limit.last()) {
+        let limits = query.limit.iter().any(|clause| !matches!(clause.kind, LimitKind::All));
+        if let (true, Some(first), Some(last)) = (limits, query.limit.first(), query.limit.last()) {
             let place = self.text.bytes(syntax::tree::Span { first: first.span.first, end: last.span.end });
-            self.limit(place, !query.order_by.is_empty());
+            self.limit(place, self.can_tie(query));
         }
         if let QueryBody::Select(select) = &query.body
             && let Some(top) = &select.top
         {
-            self.limit(self.text.bytes(top.span), !query.order_by.is_empty());
+            self.limit(self.text.bytes(top.span), self.can_tie(query));
         }
         for key in &query.order_by {
-            let Some(place) = self.text.bytes(key.expr.span) else { continue };
-            if self.can_be_null(&key.expr) {
+            // A key can stand for an entry of the list.
+            let entry = if let QueryBody::Select(select) = &query.body { entry_of(&key.expr, select) } else { None };
+            let expr = entry.unwrap_or(&key.expr);
+            let Some(place) = self.text.bytes(expr.span) else { continue };
+            if self.can_be_null(expr) {
                 self.add(place, &format!("NULL is sorted by {}", self.text.of(place)), Met::Null, false);
             }
         }
     }
 
-    fn limit(&mut self, place: Option<Bytes>, ordered: bool) {
+    fn limit(&mut self, place: Option<Bytes>, can_tie: bool) {
         self.event(place, "the limit leaves rows out", Event::LimitCut);
-        if ordered {
+        if can_tie {
             self.event(place, "the limit cuts a tie", Event::LimitCutTie);
         }
+    }
+
+    /// The sort keys leave rows equal: not where they hold the keys of all tables.
+    fn can_tie(&self, query: &Query<Spelled>) -> bool {
+        let QueryBody::Select(select) = &query.body else { return !query.order_by.is_empty() };
+        let sorted: Vec<&str> =
+            query.order_by.iter().filter_map(|k| self.text.bytes(k.expr.span)).flat_map(|b| self.facts.columns_in(b)).collect();
+        let mut tables = Vec::new();
+        select.from.iter().for_each(|t| leaves(t, &mut tables));
+        let is_settled = |table: &&TableRef<Spelled>| match &table.kind {
+            TableKind::Name(name) => self.schema.table(&name.last().text).is_some_and(|t| {
+                !t.primary_key.is_empty() && t.primary_key.iter().all(|k| sorted.iter().any(|s| s.eq_ignore_ascii_case(k)))
+            }),
+            _ => false,
+        };
+        !query.order_by.is_empty() && (select.group_by.is_some() || !tables.iter().all(is_settled) || tables.is_empty())
+    }
+
+    /// The right side is found by its primary key.
+    fn finds_one(&self, join: &Join<Spelled>) -> bool {
+        let (TableKind::Name(name), JoinCondition::On(condition)) = (&join.right.kind, &join.condition) else { return false };
+        let alias = join.right.alias.as_ref().and_then(|a| a.name.as_ref()).unwrap_or(name.last());
+        let Some(table) = self.schema.table(&name.last().text) else { return false };
+        let [key] = table.primary_key.as_slice() else { return false };
+        let is_key = |e: &E| matches!(&e.kind, ExprKind::Column(c) if c.last().text.eq_ignore_ascii_case(key) && matches!(c.parts.as_slice(), [q, _] if q.text.eq_ignore_ascii_case(&alias.text)));
+        let mut found = false;
+        condition.any(&mut |e| {
+            found |= matches!(&e.kind, ExprKind::Binary(b) if is_equal(b) && (is_key(&b.left) || is_key(&b.right)));
+            false
+        });
+        found
     }
 
     fn select(&mut self, select: &Select<Spelled>) {
@@ -154,6 +199,13 @@ impl Finder<'_> {
     fn tested(&mut self, test: &E) {
         let Some(place) = self.text.bytes(test.span) else { return };
         let words = shortened(self.text.of(place));
+        // A join may look rows up instead of comparing them.
+        let looked_up = self.seen_at(place).next().is_none();
+        if let (true, ExprKind::Binary(binary)) = (looked_up, &test.kind)
+            && is_equal(binary)
+        {
+            return;
+        }
         self.add(place, &format!("{words} is true"), Met::True, false);
         self.add(place, &format!("{words} is false"), Met::False, false);
         if self.can_be_null(test) && !never_unknown(test) {
@@ -167,7 +219,7 @@ impl Finder<'_> {
         if matches!(join.kind, JoinKind::Left | JoinKind::Right | JoinKind::Full | JoinKind::OuterApply | JoinKind::Anti) {
             self.event(place, "the outer join finds nothing", Event::JoinedNothing);
         }
-        if !matches!(join.kind, JoinKind::Cross) {
+        if !matches!(join.kind, JoinKind::Cross) && !self.finds_one(join) {
             self.event(place, "the join finds several", Event::JoinedSeveral);
         }
     }
@@ -197,6 +249,22 @@ impl Finder<'_> {
             columns.contains(&true)
         };
         self.facts.columns_in(place).any(nullable)
+    }
+}
+
+fn is_equal(binary: &Binary<Spelled>) -> bool {
+    binary.operator == Operator::Symbol(Symbol::Equal)
+}
+
+/// The tables of joins, one by one.
+fn leaves<'t>(table: &'t TableRef<Spelled>, found: &mut Vec<&'t TableRef<Spelled>>) {
+    match &table.kind {
+        TableKind::Join(join) => {
+            leaves(&join.left, found);
+            leaves(&join.right, found);
+        }
+        TableKind::Nested(inner) => leaves(inner, found),
+        _ => found.push(table),
     }
 }
 

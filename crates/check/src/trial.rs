@@ -14,12 +14,15 @@ use crate::made::{Aim, Maker};
 use crate::nodes::{Text, line_of};
 use crate::outcome::{Compared, Comparison, Difference, DifferenceKind, Outcomes};
 use crate::start::Start;
-use crate::{Counterexample, Engines, Example, Pair, Part, QueryFacts, Settings, Verdict, VerdictKind, reach, shrink};
+use crate::{Case, Counterexample, Engines, Example, Pair, Part, QueryFacts, Settings, Verdict, VerdictKind, reach, shrink};
 
 type Tables = Vec<(Table, Vec<Row>)>;
 
 /// How many databases are made to find one on which everything assumed holds.
 const ATTEMPTS_A_TRIAL: usize = 4;
+
+/// Most rows of the user's own that are watched.
+const MOST_WATCHED: usize = 20_000;
 
 /// How many are made to break one assumption.
 const TRIALS_TO_BREAK: usize = 24;
@@ -34,6 +37,9 @@ pub(crate) struct Run<'a, 'e> {
     verdict: Verdict,
     /// Of all databases.
     observed: Observed,
+    schema: Schema,
+    /// How many cases were not reached when that was asked, and at which trial it last changed.
+    left: (usize, usize),
 }
 
 /// What one database came to.
@@ -54,20 +60,30 @@ impl<'a, 'e> Run<'a, 'e> {
         let mut verdict = Verdict::of(VerdictKind::Agree, None);
         verdict.ordered = facts.ordered;
         verdict.changes = facts.changes;
-        Run { pair, settings, facts, assumptions, engines, verdict, observed: Observed::default() }
+        Run {
+            pair,
+            settings,
+            facts,
+            assumptions,
+            engines,
+            verdict,
+            observed: Observed::default(),
+            schema: Schema::default(),
+            left: (usize::MAX, 0),
+        }
     }
 
     /// The user's data first, then made data.
     pub(crate) fn all(mut self, data: Option<&Dataset>, schema: &Schema) -> Verdict {
+        self.schema = self.facts.used_tables(schema);
         if self.settings.in_place {
             self.on_tables_in_place();
         } else if data.is_none_or(|data| self.on_users_data(data)) {
-            self.on_made_data(schema);
+            self.on_made_data();
         }
         let list = self.assumptions.list;
         self.verdict.assuming = list.iter().map(|a| a.code).collect::<BTreeSet<_>>().into_iter().collect();
-        let text = Text::read(self.pair.source, self.pair.from);
-        self.verdict.cases = reach::cases(&text, &self.facts, schema, list, &self.observed);
+        self.verdict.cases = self.cases();
         self.verdict
     }
 
@@ -81,6 +97,10 @@ impl<'a, 'e> Run<'a, 'e> {
     fn on_users_data(&mut self, data: &Dataset) -> bool {
         let tables: Tables =
             data.tables.iter().map(|(t, r)| (t.clone(), r.iter().take(self.settings.row_cap).cloned().collect())).collect();
+        // What much data reaches isn't looked at: it would take as long again.
+        if tables.iter().map(|(_, rows)| rows.len()).sum::<usize>() <= MOST_WATCHED {
+            self.watched(&tables);
+        }
         match self.tried(Some(&tables)) {
             Came::Well => true,
             Came::Settled => false,
@@ -93,11 +113,10 @@ impl<'a, 'e> Run<'a, 'e> {
         }
     }
 
-    fn on_made_data(&mut self, schema: &Schema) {
+    fn on_made_data(&mut self) {
         let target = QueryFacts::of(self.pair.target, self.pair.to);
         let facts = self.facts.clone().with_constants_of(&target);
-        let used = self.facts.used_tables(schema);
-        let mut maker = Maker::new(used, facts, &self.assumptions.meetings, (self.pair.from, self.pair.to), self.settings);
+        let mut maker = Maker::new(self.schema.clone(), facts, &self.assumptions.meetings, (self.pair.from, self.pair.to), self.settings);
         let list = self.assumptions.list;
         let breakable: Vec<usize> = (0..list.len()).filter(|i| list[*i].breach.is_some()).collect();
         let mut examples: BTreeMap<&'static str, Option<Example>> = breakable.iter().map(|i| (list[*i].code, None)).collect();
@@ -113,8 +132,9 @@ impl<'a, 'e> Run<'a, 'e> {
     fn on_sound_data(&mut self, maker: &mut Maker, examples: &mut BTreeMap<&'static str, Option<Example>>) -> bool {
         let aim = Aim { kept: self.assumptions.list.iter().collect(), broken: None };
         let mut sound = 0;
-        for trial in 0..self.settings.trials * ATTEMPTS_A_TRIAL {
-            if sound == self.settings.trials {
+        for trial in 0.. {
+            let enough = sound >= self.settings.trials || trial >= self.settings.trials * ATTEMPTS_A_TRIAL;
+            if enough && !self.goes_on(trial) {
                 break;
             }
             let tables = maker.database(trial, &aim);
@@ -142,6 +162,29 @@ impl<'a, 'e> Run<'a, 'e> {
             self.verdict.reason = Some("no data could be made on which everything assumed holds".to_string());
         }
         true
+    }
+
+    /// Whether more databases may reach what none has.
+    fn goes_on(&mut self, trial: usize) -> bool {
+        const MOST_TRIALS: usize = 5000;
+        const IN_VAIN: usize = 500;
+        const LOOK_EVERY: usize = 20;
+        if !self.settings.until_reached || trial >= MOST_TRIALS {
+            return false;
+        }
+        if trial % LOOK_EVERY == 0 {
+            let left = self.cases().iter().filter(|c| !c.reached).count();
+            if left != self.left.0 {
+                self.left = (left, trial);
+            }
+        }
+        self.left.0 > 0 && trial < self.left.1 + IN_VAIN
+    }
+
+    /// What can come to pass, and whether it did.
+    fn cases(&self) -> Vec<Case> {
+        let text = Text::read(self.pair.source, self.pair.from);
+        reach::cases(&text, &self.facts, &self.schema, self.assumptions.list, &self.observed)
     }
 
     /// Data that breaks one assumption and no other.

@@ -173,6 +173,9 @@ pub(crate) struct CheckArguments {
     /// How many databases are made; 0 for none
     #[arg(long, default_value_t = 50, value_name = "N")]
     pub(crate) trials: usize,
+    /// Make more databases until all that can happen in a query has happened, or nothing new does
+    #[arg(long)]
+    pub(crate) until_reached: bool,
     /// What made data and free choices are drawn from
     #[arg(long, default_value_t = 1, value_name = "N")]
     pub(crate) seed: u64,

@@ -70,6 +70,7 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
         compare_labels: arguments.compare_labels,
         in_place: arguments.in_place,
         binds: binds(arguments)?,
+        until_reached: arguments.until_reached,
         ..Settings::default()
     };
     let started = Instant::now();

@@ -101,7 +101,7 @@ fn remarks(one: &Checked) -> String {
         remarks.push("weak: most of what could happen was not reached".to_string());
     }
     if !verdict.binds.is_empty() {
-        let with = if verdict.kind == VerdictKind::Agree { "parameters given several values, as" } else { "with" };
+        let with = if verdict.kind == VerdictKind::Agree && verdict.binds_made { "parameters given several values, as" } else { "with" };
         remarks.push(format!("{with} {}", bound(&verdict.binds)));
     }
     if one.guessed && verdict.databases > 0 {

@@ -22,9 +22,10 @@ impl Compiler<'_> {
         if let Some((start, end)) = self.bytes_of(expr.span) {
             typed.code.written_at(start, end);
         }
-        // What is a constant or a row value by its form stays so.
+        // What is a constant or a row value by its form stays so; an AND is taken apart.
         let place = self.place(expr.span);
-        if place.bytes().is_some() && !matches!(typed.code, Code::Constant(_) | Code::Row(_)) {
+        let is_and = matches!(expr.without_parens().kind, ExprKind::Logic(LogicOperator::And, _));
+        if place.bytes().is_some() && !is_and && !matches!(typed.code, Code::Constant(_) | Code::Row(_)) {
             typed.code = Code::Watched(place, Box::new(typed.code));
         }
         Ok(typed)

@@ -317,7 +317,6 @@ fn without_marks(mut expr: Expr<Spelled>) -> Expr<Spelled> {
 pub(super) fn conjuncts(code: Code) -> Vec<Code> {
     match code {
         Code::And(parts) => parts.into_iter().flat_map(conjuncts).collect(),
-        Code::Watched(_, inner) if matches!(*inner, Code::And(_)) => conjuncts(*inner),
         other => vec![other],
     }
 }

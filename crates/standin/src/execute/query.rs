@@ -118,13 +118,13 @@ impl Runner<'_> {
         let (mut start, mut end) = (0, keyed.len());
         if *limit != Limit::default() {
             (start, end) = self.bounds(limit, keyed.len(), outer)?;
+            self.note_cut(&keyed, &places, keys, limit, start..end);
             let keys_at = |at: usize| keyed[places[at] as usize].0.as_slice();
             if limit.with_ties && end > start && !keys.is_empty() {
                 while end < keyed.len() && compare_folded(keys_at(end - 1), keys_at(end), keys).is_eq() {
                     end += 1;
                 }
             }
-            self.note_cut(&keyed, &places, keys, limit, start..end);
         }
         Ok(places[start.min(end)..end].iter().map(|place| std::mem::take(&mut keyed[*place as usize].1)).collect())
     }
