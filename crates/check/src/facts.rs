@@ -35,6 +35,10 @@ pub struct QueryFacts {
     pub(crate) has_star: bool,
     /// For each output column, whether it is a plain column.
     pub(crate) plain_columns: Vec<bool>,
+    /// A function that reads the clock, if there is one.
+    pub(crate) clock: Option<String>,
+    /// A function that gives another value each time.
+    pub(crate) random: Option<String>,
     /// It follows rows to other rows of their table: CONNECT BY or a recursive WITH.
     pub(crate) walks_tree: bool,
 }
@@ -140,6 +144,52 @@ impl QueryFacts {
     }
 }
 
+/// Functions of the present.
+const CLOCK: [&str; 26] = [
+    "now",
+    "sysdate",
+    "systimestamp",
+    "current_date",
+    "current_time",
+    "current_timestamp",
+    "current_datetime",
+    "localtime",
+    "localtimestamp",
+    "getdate",
+    "getutcdate",
+    "sysdatetime",
+    "sysutcdatetime",
+    "sysdatetimeoffset",
+    "curdate",
+    "curtime",
+    "utc_date",
+    "utc_time",
+    "utc_timestamp",
+    "unix_timestamp",
+    "today",
+    "clock_timestamp",
+    "statement_timestamp",
+    "transaction_timestamp",
+    "timeofday",
+    "get_current_timestamp",
+];
+
+/// Functions of chance.
+const RANDOM: [&str; 12] = [
+    "rand",
+    "random",
+    "newid",
+    "newsequentialid",
+    "uuid",
+    "gen_random_uuid",
+    "uuid_generate_v4",
+    "generate_uuid",
+    "sys_guid",
+    "randomblob",
+    "randn",
+    "uuid_string",
+];
+
 struct Finder<'a> {
     facts: &'a mut QueryFacts,
     text: &'a Text<'a>,
@@ -198,10 +248,12 @@ impl Finder<'_> {
     fn expr(&mut self, expr: &Expr<Spelled>) {
         match &expr.kind {
             ExprKind::Call(call) => {
+                self.note_changing(&call.function.last().text);
                 self.facts.leaves_choice |= call.is_window();
                 self.beside(call.arguments.iter().map(|a| &a.value));
             }
             ExprKind::Column(name) => {
+                self.note_changing(&name.last().text);
                 self.facts.leaves_choice |= name.last().is_word("rownum");
                 if let Some(bytes) = self.text.bytes(expr.span) {
                     self.facts.mentions.push((bytes, name.last().text.to_lowercase().to_string()));
@@ -226,6 +278,17 @@ impl Finder<'_> {
             }
             ExprKind::Case(case) => self.beside(case.operand.iter().chain(case.branches.iter().map(|(when, _)| when))),
             _ => {}
+        }
+    }
+
+    /// Words whose value isn't the same when the query runs again.
+    fn note_changing(&mut self, word: &str) {
+        let is = |names: &[&str]| names.iter().any(|n| n.eq_ignore_ascii_case(word));
+        if is(&CLOCK) {
+            self.facts.clock.get_or_insert_with(|| word.to_string());
+        }
+        if is(&RANDOM) {
+            self.facts.random.get_or_insert_with(|| word.to_string());
         }
     }
 

@@ -133,6 +133,10 @@ impl Outcomes<'_> {
             return self.rows_of_live(source, ours, theirs);
         }
         let mut seen = Seen::new(&ours, &theirs, self.facts, self.settings);
+        if self.facts.random.is_some() {
+            // No number of runs tells a choice from chance.
+            return (seen.objection().map_or(Comparison::Same, |o| o.different(ours, theirs)), false);
+        }
         self.sample(source, &mut seen, 1..FIRST_SEEDS);
         if let Some(first) = seen.objection() {
             // More seeds can only take an objection back.

@@ -24,6 +24,9 @@ const ATTEMPTS_A_TRIAL: usize = 4;
 /// Most rows of the user's own that are watched.
 const MOST_WATCHED: usize = 20_000;
 
+/// How often results that depend on a running clock are compared again.
+const AGAIN: usize = 3;
+
 /// How many are made to break one assumption.
 const TRIALS_TO_BREAK: usize = 24;
 
@@ -35,6 +38,8 @@ pub(crate) struct Run<'a, 'e> {
     assumptions: Assumptions<'a>,
     engines: &'a mut Engines<'e>,
     verdict: Verdict,
+    /// For both sides it is the same moment, whenever they are asked.
+    clock_stopped: bool,
     /// Of all databases.
     observed: Observed,
     schema: Schema,
@@ -60,7 +65,9 @@ impl<'a, 'e> Run<'a, 'e> {
         let mut verdict = Verdict::of(VerdictKind::Agree, None);
         verdict.ordered = facts.ordered;
         verdict.changes = facts.changes;
+        let clock_stopped = facts.clock.is_some() && stop_clocks(engines);
         Run {
+            clock_stopped,
             pair,
             settings,
             facts,
@@ -234,7 +241,15 @@ impl<'a, 'e> Run<'a, 'e> {
             self.settle(VerdictKind::Failed, error.to_string());
             return Came::Settled;
         }
-        let compared = self.compare(tables, true);
+        let mut compared = self.compare(tables, true);
+        // Clocks that run may have shown the same second a moment later.
+        let runs = self.facts.clock.is_some() && !self.clock_stopped;
+        for _ in 0..if runs { AGAIN } else { 0 } {
+            if !matches!(compared.result, Comparison::Different(_)) {
+                break;
+            }
+            compared = self.compare(tables, true);
+        }
         let verdict = &mut self.verdict;
         verdict.databases += 1;
         verdict.rows_compared += compared.rows;
@@ -244,11 +259,23 @@ impl<'a, 'e> Run<'a, 'e> {
         }
         match compared.result {
             Comparison::Same => return Came::Well,
-            Comparison::Different(difference) => return Came::Differing(difference),
+            Comparison::Different(difference) => match self.changing() {
+                None => return Came::Differing(difference),
+                Some(why) => self.settle(VerdictKind::Undetermined, format!("{}; {why}", difference.reason)),
+            },
             Comparison::Failed(reason) => self.settle(VerdictKind::Failed, reason),
             Comparison::Open(reason) => self.settle(VerdictKind::Undetermined, reason),
         }
         Came::Settled
+    }
+
+    /// Why a difference may be none: the query gives something else each time.
+    fn changing(&self) -> Option<String> {
+        if let Some(word) = &self.facts.random {
+            return Some(format!("{word} gives other values each time, so that results can't be compared"));
+        }
+        let word = self.facts.clock.as_ref().filter(|_| !self.clock_stopped)?;
+        Some(format!("{word} reads the clock, which can't be stopped on both sides"))
     }
 
     fn settle(&mut self, kind: VerdictKind, reason: String) {
@@ -330,6 +357,13 @@ impl<'a, 'e> Run<'a, 'e> {
         }
         Example::of(last.reason, tables, last.source, last.target)
     }
+}
+
+fn stop_clocks(engines: &mut Engines<'_>) -> bool {
+    let now = jiff::Timestamp::now().to_zoned(jiff::tz::TimeZone::UTC).datetime();
+    let whole = now.date().at(now.hour(), now.minute(), now.second(), 0);
+    let (source, target) = (engines.source.stop_clock(whole), engines.target.stop_clock(whole));
+    source && target
 }
 
 /// Where in its query an error arose.

@@ -19,6 +19,7 @@ mod tls;
 
 use std::time::Duration;
 
+use jiff::civil::DateTime;
 use syntax::Dialect;
 use values::{ResultSet, Row, Table};
 
@@ -136,6 +137,12 @@ pub trait Engine {
     /// from an engine that doesn't tell.
     fn observe(&mut self, _sql: &str) -> Option<(Result<ResultSet, EngineError>, Observed)> {
         None
+    }
+
+    /// Stops the clock at a moment, in UTC, if the engine lets us: then it is the present for every
+    /// statement.
+    fn stop_clock(&mut self, _at: DateTime) -> bool {
+        false
     }
 
     /// Nobody else sees what is written here, so that writing needs no leave.

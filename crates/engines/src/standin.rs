@@ -1,5 +1,6 @@
 //! The stand-in behind the trait.
 
+use jiff::civil::DateTime;
 use standin::{Failure, FailureKind, StandIn};
 use syntax::Dialect;
 use values::{ResultSet, Row, Table};
@@ -60,6 +61,11 @@ impl Engine for StandInEngine {
         let state = changed.and_then(|_| reads.iter().map(|read| self.query(read, usize::MAX)).collect());
         self.inner = before;
         state
+    }
+
+    fn stop_clock(&mut self, at: DateTime) -> bool {
+        self.inner.stop_clock(at);
+        true
     }
 
     fn set_seed(&mut self, seed: u64) {

@@ -69,6 +69,8 @@ pub struct StandIn {
     behaviour: Behaviour,
     store: Store,
     session: Session,
+    /// The time at which the clock was stopped.
+    clock: Option<DateTime>,
     /// Script variables, by lower-case name with their sign.
     variables: HashMap<String, Variable>,
 }
@@ -80,8 +82,14 @@ impl StandIn {
             behaviour: Behaviour::of(dialect),
             store: Store::default(),
             session: Session { seed: 0, now: now(), watch: Watch::default() },
+            clock: None,
             variables: HashMap::new(),
         }
+    }
+
+    /// Stops the clock: every statement takes this, in UTC, for the present.
+    pub fn stop_clock(&mut self, at: DateTime) {
+        self.clock = Some(at);
     }
 
     /// The dialect spoken.
@@ -120,7 +128,7 @@ impl StandIn {
             if let StatementKind::Query(query) = &tree.kind {
                 lacks::check(query, dialect.name, place)?;
             }
-            self.session.now = now();
+            self.session.now = self.clock.unwrap_or_else(now);
             match self.statement(&tree, &source) {
                 Ok(Some(result)) => results.push(result),
                 Ok(None) => {}

@@ -6,6 +6,7 @@ use std::sync::Arc;
 
 use ::mysql::prelude::Queryable;
 use ::mysql::{Conn, Error, Opts, OptsBuilder, SslOpts};
+use jiff::civil::DateTime;
 use meaning::Catalog;
 use syntax::{Dialect, DialectName};
 use values::{ResultSet, Row, Table};
@@ -261,6 +262,13 @@ impl Engine for MysqlEngine {
             return Ok(Vec::new());
         }
         self.session.warnings().map_err(|e| self.session.failed(&e, "SHOW WARNINGS"))
+    }
+
+    fn stop_clock(&mut self, at: DateTime) -> bool {
+        // Seconds since 1970: the session shows them in its own zone, which is set to UTC for that.
+        let Ok(moment) = at.to_zoned(jiff::tz::TimeZone::UTC) else { return false };
+        let stop = format!("SET time_zone = '+00:00', timestamp = {}", moment.timestamp().as_second());
+        self.session.execute(&stop).is_ok()
     }
 
     fn after_change(&mut self, sql: &str, reads: &[String]) -> Result<Vec<ResultSet>, EngineError> {
