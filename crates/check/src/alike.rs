@@ -78,14 +78,19 @@ impl BothLetters {
     }
 
     fn breaks(self, meeting: &Meeting, observed: &Observed) -> bool {
-        let mut texts: HashSet<&str> = meeting.constants.iter().map(String::as_str).collect();
-        let seen = meeting.places.iter().filter_map(|p| observed.values.get(p)).flat_map(|s| &s.values);
-        texts.extend(seen.filter_map(|v| if let Value::Text(t) = v { Some(t.as_str()) } else { None }));
+        let texts = self.texts_of(meeting, observed);
         match meeting.how {
             How::Inside => self.inside_differs(&texts, &meeting.constants),
             How::Equal => self.groups_differ(&texts),
             How::Order => self.groups_differ(&texts) || self.order_differs(&texts),
         }
+    }
+
+    fn texts_of<'t>(self, meeting: &'t Meeting, observed: &'t Observed) -> HashSet<&'t str> {
+        let mut texts: HashSet<&str> = meeting.constants.iter().map(String::as_str).collect();
+        let seen = meeting.places.iter().filter_map(|p| observed.values.get(p)).flat_map(|s| &s.values);
+        texts.extend(seen.filter_map(|v| if let Value::Text(t) = v { Some(t.as_str()) } else { None }));
+        texts
     }
 
     fn groups_differ(self, texts: &HashSet<&str>) -> bool {
@@ -114,6 +119,15 @@ impl BothLetters {
         let differs = |text: &str, part: &str| places(text, part, self.source) != places(text, part, self.target);
         (!self.only_inside && self.groups_differ(texts)) || texts.iter().any(|text| parts.iter().any(|part| differs(text, part)))
     }
+}
+
+/// Whether sorted texts come in another order where the collation passes over case and accents at
+/// first, as a language's own does.
+pub(crate) fn order_is_broken(meetings: &[Meeting], observed: &Observed) -> bool {
+    let folds = Letters { ignores_case: true, ignores_accents: true, ignores_blanks: false };
+    let letters = BothLetters { source: Letters::default(), target: folds, only_inside: false };
+    let ordered = meetings.iter().filter(|m| m.how == How::Order);
+    ordered.into_iter().any(|m| letters.order_differs(&letters.texts_of(m, observed)))
 }
 
 /// What is left of a text when all that is passed over is taken away.

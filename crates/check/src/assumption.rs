@@ -10,7 +10,7 @@ use translate::{Options, PlacedNote, Translated, translate_text};
 use values::{Row, Schema, Table};
 
 use crate::QueryFacts;
-use crate::alike::{BothLetters, Meeting, meetings};
+use crate::alike::{BothLetters, Meeting, meetings, order_is_broken};
 use crate::nodes::Text;
 
 /// Something a translation takes for granted.
@@ -87,6 +87,7 @@ impl<'a> Assumptions<'a> {
             Some(Breach::Texts { source, target, only_like }) => {
                 BothLetters::of(*source, *target, *only_like).are_broken(&self.meetings, observed)
             }
+            Some(Breach::TextOrder) => order_is_broken(&self.meetings, observed),
             Some(Breach::EmptyText) => used_values(tables, facts).any(|v| matches!(v, values::Value::Text(t) if t.is_empty())),
             Some(Breach::Value(class, place)) => {
                 // A constant isn't watched: what it is was known when the note was made.

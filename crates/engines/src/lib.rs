@@ -145,6 +145,17 @@ pub trait Engine {
         false
     }
 
+    /// The session's settings that bear on results, by name: time zone, collation, mode.
+    fn settings(&mut self) -> Vec<(&'static str, String)> {
+        Vec::new()
+    }
+
+    /// Texts sort by their characters' codes, as the stand-ins' do where a dialect has no other way by
+    /// default.
+    fn sorts_by_code(&mut self) -> bool {
+        true
+    }
+
     /// Nobody else sees what is written here, so that writing needs no leave.
     fn is_private(&self) -> bool {
         false

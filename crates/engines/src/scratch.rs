@@ -104,6 +104,8 @@ pub(crate) struct Scratch {
     /// The place we made; it is ours to drop.
     name: Option<String>,
     loaded: Vec<Table>,
+    /// Tables of a load that failed: some are there, some aren't.
+    unsure: Vec<String>,
 }
 
 impl Scratch {
@@ -120,6 +122,20 @@ impl Scratch {
 
     /// Makes the tables with their rows, in place of those loaded before.
     pub(crate) fn load(&mut self, session: &mut dyn Session, tables: &[(Table, Vec<Row>)]) -> Result<(), EngineError> {
+        for name in std::mem::take(&mut self.unsure) {
+            let name = Catalog::name_sql(&name, session.dialect());
+            let _ = session.execute(&format!("DROP TABLE IF EXISTS {name}"));
+        }
+        let before: Vec<String> = self.loaded.iter().map(|t| t.name.clone()).collect();
+        let loaded = self.try_load(session, tables);
+        if loaded.is_err() {
+            self.loaded.clear();
+            self.unsure = before.into_iter().chain(tables.iter().map(|(t, _)| t.name.clone())).collect();
+        }
+        loaded
+    }
+
+    fn try_load(&mut self, session: &mut dyn Session, tables: &[(Table, Vec<Row>)]) -> Result<(), EngineError> {
         let way = way(session.dialect().name);
         let of = |what: &str, error: EngineError| match error {
             EngineError::Query { .. } => EngineError::Load { table: what.to_string(), message: error.to_string() },

@@ -22,6 +22,8 @@ pub enum Breach<P> {
         /// Only LIKE tells: the comparisons agree.
         only_like: bool,
     },
+    /// Texts are sorted that come in another order with capitals and accents passed over.
+    TextOrder,
     /// A column holds an empty text.
     EmptyText,
 }
@@ -32,6 +34,7 @@ impl<P> Breach<P> {
         match self {
             Breach::Value(class, at) => Breach::Value(class, place(at)),
             Breach::Texts { source, target, only_like } => Breach::Texts { source, target, only_like },
+            Breach::TextOrder => Breach::TextOrder,
             Breach::EmptyText => Breach::EmptyText,
         }
     }

@@ -157,7 +157,7 @@ impl Maker {
     fn brush(&self, column: &Column, mood: &Mood, aim: &Aim<'_>, rows: usize, random: &mut Random) -> Brush {
         let mut mood = *mood;
         // Where sides sort texts differently, only plain ones are sorted alike by both.
-        let sorts_apart = |a: &&Assumption| matches!(a.breach, Some(Breach::Texts { only_like: false, .. }));
+        let sorts_apart = |a: &&Assumption| matches!(a.breach, Some(Breach::Texts { only_like: false, .. } | Breach::TextOrder));
         mood.odd_texts &= !(self.sorted.contains(&column.name.to_lowercase()) && aim.kept.iter().any(sorts_apart));
         let Palette { mut aimed, mut others } = palette(column, &self.facts, &mood, rows);
         let avoided = aim.kept.iter().filter_map(|a| self.class_for(a, column)).collect::<Vec<_>>();
@@ -183,6 +183,7 @@ impl Maker {
         let text = column.data_type.is_text();
         match &assumption.breach {
             Some(Breach::EmptyText) if text && self.empty.can_be_in(column) => vec![Value::text("")],
+            Some(Breach::TextOrder) if text => ["Weir", "quay", "Mill", "heron"].map(Value::text).into(),
             Some(Breach::Texts { .. }) if text => {
                 let constants = self.facts.constants.texts.iter().map(String::as_str).filter(|t| !t.is_empty() && t.len() < 20);
                 constants

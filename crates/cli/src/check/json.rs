@@ -24,6 +24,10 @@ fn example(found: &Counterexample, sides: &Sides<'_>) -> Json {
     })
 }
 
+fn engine_settings(settings: &[(&'static str, String)]) -> serde_json::Map<String, Json> {
+    settings.iter().map(|(name, value)| ((*name).to_string(), value.clone().into())).collect()
+}
+
 /// One query.
 pub(super) fn query(one: &Checked, sides: &Sides<'_>, settings: &Settings) -> Json {
     let verdict = &one.verdict;
@@ -48,6 +52,7 @@ pub(super) fn query(one: &Checked, sides: &Sides<'_>, settings: &Settings) -> Js
         "id": one.query.id(), "file": one.query.input.name, "line": one.query.line,
         "verdict": verdict.kind.as_str(), "assuming": verdict.assuming, "breaks": verdict.breaks,
         "source_engine": sides.source.name(), "target_engine": sides.target.name(),
+        "source_settings": engine_settings(&sides.settings[0]), "target_settings": engine_settings(&sides.settings[1]),
         "seed": settings.seed, "trials": verdict.databases, "rows_compared": verdict.rows_compared, "ordered": verdict.ordered,
         "free_choice": verdict.free_choice,
         "reached": verdict.cases.len() - not_reached.len(), "edges": verdict.cases.len(), "not_reached": not_reached,

@@ -33,10 +33,15 @@ struct Checked {
     guessed: bool,
 }
 
+/// Settings of an engine by name.
+type EngineSettings = Vec<(&'static str, String)>;
+
 /// The two engines, as output tells of them.
 struct Sides<'a> {
     source: &'a dyn Engine,
     target: &'a dyn Engine,
+    /// What of their sessions bears on results.
+    settings: [EngineSettings; 2],
     from: &'a Dialect,
     to: &'a Dialect,
 }
@@ -89,7 +94,8 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
         }
         (true, None) => Some(probe::run(&checked, &mut *source)),
     };
-    let sides = Sides { source: &*source, target: &*target, from, to };
+    let of_engines = [source.settings(), target.settings()];
+    let sides = Sides { source: &*source, target: &*target, settings: of_engines, from, to };
     if let Some(folder) = &arguments.keep {
         keep::keep(&checked, folder, &sides)?;
     }

@@ -44,6 +44,12 @@ pub(super) fn show(checked: &[Checked], sides: &Sides<'_>, took: Duration) {
     }
     println!("{table}");
     println!("source: {}   target: {}   {:.1} s", sides.source.name(), sides.target.name(), took.as_secs_f64());
+    for (side, settings) in ["source", "target"].into_iter().zip(&sides.settings) {
+        if !settings.is_empty() {
+            let told: Vec<String> = settings.iter().map(|(name, value)| format!("{name} {value}")).collect();
+            println!("{}", show::faint(&format!("the {side}'s session: {}", told.join(", "))));
+        }
+    }
     for one in checked {
         if let Some(example) = &one.verdict.counterexample {
             show_difference(one, example, sides);

@@ -271,6 +271,16 @@ impl Engine for MysqlEngine {
         self.session.execute(&stop).is_ok()
     }
 
+    fn settings(&mut self) -> Vec<(&'static str, String)> {
+        const ASKED: [(&str, &str); 3] = [
+            ("time zone", "SELECT IF(@@time_zone = 'SYSTEM', @@system_time_zone, @@time_zone)"),
+            ("collation", "SELECT @@collation_server"),
+            ("mode", "SELECT @@sql_mode"),
+        ];
+        let answer = |session: &mut Connection, sql| session.column(sql).ok().and_then(|mut c| c.pop()).unwrap_or_default();
+        ASKED.map(|(name, sql)| (name, answer(&mut self.session, sql))).into()
+    }
+
     fn after_change(&mut self, sql: &str, reads: &[String]) -> Result<Vec<ResultSet>, EngineError> {
         let watched = self.session.watched(self.access);
         self.session.execute("START TRANSACTION READ WRITE")?;

@@ -303,6 +303,17 @@ impl Engine for PostgresEngine {
         Ok(self.take_said())
     }
 
+    fn settings(&mut self) -> Vec<(&'static str, String)> {
+        let of = |session: &mut Connection, sql: &str| session.column(sql).ok().and_then(|mut c| c.pop()).unwrap_or_default();
+        let collation = of(&mut self.session, "SELECT datcollate::text FROM pg_database WHERE datname = current_database()");
+        vec![("time zone", of(&mut self.session, "SELECT current_setting('TimeZone')")), ("collation", collation)]
+    }
+
+    fn sorts_by_code(&mut self) -> bool {
+        let collation = self.settings().pop().map(|(_, value)| value).unwrap_or_default();
+        collation.starts_with("C.") || matches!(collation.as_str(), "C" | "POSIX" | "")
+    }
+
     fn after_change(&mut self, sql: &str, reads: &[String]) -> Result<Vec<ResultSet>, EngineError> {
         let watched = self.session.watched(self.access);
         self.session.after_change(sql, reads).map_err(|e| watched.instead_of(self.session.failed(&e, sql)))
