@@ -239,8 +239,7 @@ impl Finder<'_> {
         for item in select.group_by.iter().flat_map(|g| &g.items) {
             match item {
                 GroupItem::Expr(expr) => {
-                    let key = entry_of(expr, select).unwrap_or(expr);
-                    self.meet([key], How::Equal);
+                    self.meet(std::iter::once(expr).chain(entry_of(expr, select)), How::Equal);
                 }
                 GroupItem::Super(_, keys, _) => keys.iter().for_each(|key| self.meet([key], How::Equal)),
                 GroupItem::Sets(..) | GroupItem::Empty(_) => {}

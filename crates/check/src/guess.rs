@@ -254,6 +254,18 @@ impl Guesser {
                     self.column(&test.operand, Some(data_type), sight, aliases);
                 }
             }
+            // DATEDIFF(day, sent, got): the first is a unit, the others are days.
+            ExprKind::Call(call) if call.function.as_single().is_some_and(|f| takes_unit(&f.text)) && call.arguments.len() > 1 => {
+                for argument in &call.arguments {
+                    let is_unit = argument.value.as_name().is_some_and(|n| UNITS.iter().any(|u| n.text.eq_ignore_ascii_case(u)));
+                    if !is_unit && matches!(argument.value.kind, ExprKind::Column(_)) {
+                        self.column(&argument.value, Some(DataType::Date), sight, aliases);
+                    } else if !is_unit {
+                        self.expr(&argument.value, sight, aliases);
+                    }
+                }
+                return;
+            }
             ExprKind::Call(call) if call.function.as_single().is_some_and(|f| wants(&f.text).is_some()) => {
                 let wanted = call.function.as_single().and_then(|f| wants(&f.text));
                 if let Some(first) = call.arguments.first() {
@@ -313,6 +325,39 @@ impl Guesser {
             None => table.columns.push(column(name, data_type.unwrap_or_else(|| type_by_name(name)))),
         }
     }
+}
+
+/// Words for units of time, as functions of dates take them.
+const UNITS: [&str; 22] = [
+    "year",
+    "yy",
+    "yyyy",
+    "quarter",
+    "qq",
+    "month",
+    "mm",
+    "week",
+    "wk",
+    "ww",
+    "day",
+    "dd",
+    "dayofyear",
+    "weekday",
+    "dw",
+    "hour",
+    "hh",
+    "minute",
+    "mi",
+    "second",
+    "ss",
+    "millisecond",
+];
+
+/// A function of dates with a unit among its arguments.
+fn takes_unit(function: &str) -> bool {
+    const NAMES: [&str; 9] =
+        ["datediff", "dateadd", "datepart", "datename", "datetrunc", "timestampdiff", "timestampadd", "date_diff", "date_trunc"];
+    NAMES.iter().any(|n| n.eq_ignore_ascii_case(function))
 }
 
 /// The type that a function wants of its first argument, for the commonest.

@@ -224,6 +224,8 @@ fn failures(ours: Attempt, theirs: Attempt, source: &dyn Engine, target: &dyn En
         (Some((_, true)), _) => Comparison::Open(told(source.name(), &ours)),
         (_, Some((_, true))) => Comparison::Open(told(target.name(), &theirs)),
         (Some((false, _)), _) => Comparison::Failed(told(source.name(), &ours)),
+        // Nothing was learnt of the query: the time was up, the server is gone.
+        (_, Some(_)) if !matches!(theirs, Err(EngineError::Query { .. })) => Comparison::Failed(told(target.name(), &theirs)),
         (Some((true, _)), None) => {
             let reason = "the source fails, the target gives rows".to_string();
             Comparison::Different(Difference { kind: DifferenceKind::SourceFails, reason, source: ours, target: theirs })

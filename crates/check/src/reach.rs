@@ -80,11 +80,13 @@ impl Finder<'_> {
         self.cases.push(Case { what: format!("{what}, line {}", line_of(self.text.sql, place.0)), reached });
     }
 
-    /// What was seen of the expression at a place, or of the same words elsewhere: one that stands twice
-    /// is worked out once.
+    /// What was seen of the expression at a place; where that was never worked out, of the same words
+    /// elsewhere: one that stands twice is worked out once.
     fn seen_at(&self, place: Bytes) -> impl Iterator<Item = &Seen> {
         let words = self.text.of(place);
-        self.observed.values.iter().filter(move |(other, _)| **other == place || self.text.of(**other) == words).map(|(_, seen)| seen)
+        let own = self.observed.values.get(&place);
+        let same = self.observed.values.iter().filter(move |(other, _)| own.is_none() && self.text.of(**other) == words);
+        own.into_iter().chain(same.map(|(_, seen)| seen))
     }
 
     fn event(&mut self, place: Option<Bytes>, what: &str, event: Event) {

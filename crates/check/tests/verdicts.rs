@@ -7,6 +7,7 @@ mod stand_ins;
 
 use check::{Pair, Settings};
 use syntax::{Dialect, DialectName};
+use translate::{Options, translate_text};
 
 /// From, to, the query, another's translation, and the verdict.
 #[rustfmt::skip] // One case a line.
@@ -124,6 +125,13 @@ const CASES: &[(&str, &str, &str, &str, &str)] = &[
     ("mariadb", "postgres", "SELECT CAST(id AS CHAR(1)) AS c FROM loads", "SELECT CAST(id AS varchar) AS c FROM loads", "differ"),
     ("oracle", "tsql", "SELECT 'a' || owner AS x FROM loads", "SELECT 'a' + owner AS x FROM loads", "differ"),
     ("oracle", "postgres", "SELECT tons / 4 AS q FROM loads", "SELECT TRUNC(tons / 4) AS q FROM loads", "differ"),
+    // Changes of data, by the tables afterwards.
+    ("postgres", "sqlite", "UPDATE loads SET tons = tons + 1 WHERE tons > 5", "UPDATE loads SET tons = tons + 1 WHERE tons > 5", "agree"),
+    ("postgres", "sqlite", "UPDATE loads SET tons = tons + 1 WHERE tons > 5", "UPDATE loads SET tons = tons + 1 WHERE tons > 5 OR tons IS NULL AND id > 2", "agree"),
+    ("postgres", "sqlite", "UPDATE loads SET tons = tons + 1 WHERE tons > 5", "UPDATE loads SET tons = tons + 1 WHERE tons >= 5", "differ"),
+    ("postgres", "mysql", "DELETE FROM loads WHERE owner <> 'quay'", "DELETE FROM loads WHERE owner <> 'quay' OR owner IS NULL", "differ"),
+    ("postgres", "sqlite", "INSERT INTO loads (id, crossing_id, name) SELECT id + 1000, crossing_id, name FROM loads", "INSERT INTO loads (id, crossing_id, name) SELECT id + 1000, crossing_id, owner FROM loads", "differ"),
+    ("mysql", "postgres", "DELETE FROM loads WHERE id NOT IN (SELECT vessel_id FROM crossings)", "DELETE FROM loads l WHERE NOT EXISTS (SELECT 1 FROM crossings c WHERE c.vessel_id = l.id)", "agree"),
 ];
 
 #[test]
@@ -148,6 +156,53 @@ fn mistakes_differ_and_right_translations_agree() {
             let rows: usize = found.tables.iter().map(|(_, rows)| rows.len()).sum();
             if rows > 6 {
                 failures.push(format!("{from} {to}: {source}\n  {target}\n  the counterexample has {rows} rows"));
+            }
+        }
+    }
+    assert!(failures.is_empty(), "{} of them\n{}", failures.len(), failures.join("\n"));
+}
+
+/// From, to, a query of which our translation assumes something, and the codes for which data is found
+/// that breaks them and makes a difference.
+#[rustfmt::skip] // One case a line.
+const ASSUMED: &[(&str, &str, &str, &[&str])] = &[
+    ("tsql", "postgres", "SELECT name FROM vessels WHERE name = 'heron'", &["text.collation"]),
+    ("tsql", "postgres", "SELECT name, COUNT(*) AS n FROM vessels GROUP BY name", &["text.collation"]),
+    ("tsql", "postgres", "SELECT name FROM vessels ORDER BY name", &["text.collation"]),
+    ("mysql", "tsql", "SELECT DISTINCT kind FROM vessels", &["text.collation"]),
+    ("postgres", "mysql", "SELECT id, RANK() OVER (ORDER BY name) AS r FROM vessels", &["text.collation"]),
+    ("postgres", "mysql", "SELECT MAX(name) AS last FROM vessels", &["text.collation"]),
+    ("tsql", "oracle", "SELECT id FROM vessels WHERE NULLIF(permit, 'x') IS NULL", &["text.collation", "text.empty-or-null"]),
+    ("postgres", "sqlite", "SELECT name FROM vessels WHERE name LIKE 'h%'", &["text.like-case"]),
+    ("mysql", "postgres", "SELECT id, fare / passengers AS each FROM crossings", &["number.divide-decimals"]),
+    ("mysql", "postgres", "SELECT id, fare / (passengers - 1) AS each FROM crossings", &["number.divide-decimals"]),
+    ("mysql", "postgres", "SELECT vessel_id, SUM(fare) / SUM(passengers) AS each FROM crossings GROUP BY vessel_id", &["number.divide-decimals"]),
+    ("postgres", "oracle", "SELECT id FROM loads WHERE owner IS NULL", &["text.empty-or-null"]),
+    ("postgres", "sqlite", "SELECT id, UPPER(name) AS u FROM vessels", &["text.upper"]),
+    ("tsql", "postgres", "SELECT id FROM vessels WHERE name = 'heron' AND kind = 'tug' AND tons_max / 2 > 4", &["text.collation"]),
+];
+
+#[test]
+fn an_assumption_is_no_difference() {
+    let mut failures = Vec::new();
+    for (from, to, source, codes) in ASSUMED {
+        let (from, to): (Dialect, Dialect) = (from.parse().expect("dialect"), to.parse().expect("dialect"));
+        let (catalog, _) = demo::data(&DialectName::Postgres.into());
+        let script = translate_text(source, &from, &to, &catalog, &Options::default());
+        let statement = &script.statements[0];
+        let assumptions = stand_ins::assumed(statement);
+        let target = statement.sql.as_deref().expect("translation");
+        let pair = Pair { source, from: &from, target, to: &to, assumptions: Some(&assumptions) };
+        for seed in 1..6 {
+            let settings = Settings { seed, ..Settings::default() };
+            let verdict = stand_ins::verdict(pair, &to, None, &catalog.schema, &settings);
+            let shown: Vec<&str> = verdict.examples.iter().filter(|(_, e)| e.is_some()).map(|(code, _)| *code).collect();
+            if verdict.kind.as_str() != "agree" || shown != *codes {
+                let why = verdict.reason.unwrap_or_default();
+                failures.push(format!(
+                    "{from} {to}, seed {seed}: {source}\n  wanted examples of {codes:?}\n  got {} {shown:?} {why}",
+                    verdict.kind.as_str()
+                ));
             }
         }
     }

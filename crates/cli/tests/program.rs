@@ -142,7 +142,7 @@ fn a_wrong_translation_is_caught_on_a_few_rows() {
     let schema = "CREATE TABLE loads (id int PRIMARY KEY, name varchar(20) NOT NULL, tons int NOT NULL)";
     for (wrong, part) in [
         ("SELECT name, tons FROM loads ORDER BY tons DESC LIMIT (SELECT (COUNT(*) * 10 + 99) / 100 FROM loads)", "rows, the target"),
-        ("SELECT name, tons FROM loads ORDER BY tons LIMIT 1", "differs"),
+        ("SELECT name, tons FROM loads ORDER BY tons LIMIT 1", "differ: "),
     ] {
         let folder = folder(&[("source.sql", source), ("wrong.sql", wrong), ("schema.sql", schema)]);
         let ran = run(folder.path(), "check source.sql -f tsql -t sqlite --schema schema.sql --against wrong.sql", "");
@@ -156,6 +156,101 @@ fn a_wrong_translation_is_caught_on_a_few_rows() {
     }
 }
 
+/// One vessel and its loads, with what bites: a blank at an end, a zero, a name in capitals.
+const DATA: [(&str, &str); 3] = [
+    (
+        "data/schema.sql",
+        "CREATE TABLE vessels (id int PRIMARY KEY, name varchar(20) NOT NULL, tons int NULL);
+        CREATE TABLE loads (id int PRIMARY KEY, vessel_id int NOT NULL REFERENCES vessels (id), tons decimal(8,2) NULL)",
+    ),
+    ("data/vessels.csv", "id,name,tons\n1,Heron,0\n2,HERON,4\n3,Otter,\n"),
+    ("data/loads.csv", "id,vessel_id,tons\n1,1,2.5\n2,2,7\n"),
+];
+
+#[test]
+fn checks_tell_what_they_stand_on() {
+    let heron = "SELECT name FROM vessels WHERE name = 'heron'";
+    for (arguments, sql, other, code, part) in [
+        // An assumption is no difference; data that breaks it is shown.
+        ("", heron, None, 0, "assuming text.collation"),
+        ("", heron, None, 0, "on this data, which breaks it, the source gives 1 row, the target 0 rows"),
+        ("--json", heron, None, 0, "\"assuming\": [\n        \"text.collation\"\n      ]"),
+        // On the user's own data it is one.
+        ("--data data", "SELECT name, COUNT(*) AS n FROM vessels GROUP BY name", None, 1, "your data breaks what"),
+        ("--data data --probe --trials 0", heron, None, 1, "text.collation ┆ broken by 2 rows"),
+        ("--probe", heron, None, 2, "give it with --data"),
+        // How well it was tried.
+        ("--schema data/schema.sql", "SELECT TOP (2) name FROM vessels WHERE tons > 3 ORDER BY tons", None, 0, "5 of 6"),
+        (
+            "--schema data/schema.sql --until-reached",
+            "SELECT TOP (2) name FROM vessels WHERE tons > 3 ORDER BY tons",
+            None,
+            0,
+            "NULL is sorted by tons",
+        ),
+        ("", "SELECT id FROM parcels WHERE weight > 3", None, 0, "guessed: parcels (id integer, weight integer)"),
+        // Where it starts.
+        (
+            "--schema data/schema.sql",
+            "SELECT id, LEN(name) AS n FROM vessels",
+            Some("SELECT id, LENGTH(name) AS n FROM vessels"),
+            1,
+            "|            ^^^^^^^^^",
+        ),
+        // Parameters, given and made.
+        (
+            "--schema data/schema.sql --bind most=3",
+            "SELECT id FROM vessels WHERE tons < @most",
+            Some("SELECT id FROM vessels WHERE tons <= @most"),
+            1,
+            "with most = 3",
+        ),
+        (
+            "--schema data/schema.sql",
+            "SELECT id FROM vessels WHERE tons < @most",
+            Some("SELECT id FROM vessels WHERE tons < @most"),
+            0,
+            "parameters given",
+        ),
+        ("--bind most", heron, None, 2, "'most' is no value of a parameter"),
+        // Changes of data.
+        ("--data data", "UPDATE vessels SET tons = tons + 1 WHERE tons > 3", None, 0, "tables afterwards"),
+        (
+            "--data data",
+            "DELETE FROM vessels WHERE tons > 3",
+            Some("DELETE FROM vessels WHERE tons >= 3"),
+            1,
+            "DELETE FROM vessels WHERE tons > 3\nleaves",
+        ),
+        // What changes by itself.
+        ("", "SELECT id, GETDATE() AS t FROM vessels", None, 0, "agree"),
+        ("", "SELECT id, RAND() AS r FROM vessels", Some("SELECT id, random() AS r FROM vessels"), 0, "RAND gives"),
+    ] {
+        let mut files = DATA.to_vec();
+        files.push(("q.sql", sql));
+        files.extend(other.map(|text| ("other.sql", text)));
+        let folder = folder(&files);
+        let against = if other.is_some() { "--against other.sql" } else { "" };
+        let ran = run(folder.path(), &format!("check q.sql -f tsql -t postgres {arguments} {against}"), "");
+        assert_eq!(ran.code, code, "{arguments}: {sql}\n{}\n{}", ran.out, ran.err);
+        assert!(ran.out.contains(part) || ran.err.contains(part), "{arguments}: {sql}\nwants {part:?}\n{}\n{}", ran.out, ran.err);
+    }
+}
+
+#[test]
+fn a_difference_is_kept_as_files_that_show_it_again() {
+    let mut files = DATA.to_vec();
+    files.extend([("q.sql", "SELECT id FROM vessels WHERE tons > 3"), ("other.sql", "SELECT id FROM vessels WHERE tons >= 3")]);
+    let folder = folder(&files);
+    let check = "check q.sql --against other.sql -f tsql -t postgres";
+    let ran = run(folder.path(), &format!("{check} --schema data/schema.sql --keep kept"), "");
+    assert_eq!(ran.code, 1, "{}", ran.err);
+    let again = run(folder.path(), &format!("{check} --data kept/q.sql-1/data --trials 0"), "");
+    assert_eq!(again.code, 1, "{}{}", again.out, again.err);
+    let target = run(folder.path(), "run kept/q.sql-1/target.postgres.sql --on standin:postgres", "");
+    assert!(target.code == 0 && target.out.contains("1 row"), "{}{}", target.out, target.err);
+}
+
 #[test]
 fn data_that_does_not_fit_its_schema_is_told_with_its_place() {
     let schema = "CREATE TABLE loads (id integer, name text, tons numeric(6,2))";
@@ -166,6 +261,19 @@ fn data_that_does_not_fit_its_schema_is_told_with_its_place() {
     ] {
         let folder = folder(&[("data/schema.sql", schema), ("data/loads.csv", csv)]);
         let ran = run(folder.path(), "run --on standin:postgres --data data", "SELECT 1");
+        assert_eq!((ran.code, ran.err.contains(part)), (2, true), "{}", ran.err);
+    }
+    let schema = "CREATE TABLE vessels (id integer PRIMARY KEY, name varchar(6) NOT NULL);
+                  CREATE TABLE loads (id integer PRIMARY KEY, vessel_id integer REFERENCES vessels (id))";
+    for (vessels, loads, part) in [
+        ("1,Heron\n2,\n", "", "vessels.csv: row 2: name is NULL, and the schema says NOT NULL"),
+        ("1,Heron II\n", "", "vessels.csv: row 1: name has 8 characters, the schema takes 6"),
+        ("1,Heron\n1,Otter\n", "", "vessels.csv: row 2: id = 1 is there already, in row 1"),
+        ("1,Heron\n", "1,1\n2,7\n", "loads.csv: row 2: vessel_id = 7 refers to no row of vessels"),
+    ] {
+        let (vessels, loads) = (format!("id,name\n{vessels}"), format!("id,vessel_id\n{loads}"));
+        let folder = folder(&[("data/schema.sql", schema), ("data/vessels.csv", &vessels), ("data/loads.csv", &loads)]);
+        let ran = run(folder.path(), "check -f postgres -t sqlite --data data", "SELECT 1");
         assert_eq!((ran.code, ran.err.contains(part)), (2, true), "{}", ran.err);
     }
 }

@@ -11,6 +11,8 @@ use standin::StandIn;
 use syntax::{Dialect, DialectName};
 use values::{DataType, Decimal, Row, Table, Value};
 
+use crate::rules::broken;
+
 /// Tables with their rows.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Dataset {
@@ -66,6 +68,12 @@ impl Dataset {
                 Vec::new()
             };
             tables.push((table.clone(), rows));
+        }
+        if let Some((at, what)) = broken(&tables) {
+            let name = tables[at].0.name.to_lowercase();
+            let csv = folder.join(format!("{name}.csv"));
+            let path = if csv.exists() { csv } else { folder.join(format!("{name}.sql")) };
+            return Err(file(what, &path));
         }
         Ok((catalog, Dataset { tables }))
     }

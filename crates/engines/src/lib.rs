@@ -12,6 +12,7 @@ mod literal;
 mod mysql;
 mod postgres;
 mod reading;
+mod rules;
 mod scratch;
 mod sqlite;
 mod standin;

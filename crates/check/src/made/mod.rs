@@ -19,7 +19,7 @@ use crate::alike::{BothLetters, Meeting, ordered_places};
 use crate::assumption::Assumption;
 use crate::facts::QueryFacts;
 use constraint::Checker;
-use mood::{Mood, Rows, Tree};
+use mood::{Mood, Rows, Texts, Tree};
 use palette::{Palette, palette};
 use random::Random;
 
@@ -158,7 +158,9 @@ impl Maker {
         let mut mood = *mood;
         // Where sides sort texts differently, only plain ones are sorted alike by both.
         let sorts_apart = |a: &&Assumption| matches!(a.breach, Some(Breach::Texts { only_like: false, .. } | Breach::TextOrder));
-        mood.odd_texts &= !(self.sorted.contains(&column.name.to_lowercase()) && aim.kept.iter().any(sorts_apart));
+        if self.sorted.contains(&column.name.to_lowercase()) && aim.kept.iter().any(sorts_apart) {
+            mood.texts = Texts::Plain;
+        }
         let Palette { mut aimed, mut others } = palette(column, &self.facts, &mood, rows);
         let avoided = aim.kept.iter().filter_map(|a| self.class_for(a, column)).collect::<Vec<_>>();
         let keeps_empty = self.empty.can_be_in(column) && !aim.kept.iter().any(|a| a.breach == Some(Breach::EmptyText));

@@ -27,6 +27,20 @@ pub(crate) enum Tree {
     Loops,
 }
 
+/// What is odd about texts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Texts {
+    Plain,
+    /// Blanks at the ends and in the midst; nothing.
+    Blanks,
+    /// Capitals, accents, characters of several bytes.
+    Letters,
+    /// Quotes, wildcards, a backslash, lists with delimiters.
+    Signs,
+    /// Numbers.
+    Digits,
+}
+
 /// A trial's kind of data.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) struct Mood {
@@ -34,8 +48,7 @@ pub(crate) struct Mood {
     /// Columns draw from few values.
     pub(crate) ties: bool,
     pub(crate) nulls: bool,
-    /// Texts with blanks, capitals, accents, delimiters, digits.
-    pub(crate) odd_texts: bool,
+    pub(crate) texts: Texts,
     /// Negative, great and half numbers.
     pub(crate) odd_numbers: bool,
     /// Times of day, ends of months and years.
@@ -44,24 +57,27 @@ pub(crate) struct Mood {
 }
 
 const CALM: Mood =
-    Mood { rows: Rows::Around, ties: false, nulls: false, odd_texts: false, odd_numbers: false, odd_days: false, tree: Tree::Wide };
+    Mood { rows: Rows::Around, ties: false, nulls: false, texts: Texts::Plain, odd_numbers: false, odd_days: false, tree: Tree::Wide };
 
 /// Designed ones, by the number of the trial.
-const DESIGNED: [Mood; 14] = [
+const DESIGNED: [Mood; 17] = [
     Mood { rows: Rows::None, ..CALM },
     Mood { rows: Rows::One, ..CALM },
     CALM,
     Mood { ties: true, ..CALM },
     Mood { nulls: true, ..CALM },
     Mood { nulls: true, ties: true, ..CALM },
-    Mood { odd_texts: true, ..CALM },
+    Mood { texts: Texts::Blanks, ..CALM },
+    Mood { texts: Texts::Letters, ..CALM },
+    Mood { texts: Texts::Signs, ..CALM },
+    Mood { texts: Texts::Digits, ..CALM },
     Mood { odd_numbers: true, ..CALM },
     Mood { odd_days: true, ..CALM },
     Mood { rows: Rows::OneTableEmpty, ties: true, ..CALM },
     Mood { tree: Tree::Chain, ..CALM },
     Mood { tree: Tree::Loops, ..CALM },
     Mood { rows: Rows::One, nulls: true, ..CALM },
-    Mood { odd_texts: true, odd_numbers: true, odd_days: true, ties: true, ..CALM },
+    Mood { texts: Texts::Blanks, odd_numbers: true, odd_days: true, ties: true, ..CALM },
 ];
 
 impl Mood {
@@ -73,7 +89,9 @@ impl Mood {
             rows: if random.once_in(8) { Rows::OneTableEmpty } else { Rows::Around },
             ties: trial % 2 == 1,
             nulls: trial % 4 >= 2,
-            odd_texts: random.once_in(3),
+            texts: *random
+                .of_these(&[Texts::Plain, Texts::Plain, Texts::Blanks, Texts::Letters, Texts::Signs, Texts::Digits])
+                .unwrap_or(&Texts::Plain),
             odd_numbers: random.once_in(3),
             odd_days: random.once_in(3),
             tree: if random.once_in(3) { Tree::Chain } else { Tree::Wide },

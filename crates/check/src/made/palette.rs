@@ -9,38 +9,23 @@ use std::str::FromStr;
 use jiff::civil::{Date, DateTime, date, time};
 use values::{Column, DataType, Decimal, Value};
 
-use super::mood::Mood;
+use super::mood::{Mood, Texts};
 use crate::QueryFacts;
 use crate::facts::Constants;
 
 const WORDS: [&str; 15] =
     ["heron", "quay", "weir", "mill", "barge", "lock", "tarn", "ferry", "reed", "otter", "ford", "basin", "dock", "wharf", "sluice"];
 
-/// Blanks, capitals, accents, wider characters, quotes, wildcards, a backslash, digits, lists.
-const ODD_TEXTS: [&str; 22] = [
-    "",
-    " ",
-    "quay ",
-    " quay",
-    "Weir",
-    "WEIR",
-    "wéir",
-    "héron",
-    "𝄞 reed",
-    "o'quay",
-    "50%",
-    "a_b",
-    "c\\d",
-    "12",
-    "-7",
-    "007",
-    "3.5",
-    "a,b,,c",
-    ",a",
-    "b,",
-    "mill weir",
-    "quayquay",
-];
+/// Texts of each odd kind.
+const fn odd(kind: Texts) -> &'static [&'static str] {
+    match kind {
+        Texts::Plain => &[],
+        Texts::Blanks => &["quay ", " quay", "", " ", "mill weir", "weir  ", "a b c"],
+        Texts::Letters => &["Weir", "WEIR", "wéir", "héron", "𝄞 reed", "Élan", "ß"],
+        Texts::Signs => &["o'quay", "50%", "a_b", "c\\d", "a,b,,c", ",a", "b,", "[x]", "x-y-z", "/a/b"],
+        Texts::Digits => &["12", "-7", "007", "3.5", "0", "9", "10"],
+    }
+}
 
 /// Those values with the ones that stand beside the column in front.
 pub(crate) struct Palette {
@@ -130,11 +115,10 @@ fn number(n: &Decimal, data_type: &DataType) -> Option<Value> {
 }
 
 fn numbers(data_type: &DataType, mood: &Mood, least: usize) -> Vec<Value> {
-    let mut texts: Vec<String> = ["1", "2", "3", "0", "-1", "1.5", "2.25"].map(str::to_string).into();
-    if mood.odd_numbers {
-        texts.extend(["-7", "10", "100", "12345", "-1.5", "2.5", "0.05", "1.35", "-2.25", "0.125"].map(str::to_string));
-    }
-    texts.extend((20..20 + least).map(|n| n.to_string()));
+    const PLAIN: [&str; 7] = ["1", "2", "3", "0", "-1", "1.5", "2.25"];
+    const ODD: [&str; 11] = ["-7", "10", "100", "12345", "-1.5", "2.5", "0.05", "1.35", "-2.25", "0.125", "0"];
+    let mut texts: Vec<String> = if mood.odd_numbers { ODD.as_slice() } else { &PLAIN }.iter().map(ToString::to_string).collect();
+    texts.extend((20..20 + least.saturating_sub(texts.len())).map(|n| n.to_string()));
     texts.iter().filter_map(|t| number(&Decimal::from_str(t).ok()?, data_type)).collect()
 }
 
@@ -155,12 +139,11 @@ fn moments(constants: &Constants) -> Vec<DateTime> {
 }
 
 fn common_days(mood: &Mood, least: usize) -> Vec<Date> {
-    let mut days: Vec<Date> = (0..least.max(4)).map(day).collect();
-    if mood.odd_days {
-        let ends = [(2024, 2, 29), (2025, 2, 28), (2025, 12, 31), (2026, 1, 1), (2026, 1, 31), (2026, 3, 31), (1999, 12, 31)];
-        days.splice(0..0, ends.map(|(y, m, d)| date(y, m, d)));
-    }
-    days
+    const ENDS: [(i16, i8, i8); 7] =
+        [(2024, 2, 29), (2025, 2, 28), (2025, 12, 31), (2026, 1, 1), (2026, 1, 31), (2026, 3, 31), (1999, 12, 31)];
+    let ends = if mood.odd_days { ENDS.as_slice() } else { &[] };
+    let more = (0..least.max(4).saturating_sub(ends.len())).map(day);
+    ends.iter().map(|(y, m, d)| date(*y, *m, *d)).chain(more).collect()
 }
 
 fn times(day: Date, mood: &Mood) -> Vec<DateTime> {
@@ -193,8 +176,10 @@ fn texts_near(constants: &Constants, mood: &Mood) -> Vec<String> {
             texts.push(letters.iter().rev().collect());
             texts.extend([format!("{text}{text}mill"), format!("mill{text}")]);
         }
-        if mood.odd_texts {
-            texts.extend([format!("{text} "), format!(" {text}"), text.to_uppercase()]);
+        match mood.texts {
+            Texts::Blanks => texts.extend([format!("{text} "), format!(" {text}"), format!("{text}  ")]),
+            Texts::Letters => texts.push(text.to_uppercase()),
+            _ => {}
         }
     }
     for pattern in constants.patterns.iter().take(4) {
@@ -212,9 +197,11 @@ fn lists(delimiter: &str) -> Vec<String> {
 }
 
 fn texts(mood: &Mood, least: usize) -> Vec<String> {
-    let odd: &[&str] = if mood.odd_texts { &ODD_TEXTS } else { &[] };
-    let more = (0..least.saturating_sub(WORDS.len())).map(|i| format!("{}{i}", WORDS[i % WORDS.len()]));
-    odd.iter().chain(&WORDS).map(ToString::to_string).chain(more).collect()
+    let odd = odd(mood.texts);
+    // Among odd texts a few plain ones are enough.
+    let plain = if odd.is_empty() { WORDS.len() } else { 3 };
+    let more = (0..least.saturating_sub(plain + odd.len())).map(|i| format!("{}{i}", WORDS[i % WORDS.len()]));
+    odd.iter().chain(&WORDS[..plain]).map(ToString::to_string).chain(more).collect()
 }
 
 // --- arrays ---------------------------------------------------------------------------------------

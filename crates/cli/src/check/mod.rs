@@ -16,7 +16,7 @@ use indicatif::{ProgressBar, ProgressStyle};
 use meaning::Catalog;
 use serde_json::{Value as Json, json};
 use syntax::Dialect;
-use values::Schema;
+use values::{Schema, Table};
 
 use crate::arguments::CheckArguments;
 use crate::connect::{address, connect};
@@ -30,7 +30,8 @@ pub(crate) use query::{is_checked, with_variables};
 struct Checked {
     query: Query,
     verdict: Verdict,
-    guessed: bool,
+    /// Tables that no schema tells of.
+    guessed: Vec<Table>,
 }
 
 /// Settings of an engine by name.
@@ -173,32 +174,25 @@ fn check_one(
 ) -> Checked {
     let Some(target) = &query.target else {
         let reason = query.translation.as_ref().and_then(|t| t.refused.clone()).unwrap_or_default();
-        return Checked { verdict: Verdict::without_run(VerdictKind::Refused, reason), query, guessed: false };
+        return Checked { verdict: Verdict::without_run(VerdictKind::Refused, reason), query, guessed: Vec::new() };
     };
     let facts = QueryFacts::of(&query.source, from);
     let known = facts.tables.iter().all(|t| catalog.schema.table(t).is_some());
-    let guessed: Schema;
+    let all: Schema;
+    let mut guessed = Vec::new();
     let schema = if known {
         &catalog.schema
     } else {
-        guessed = with_guesses(&catalog.schema, &guess_schema(&query.source, from));
-        &guessed
+        guessed = guess_schema(&query.source, from).tables;
+        guessed.retain(|t| catalog.schema.table(&t.name).is_none());
+        all = Schema { tables: catalog.schema.tables.iter().chain(&guessed).cloned().collect() };
+        &all
     };
     // Tables that the data folder doesn't have can only be made.
     let data = data.filter(|_| known);
     let pair = Pair { source: &query.source, from, target, to, assumptions: query.translation.as_ref().map(|t| t.assumptions.as_slice()) };
     let verdict = check::check(pair, engines, data, schema, settings);
-    Checked { query, verdict, guessed: !known }
-}
-
-fn with_guesses(known: &Schema, guesses: &Schema) -> Schema {
-    let mut schema = known.clone();
-    for table in &guesses.tables {
-        if schema.table(&table.name).is_none() {
-            schema.tables.push(table.clone());
-        }
-    }
-    schema
+    Checked { query, verdict, guessed }
 }
 
 fn ending(checked: &[Checked], fail_undetermined: bool) -> Ending {

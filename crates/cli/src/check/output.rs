@@ -50,6 +50,7 @@ pub(super) fn show(checked: &[Checked], sides: &Sides<'_>, took: Duration) {
             println!("{}", show::faint(&format!("the {side}'s session: {}", told.join(", "))));
         }
     }
+    show_guesses(checked);
     for one in checked {
         if let Some(example) = &one.verdict.counterexample {
             show_difference(one, example, sides);
@@ -110,8 +111,11 @@ fn remarks(one: &Checked) -> String {
         let with = if verdict.kind == VerdictKind::Agree && verdict.binds_made { "parameters given several values, as" } else { "with" };
         remarks.push(format!("{with} {}", bound(&verdict.binds)));
     }
-    if one.guessed && verdict.databases > 0 {
-        remarks.push("tables and types guessed from the query; give --schema to be sure".to_string());
+    if !one.guessed.is_empty() && verdict.databases > 0 {
+        remarks.push(match verdict.kind {
+            VerdictKind::Agree => "tables and types guessed from the query; give --schema to be sure".to_string(),
+            _ => "tables and types guessed from the query: say what they are with --schema, or --assume 'table.column: type'".to_string(),
+        });
     }
     if let Some((ours, theirs)) = &verdict.labels {
         remarks.push(format!("labels: {} in the source, {} in the target", ours.join(", "), theirs.join(", ")));
@@ -123,6 +127,21 @@ fn remarks(one: &Checked) -> String {
 fn bound(binds: &[Bind]) -> String {
     let shown = |v: &Value| if let Value::Text(text) = v { format!("'{}'", show::visible(text, false)) } else { v.to_string() };
     binds.iter().map(|(name, value)| format!("{name} = {}", shown(value))).collect::<Vec<_>>().join(", ")
+}
+
+/// What was taken for a table where no schema says.
+fn show_guesses(checked: &[Checked]) {
+    let mut told: Vec<String> = Vec::new();
+    for table in checked.iter().flat_map(|c| &c.guessed) {
+        let columns: Vec<String> = table.columns.iter().map(|c| format!("{} {}", c.name, c.data_type)).collect();
+        let guess = format!("{} ({})", table.name, columns.join(", "));
+        if !told.contains(&guess) {
+            told.push(guess);
+        }
+    }
+    if !told.is_empty() {
+        println!("{}", show::faint(&format!("guessed: {}", told.join("; "))));
+    }
 }
 
 // --- a difference ---------------------------------------------------------------------------------

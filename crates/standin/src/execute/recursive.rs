@@ -20,7 +20,10 @@ const DEPTH: Codes = &[
 ];
 
 /// Where a dialect has no limit of its own, a recursion that goes deeper has no end.
-const MOST_STEPS: usize = 1_000_000;
+const MOST_STEPS: usize = 200_000;
+
+/// Nor has one that makes so much text.
+const MOST_BYTES: usize = 100_000_000;
 
 /// A row whose ancestors are known.
 struct Traced {
@@ -109,7 +112,7 @@ impl Runner<'_> {
         let mut working = fresh(self.query(&plan.seed, outer, None)?);
         let mut all = working.clone();
         let enough = self.rows_wanted(plan, outer)?;
-        let mut steps = 0;
+        let (mut steps, mut bytes) = (0, 0);
         while !working.is_empty() && enough.is_none_or(|n| all.len() < n) {
             let next = fresh(self.step(plan, working, outer)?);
             if next.is_empty() {
@@ -120,6 +123,14 @@ impl Runner<'_> {
             if plan.most_steps.is_some_and(|most| steps > most) {
                 self.too_deep(plan)?;
                 break;
+            }
+            // A path that grows without end fills the memory long before the steps run out.
+            bytes += next.iter().flatten().map(|v| if let Value::Text(t) = v { t.len() } else { 0 }).sum::<usize>();
+            if bytes > MOST_BYTES {
+                return Err(Failure::new(
+                    FailureKind::Loop,
+                    format!("this recursion makes more than {MOST_BYTES} bytes of text; does it end?"),
+                ));
             }
             all.extend(next.iter().cloned());
             if all.len() > MOST_ROWS / 4 {
