@@ -57,6 +57,13 @@ pub(crate) enum DifferenceKind {
     Order,
 }
 
+impl DifferenceKind {
+    /// Whether this is the same difference on less data: of a row that is another, one column is left.
+    pub(crate) fn goes_on(self, before: DifferenceKind) -> bool {
+        self == before || (before == DifferenceKind::Rows && matches!(self, DifferenceKind::Column(_)))
+    }
+}
+
 /// What speaks against a result.
 struct Objection {
     kind: DifferenceKind,

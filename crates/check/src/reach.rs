@@ -4,8 +4,8 @@ use engines::{Bytes, Event, Observed, Seen};
 use meaning::Breach;
 use syntax::Symbol;
 use syntax::tree::{
-    Binary, Expr, ExprKind, Join, JoinCondition, JoinKind, LimitKind, Operator, Query, QueryBody, Select, SelectQuantifier, SetQuantifier,
-    Spelled, StatementKind, TableKind, TableRef,
+    Binary, Expr, ExprKind, IsWhat, Join, JoinCondition, JoinKind, LimitKind, LogicOperator, Operator, Query, QueryBody, Select,
+    SelectQuantifier, SetQuantifier, Spelled, StatementKind, TableKind, TableRef,
 };
 use values::Schema;
 
@@ -125,10 +125,36 @@ impl Finder<'_> {
             let entry = if let QueryBody::Select(select) = &query.body { entry_of(&key.expr, select) } else { None };
             let expr = entry.unwrap_or(&key.expr);
             let Some(place) = self.text.bytes(expr.span) else { continue };
-            if self.can_be_null(expr) {
+            let select = if let QueryBody::Select(select) = &query.body { Some(&**select) } else { None };
+            if self.can_be_null(expr) && !select.is_some_and(|s| self.is_kept_from_null(expr, s)) {
                 self.add(place, &format!("NULL is sorted by {}", self.text.of(place)), Met::Null, false);
             }
         }
+    }
+
+    /// WHERE lets no row through whose column is NULL.
+    fn is_kept_from_null(&self, expr: &E, select: &Select<Spelled>) -> bool {
+        let ExprKind::Column(column) = &expr.kind else { return false };
+        let name = &column.last().text;
+        let mut parts: Vec<&E> = select.condition.iter().map(Expr::without_parens).collect();
+        while let Some(part) = parts.pop() {
+            let rejects = match &part.kind {
+                ExprKind::Logic(LogicOperator::And, inner) => {
+                    parts.extend(inner.iter().map(Expr::without_parens));
+                    false
+                }
+                ExprKind::Is(test) => test.negated && matches!(test.what, IsWhat::Null),
+                ExprKind::Binary(_) | ExprKind::Between(_) | ExprKind::Like(_) => true,
+                ExprKind::In(test) => !test.negated,
+                _ => false,
+            };
+            let mut named = false;
+            part.exprs(&mut |e| named |= matches!(&e.kind, ExprKind::Column(c) if c.last().text.eq_ignore_ascii_case(name)));
+            if rejects && named {
+                return true;
+            }
+        }
+        false
     }
 
     fn limit(&mut self, place: Option<Bytes>, can_tie: bool) {

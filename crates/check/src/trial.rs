@@ -218,7 +218,7 @@ impl<'a, 'e> Run<'a, 'e> {
         }
         let compared = self.loaded(tables).then(|| self.compare(Some(tables), true));
         if let Some(Compared { result: Comparison::Different(difference), .. }) = compared {
-            let found = self.shrunk(tables.clone(), difference, &[which]);
+            let (found, _) = self.shrunk(tables.clone(), difference, &[which]);
             examples.insert(code, Some(found));
         }
     }
@@ -294,8 +294,7 @@ impl<'a, 'e> Run<'a, 'e> {
     }
 
     fn shrunk_verdict(&mut self, tables: Tables, difference: Difference, broken: &[usize]) {
-        let kind = difference.kind;
-        let smallest = self.shrunk(tables, difference, broken);
+        let (smallest, kind) = self.shrunk(tables, difference, broken);
         self.verdict.part = self.start(&smallest.counterexample, kind);
         self.settle(VerdictKind::Differ, smallest.reason);
         self.verdict.counterexample = Some(smallest.counterexample);
@@ -332,19 +331,19 @@ impl<'a, 'e> Run<'a, 'e> {
 
     /// The smallest database found that still shows a difference of the same kind and breaks no other
     /// assumptions.
-    fn shrunk(&mut self, mut tables: Tables, difference: Difference, broken: &[usize]) -> Example {
+    fn shrunk(&mut self, mut tables: Tables, difference: Difference, broken: &[usize]) -> (Example, DifferenceKind) {
         let used: Vec<String> = self.facts.tables.iter().map(|t| t.to_lowercase()).collect();
         tables.retain(|(t, _)| used.contains(&t.name.to_lowercase()));
         let whole = Example::of(difference.reason.clone(), tables.clone(), difference.source.clone(), difference.target.clone());
         let mut last = difference;
-        let kind = last.kind;
+        let first = last.kind;
         let facts = self.facts.clone();
         let tables = shrink::shrink(tables, &facts, &mut |tables| {
             if !self.loaded(tables) || self.assumptions.watch(tables, &facts).broken.iter().any(|i| !broken.contains(i)) {
                 return false;
             }
             match self.compare(Some(tables), false).result {
-                Comparison::Different(found) if found.kind == kind => {
+                Comparison::Different(found) if found.kind.goes_on(last.kind) => {
                     last = found;
                     true
                 }
@@ -353,9 +352,9 @@ impl<'a, 'e> Run<'a, 'e> {
         });
         // A choice of the source's that few seeds don't show.
         if !self.loaded(&tables) || !matches!(self.compare(Some(&tables), true).result, Comparison::Different(_)) {
-            return whole;
+            return (whole, first);
         }
-        Example::of(last.reason, tables, last.source, last.target)
+        (Example::of(last.reason, tables, last.source, last.target), last.kind)
     }
 }
 

@@ -128,7 +128,7 @@ fn mistakes_are_caught_and_right_ones_left_in_peace() {
         wrong += tried;
         println!("{:8} {caught} of {tried} mistakes caught, {small} of them on three rows or fewer, the part named in {named}", kind.kind);
     }
-    println!("the part isn't named of\n{}", unnamed.join("\n"));
+    println!("missed:\n{}\nthe part isn't named of\n{}", missed.join("\n"), unnamed.join("\n"));
     let (missed_of, text) = (missed.len(), [missed, blamed.clone()].concat().join("\n"));
     assert!(missed_of * 100 <= wrong * 3 && blamed.is_empty(), "{missed_of} missed, {} right ones blamed:\n{text}", blamed.len());
 }
