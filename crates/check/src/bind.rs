@@ -154,6 +154,9 @@ pub(crate) fn spellings(text: &Text<'_>) -> Vec<String> {
     found
 }
 
+/// How many sets of values are made.
+const SETS: usize = 5;
+
 /// Sets of values for the parameters that none was given for: of the type of the column each is
 /// compared with, as far as that can be seen.
 pub(crate) fn made(text: &Text<'_>, given: &[Bind], schema: &Schema) -> Vec<Vec<Bind>> {
@@ -165,7 +168,6 @@ pub(crate) fn made(text: &Text<'_>, given: &[Bind], schema: &Schema) -> Vec<Vec<
     if names.is_empty() {
         return vec![given.to_vec()];
     }
-    const SETS: usize = 5;
     let set = |round: usize| {
         let own = names.iter().enumerate().map(|(i, name)| {
             let values = values_of(types.get(name).unwrap_or(&DataType::Unknown));

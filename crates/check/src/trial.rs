@@ -179,7 +179,7 @@ impl<'a, 'e> Run<'a, 'e> {
         if !self.settings.until_reached || trial >= MOST_TRIALS {
             return false;
         }
-        if trial % LOOK_EVERY == 0 {
+        if trial.is_multiple_of(LOOK_EVERY) {
             let left = self.cases().iter().filter(|c| !c.reached).count();
             if left != self.left.0 {
                 self.left = (left, trial);

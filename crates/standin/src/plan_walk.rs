@@ -18,7 +18,7 @@ impl Code {
         match self {
             Code::Constant(_) | Code::Slot(..) | Code::RowNumber | Code::Aggregate(_) | Code::Window(_) => {}
             Code::Not(c) | Code::Negate(c, _) | Code::IsNull(c, _) | Code::IsTruth(c, ..) | Code::Field(c, _) | Code::Watched(_, c) => {
-                c.walk(depth, visit)
+                c.walk(depth, visit);
             }
             Code::And(parts)
             | Code::Or(parts)

@@ -213,8 +213,10 @@ impl Found<'_> {
         }
         let (first, last) = (self.select.from.first()?, self.select.from.last()?);
         let tables = text.of(Span { first: first.span.first, end: last.span.end })?;
-        let part =
-            |words: &str, span: Option<Span>| Some(span.map_or(Some(String::new()), |s| text.of(s).map(|t| format!(" {words}{t}")))?);
+        let part = |words: &str, span: Option<Span>| match span {
+            Some(span) => text.of(span).map(|own| format!(" {words}{own}")),
+            None => Some(String::new()),
+        };
         let filter = part("WHERE ", self.select.condition.as_ref().map(|c| c.span))?;
         let group = part("", self.select.group_by.as_ref().map(|g| g.span))?;
         let inner = format!("(SELECT {value} AS probed FROM {tables}{filter}{group}) probe");

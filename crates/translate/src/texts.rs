@@ -141,10 +141,9 @@ impl Finder {
         }
         self.body(&query.body);
         for key in &query.order_by {
-            if let Some(item) = ordinal(&key.expr).and_then(|n| first_items(&query.body).get(n.checked_sub(1)?)) {
-                if let SelectValue::Expr(expr) = &item.value {
-                    self.text(expr);
-                }
+            let item = ordinal(&key.expr).and_then(|n| first_items(&query.body).get(n.checked_sub(1)?));
+            if let Some(SelectItem { value: SelectValue::Expr(expr), .. }) = item {
+                self.text(expr);
             }
             self.shown(&key.expr);
             self.text(&key.expr);

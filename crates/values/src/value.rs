@@ -74,7 +74,7 @@ impl Value {
         match self {
             Value::Integer(n) => *n == 0,
             Value::Float(f) => *f == 0.0,
-            Value::Decimal(d) => **d == Decimal::from(0),
+            Value::Decimal(d) => d.as_bigint_and_exponent().0.bits() == 0,
             _ => false,
         }
     }

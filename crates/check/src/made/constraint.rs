@@ -59,7 +59,7 @@ pub(super) fn number_key(table: &Table, row: &mut Row, rows: &[Row], i: usize) {
     let taken = |v: &Value| v.is_null() || rows.iter().any(|r| r[at] == *v);
     // What was drawn may be what the query asks for; else keys are counted.
     if i.is_multiple_of(3) || taken(&row[at]) {
-        let free = (i..i + rows.len() + 1).chain(0..i).map(|n| numbered(&table.columns[at], n)).find(|v| !taken(v));
+        let free = (i..=i + rows.len()).chain(0..i).map(|n| numbered(&table.columns[at], n)).find(|v| !taken(v));
         row[at] = free.unwrap_or(Value::Null);
     }
 }
@@ -107,7 +107,7 @@ pub(super) fn refer(
     table: &Table,
     key: &ForeignKey,
     row: &mut Row,
-    mood: &Mood,
+    mood: Mood,
     made: &[(Table, Vec<Row>)],
     own: &[Row],
     random: &mut Random,

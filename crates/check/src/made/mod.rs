@@ -99,9 +99,9 @@ impl Maker {
                 true => 0,
                 // Others are only referred to.
                 false if !named => 3,
-                false => self.row_count(&mood, &mut random),
+                false => self.row_count(mood, &mut random),
             };
-            let rows = self.rows_of(table, count, &mood, aim, &made, &mut random);
+            let rows = self.rows_of(table, count, mood, aim, &made, &mut random);
             made.push((table.clone(), rows));
         }
         settle_texts(&mut made, &self.facts, aim);
@@ -109,7 +109,7 @@ impl Maker {
     }
 
     /// Row counts lie around every number the query could limit by.
-    fn row_count(&self, mood: &Mood, random: &mut Random) -> usize {
+    fn row_count(&self, mood: Mood, random: &mut Random) -> usize {
         match mood.rows {
             Rows::None => return 0,
             Rows::One => return 1,
@@ -129,7 +129,7 @@ impl Maker {
         &mut self,
         table: &Table,
         count: usize,
-        mood: &Mood,
+        mood: Mood,
         aim: &Aim<'_>,
         made: &[(Table, Vec<Row>)],
         random: &mut Random,
@@ -154,14 +154,13 @@ impl Maker {
     }
 
     /// The values that a column draws from in one trial.
-    fn brush(&self, column: &Column, mood: &Mood, aim: &Aim<'_>, rows: usize, random: &mut Random) -> Brush {
-        let mut mood = *mood;
+    fn brush(&self, column: &Column, mut mood: Mood, aim: &Aim<'_>, rows: usize, random: &mut Random) -> Brush {
         // Where sides sort texts differently, only plain ones are sorted alike by both.
         let sorts_apart = |a: &&Assumption| matches!(a.breach, Some(Breach::Texts { only_like: false, .. } | Breach::TextOrder));
         if self.sorted.contains(&column.name.to_lowercase()) && aim.kept.iter().any(sorts_apart) {
             mood.texts = Texts::Plain;
         }
-        let Palette { mut aimed, mut others } = palette(column, &self.facts, &mood, rows);
+        let Palette { mut aimed, mut others } = palette(column, &self.facts, mood, rows);
         let avoided = aim.kept.iter().filter_map(|a| self.class_for(a, column)).collect::<Vec<_>>();
         let keeps_empty = self.empty.can_be_in(column) && !aim.kept.iter().any(|a| a.breach == Some(Breach::EmptyText));
         let text_allowed = |t: &str| (keeps_empty || !t.is_empty()) && (self.counts_wide_once || t.chars().all(|c| c.len_utf16() == 1));
@@ -275,7 +274,7 @@ impl Brush {
         Brush { values, wanted, takes_null, wants_null }
     }
 
-    fn value(&self, column: &Column, i: usize, mood: &Mood, random: &mut Random) -> Value {
+    fn value(&self, column: &Column, i: usize, mood: Mood, random: &mut Random) -> Value {
         let null = column.nullable && self.takes_null;
         if (null && mood.nulls && random.once_in(4)) || (null && self.wants_null && random.once_in(2)) {
             return Value::Null;

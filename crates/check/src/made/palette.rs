@@ -34,7 +34,7 @@ pub(crate) struct Palette {
 }
 
 /// The palette of a column; `least` values are wanted if the type has them.
-pub(crate) fn palette(column: &Column, facts: &QueryFacts, mood: &Mood, least: usize) -> Palette {
+pub(crate) fn palette(column: &Column, facts: &QueryFacts, mood: Mood, least: usize) -> Palette {
     let beside = facts.beside.get(&column.name.to_lowercase());
     let aim = |constants: &Constants| of_type(&column.data_type, constants, mood);
     let aimed = beside.map(aim).unwrap_or_default();
@@ -58,7 +58,7 @@ fn keep_different(values: &mut Vec<Value>) {
 }
 
 /// Values made of the constants of a query.
-fn of_type(data_type: &DataType, constants: &Constants, mood: &Mood) -> Vec<Value> {
+fn of_type(data_type: &DataType, constants: &Constants, mood: Mood) -> Vec<Value> {
     match data_type {
         DataType::Integer(_) | DataType::Decimal(_) | DataType::Float(_) => {
             let near = constants.numbers.iter().flat_map(|n| [-1, 0, 1].map(|d| n + Decimal::from(d)));
@@ -76,7 +76,7 @@ fn of_type(data_type: &DataType, constants: &Constants, mood: &Mood) -> Vec<Valu
 }
 
 /// Values of a type that need no constant.
-fn common(data_type: &DataType, mood: &Mood, least: usize) -> Vec<Value> {
+fn common(data_type: &DataType, mood: Mood, least: usize) -> Vec<Value> {
     match data_type {
         DataType::Boolean => vec![Value::Boolean(true), Value::Boolean(false)],
         DataType::Integer(_) | DataType::Decimal(_) | DataType::Float(_) => numbers(data_type, mood, least),
@@ -114,7 +114,7 @@ fn number(n: &Decimal, data_type: &DataType) -> Option<Value> {
     }
 }
 
-fn numbers(data_type: &DataType, mood: &Mood, least: usize) -> Vec<Value> {
+fn numbers(data_type: &DataType, mood: Mood, least: usize) -> Vec<Value> {
     const PLAIN: [&str; 7] = ["1", "2", "3", "0", "-1", "1.5", "2.25"];
     const ODD: [&str; 11] = ["-7", "10", "100", "12345", "-1.5", "2.5", "0.05", "1.35", "-2.25", "0.125", "0"];
     let mut texts: Vec<String> = if mood.odd_numbers { ODD.as_slice() } else { &PLAIN }.iter().map(ToString::to_string).collect();
@@ -138,7 +138,7 @@ fn moments(constants: &Constants) -> Vec<DateTime> {
     constants.texts.iter().filter(|t| t.len() > 10).filter_map(|t| t.replace(' ', "T").parse().ok()).collect()
 }
 
-fn common_days(mood: &Mood, least: usize) -> Vec<Date> {
+fn common_days(mood: Mood, least: usize) -> Vec<Date> {
     const ENDS: [(i16, i8, i8); 7] =
         [(2024, 2, 29), (2025, 2, 28), (2025, 12, 31), (2026, 1, 1), (2026, 1, 31), (2026, 3, 31), (1999, 12, 31)];
     let ends = if mood.odd_days { ENDS.as_slice() } else { &[] };
@@ -146,7 +146,7 @@ fn common_days(mood: &Mood, least: usize) -> Vec<Date> {
     ends.iter().map(|(y, m, d)| date(*y, *m, *d)).chain(more).collect()
 }
 
-fn times(day: Date, mood: &Mood) -> Vec<DateTime> {
+fn times(day: Date, mood: Mood) -> Vec<DateTime> {
     let mut times = vec![day.at(0, 0, 0, 0)];
     if mood.odd_days {
         times.extend([day.at(13, 5, 30, 0), day.at(23, 59, 59, 0)]);
@@ -164,7 +164,7 @@ fn cut(text: String, length: Option<u32>) -> Option<Value> {
 }
 
 /// Each constant, a letter more, a letter less, turned round, in other letters.
-fn texts_near(constants: &Constants, mood: &Mood) -> Vec<String> {
+fn texts_near(constants: &Constants, mood: Mood) -> Vec<String> {
     let mut texts = Vec::new();
     for text in constants.texts.iter().take(8) {
         let letters: Vec<char> = text.chars().collect();
@@ -196,7 +196,7 @@ fn lists(delimiter: &str) -> Vec<String> {
     vec![format!("lock{d}weir{d}quay"), format!("{d}mill"), format!("reed{d}"), format!("tarn{d}{d}ford"), format!("{d}{d}")]
 }
 
-fn texts(mood: &Mood, least: usize) -> Vec<String> {
+fn texts(mood: Mood, least: usize) -> Vec<String> {
     let odd = odd(mood.texts);
     // Among odd texts a few plain ones are enough.
     let plain = if odd.is_empty() { WORDS.len() } else { 3 };
