@@ -322,3 +322,45 @@ fn aliased<'e>(expr: &E, select: &'e Select<Spelled>) -> Option<&'e E> {
     let item = select.items.iter().find(|i| shown(i))?;
     if let SelectValue::Expr(expr) = &item.value { Some(expr) } else { None }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const BINARY: Letters = Letters { ignores_case: false, ignores_accents: false, ignores_blanks: false };
+    const TSQL: Letters = Letters { ignores_case: true, ignores_accents: false, ignores_blanks: true };
+    const MYSQL: Letters = Letters { ignores_case: true, ignores_accents: true, ignores_blanks: false };
+
+    /// Whether texts that meet are told apart by one side only.
+    fn is_broken(source: Letters, target: Letters, how: How, constants: &[&str], values: &[&str]) -> bool {
+        let mut observed = Observed::default();
+        observed.values.entry((0, 1)).or_default().values = values.iter().map(|v| Value::text(*v)).collect();
+        let meeting = Meeting { places: vec![(0, 1)], constants: constants.iter().map(ToString::to_string).collect(), how };
+        BothLetters::of(source, target, false).are_broken(&[meeting], &observed)
+    }
+
+    #[test]
+    fn texts_that_one_side_takes_for_equal() {
+        use How::{Equal, Inside, Order};
+        for (source, target, how, constants, values, broken) in [
+            (TSQL, BINARY, Equal, &["heron"][..], &["heron", "quay"][..], false),
+            (TSQL, BINARY, Equal, &["heron"], &["Heron"], true),
+            (TSQL, BINARY, Equal, &["heron"], &["heron "], true),
+            (TSQL, BINARY, Equal, &["heron"], &["quay ", "Weir"], false),
+            (TSQL, BINARY, Equal, &["heron"], &["h\u{e9}ron"], false),
+            // Both pass over case; accents and blanks are where they differ.
+            (TSQL, MYSQL, Equal, &["heron"], &["Heron"], false),
+            (TSQL, MYSQL, Equal, &["heron"], &["h\u{e9}ron"], true),
+            (TSQL, MYSQL, Equal, &["heron"], &["heron "], true),
+            // The order of codes has capitals first.
+            (TSQL, BINARY, Order, &[], &["Mill", "heron"], true),
+            (TSQL, BINARY, Order, &[], &["heron", "mill"], false),
+            // A pattern is looked for piece by piece.
+            (TSQL, BINARY, Inside, &["h%n"], &["heron"], false),
+            (TSQL, BINARY, Inside, &["h%n"], &["Heron"], true),
+            (BINARY, BINARY, Inside, &["h%n"], &["Heron"], false),
+        ] {
+            assert_eq!(is_broken(source, target, how, constants, values), broken, "{how:?} {constants:?} {values:?}");
+        }
+    }
+}

@@ -116,7 +116,11 @@ pub fn read(text: &str) -> Value {
         return Value::Null;
     }
     let number = || text.parse().map(Value::Integer).ok().or_else(|| text.parse::<Decimal>().ok().map(Value::decimal));
-    let day = || text.parse().map(Value::Date).ok().or_else(|| text.replace(' ', "T").parse().map(Value::Timestamp).ok());
+    const DAY: usize = "2026-01-31".len();
+    let day = || match text.len() {
+        DAY => text.parse().map(Value::Date).ok(),
+        _ => text.replace(' ', "T").parse().map(Value::Timestamp).ok(),
+    };
     number().or_else(day).unwrap_or_else(|| Value::text(text))
 }
 
@@ -225,5 +229,53 @@ fn values_of(data_type: &DataType) -> Vec<Value> {
         // What isn't known is a row count as often as not.
         DataType::Unknown => vec![Value::Integer(2), Value::Integer(1), Value::Integer(3)],
         _ => vec![Value::Integer(2), Value::Integer(1), Value::Integer(0), Value::Integer(5), Value::Null],
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn values_as_they_are_written() {
+        let day = jiff::civil::date(2026, 1, 31);
+        for (written, value) in [
+            ("5", Value::Integer(5)),
+            (" -2.50 ", Value::decimal("-2.50".parse().expect("decimal"))),
+            ("null", Value::Null),
+            ("'5'", Value::text("5")),
+            ("'the quay''s'", Value::text("the quay's")),
+            ("2026-01-31", Value::Date(day)),
+            ("2026-01-31 13:05:00", Value::Timestamp(day.at(13, 5, 0, 0))),
+            ("q%", Value::text("q%")),
+            ("", Value::text("")),
+        ] {
+            assert_eq!(read(written), value, "{written}");
+        }
+    }
+
+    #[test]
+    fn constants_stand_in_for_parameters_and_places_are_found_again() {
+        let binds = [("low".to_string(), Value::Integer(10)), ("name".to_string(), Value::text("o'quay")), ("1".to_string(), Value::Null)];
+        for (dialect, sql, bound_sql) in [
+            ("oracle", "SELECT id FROM t WHERE a > :low AND b = :name", "SELECT id FROM t WHERE a > 10 AND b = 'o''quay'"),
+            ("tsql", "SELECT id FROM t WHERE a > @low AND c < @other", "SELECT id FROM t WHERE a > 10 AND c < @other"),
+            ("mysql", "SELECT id FROM t WHERE a > ?", "SELECT id FROM t WHERE a > NULL"),
+            ("postgres", "SELECT ':low' FROM t WHERE a > $1 -- :low", "SELECT ':low' FROM t WHERE a > NULL -- :low"),
+        ] {
+            let dialect: Dialect = dialect.parse().expect("dialect");
+            let text = Text::read(sql, &dialect);
+            let bound = bound(&text, &dialect, &binds, &[]);
+            assert_eq!(bound.sql, bound_sql, "{sql}");
+            // A place behind a parameter is the same words again, there and back.
+            let parameters: Vec<Bytes> = parameters(&text).into_iter().map(|(_, place)| place).collect();
+            let inside = |at: usize| parameters.iter().any(|p| (p.0 as usize..p.1 as usize).contains(&at));
+            for (at, word) in sql.match_indices(['a', 'b', 't']).filter(|(at, _)| !inside(*at)) {
+                let place = (at as u32, (at + word.len()) as u32);
+                let there = bound.forward(place);
+                assert_eq!(&bound.sql[there.0 as usize..there.1 as usize], word, "{sql} at {at}");
+                assert_eq!(bound.back(there), place, "{sql} at {at}");
+            }
+        }
     }
 }

@@ -179,3 +179,54 @@ fn holds_keys(tables: &Tables) -> bool {
     };
     tables.iter().all(unique) && orphans(tables).is_empty()
 }
+
+#[cfg(test)]
+mod tests {
+    use values::{Column, ForeignKey};
+
+    use super::*;
+
+    fn table(name: &str, columns: &[&str], refers: Option<(&str, &str)>) -> Table {
+        let column =
+            |name: &&str| Column { name: (*name).to_string(), data_type: DataType::Integer(64), nullable: true, case_sensitive: None };
+        Table {
+            name: name.to_string(),
+            columns: columns.iter().map(column).collect(),
+            primary_key: vec!["id".to_string()],
+            foreign_keys: refers
+                .map(|(column, table)| ForeignKey { columns: vec![column.to_string()], table: table.to_string(), keys: Vec::new() })
+                .into_iter()
+                .collect(),
+            ..Table::default()
+        }
+    }
+
+    fn rows(values: &[&[i64]]) -> Vec<Row> {
+        values.iter().map(|row| row.iter().map(|n| Value::Integer(*n)).collect()).collect()
+    }
+
+    #[test]
+    fn nothing_is_left_that_could_be_dropped() {
+        let vessels = rows(&[&[1, 5, 9], &[2, 7, 9], &[3, 8, 9]]);
+        let loads = rows(&[&[1, 2, 40], &[2, 3, 7], &[3, 3, 50]]);
+        let tables = vec![
+            (table("vessels", &["id", "tons", "other"], None), vessels),
+            (table("loads", &["id", "vessel_id", "tons"], Some(("vessel_id", "vessels"))), loads),
+        ];
+        let facts = QueryFacts {
+            mentions: vec![((0, 1), "tons".to_string()), ((1, 2), "vessel_id".to_string()), ((2, 3), "id".to_string())],
+            ..QueryFacts::default()
+        };
+        // A load of more than 6 tons on a vessel that is there.
+        let mut broken_references = 0;
+        let smallest = shrink(tables, &facts, &mut |tables| {
+            broken_references += orphans(tables).len();
+            let (table, loads) = &tables[1];
+            let tons = table.column_index("tons").expect("tons");
+            loads.iter().any(|load| matches!(load[tons], Value::Integer(n) if n > 6))
+        });
+        assert_eq!(broken_references, 0, "a row refers to one that is gone");
+        assert_eq!(smallest[0].1.len() + smallest[1].1.len(), 2, "{smallest:?}");
+        assert!(smallest[0].0.column("other").is_none(), "a column nobody names stays");
+    }
+}

@@ -219,15 +219,9 @@ fn constant(expr: &E) -> Option<&str> {
 }
 
 fn is_condition(expr: &E) -> bool {
-    match &expr.without_parens().kind {
-        ExprKind::Logic(..)
-        | ExprKind::Not(_)
-        | ExprKind::Is(_)
-        | ExprKind::Between(_)
-        | ExprKind::In(_)
-        | ExprKind::Like(_)
-        | ExprKind::Exists(_)
-        | ExprKind::Quantified(_) => true,
+    let expr = expr.without_parens();
+    match &expr.kind {
+        _ if expr.is_predicate() => true,
         ExprKind::Binary(binary) => {
             use syntax::Symbol::{Equal, Greater, GreaterEqual, Less, LessEqual, NotEqual};
             matches!(binary.operator, syntax::tree::Operator::Symbol(Equal | NotEqual | Less | LessEqual | Greater | GreaterEqual))

@@ -94,6 +94,26 @@ fn the_bank_reads() {
     assert!(faults.is_empty(), "{}", faults.join("\n"));
 }
 
+/// A mistake of every kind, six times over: each is caught, shown on few rows, and its part is named.
+#[test]
+fn a_sample_of_mistakes_is_caught_and_named() {
+    let (catalog, _) = demo::data(&DialectName::Postgres.into());
+    let mut faults = Vec::new();
+    for kind in bank() {
+        // Limits of three rows and more can't show on fewer.
+        let most = if kind.kind == "limits" { 8 } else { 3 };
+        let wrong: Vec<&Written> = kind.pair.iter().filter(|p| p.mistake.is_some()).collect();
+        for pair in wrong.iter().step_by(wrong.len().div_ceil(6)) {
+            let verdict = pair.verdict(&catalog.schema, 1);
+            let rows: usize = verdict.counterexample.iter().flat_map(|c| &c.tables).map(|(_, rows)| rows.len()).sum();
+            if verdict.kind != VerdictKind::Differ || rows > most || verdict.part.is_none() {
+                faults.push(format!("{} rows: {}", rows, pair.told(1, &verdict)));
+            }
+        }
+    }
+    assert!(faults.is_empty(), "{}", faults.join("\n"));
+}
+
 #[test]
 #[ignore = "minutes; prints rates"]
 fn mistakes_are_caught_and_right_ones_left_in_peace() {

@@ -415,14 +415,7 @@ impl Finder<'_> {
 /// Whether an expression is a condition by its form.
 pub(crate) fn is_condition(expr: &Expr<Meant>) -> bool {
     match &expr.kind {
-        ExprKind::Logic(..)
-        | ExprKind::Not(_)
-        | ExprKind::Is(_)
-        | ExprKind::Between(_)
-        | ExprKind::In(_)
-        | ExprKind::Like(_)
-        | ExprKind::Exists(_)
-        | ExprKind::Quantified(_) => true,
+        _ if expr.is_predicate() => true,
         ExprKind::Binary(binary) => matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().gives == "boolean"),
         _ => false,
     }

@@ -7,6 +7,7 @@ mod probe;
 mod read;
 mod rewrite;
 mod script;
+mod text;
 mod texts;
 mod write;
 
@@ -78,6 +79,13 @@ pub struct Place {
     pub start: usize,
     /// Byte after the last.
     pub end: usize,
+}
+
+impl Place {
+    /// Whether another place lies within this one.
+    pub(crate) fn holds(self, other: Place) -> bool {
+        self.start <= other.start && self.end >= other.end
+    }
 }
 
 /// A note and its place in the text.

@@ -8,9 +8,10 @@ use meaning::{Breach, Letters};
 use syntax::tree::{
     Call, Child, Expr, ExprKind, InSet, Literal, Query, QueryBody, Select, Span, Spelled, StatementKind, TableKind, TableRef,
 };
-use syntax::{Dialect, DialectName, Statements, Token, lex};
+use syntax::{Dialect, DialectName, Statements, lex};
 
 use crate::Place;
+use crate::text::Text;
 
 /// A question to the source's data.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -28,7 +29,7 @@ pub(crate) fn probe(sql: &str, dialect: &Dialect, breach: &Breach<Place>, noted:
     let parsed = Statements::new(sql, &tokens, dialect).filter_map(|p| p.tree.ok());
     let statement = parsed.into_iter().find(|t| matches!(t.kind, StatementKind::Query(_)))?;
     let StatementKind::Query(query) = &statement.kind else { return None };
-    let text = Text { sql, tokens: &tokens, dialect: dialect.name };
+    let text = Asked { text: Text { source: sql, tokens: &tokens }, dialect: dialect.name };
     let place = if let Breach::Value(_, place) = breach { *place } else { noted };
     let found = text.block(query, place, "")?;
     match breach {
@@ -55,9 +56,9 @@ fn widest(a: Letters, b: Letters, only_like: bool) -> Letters {
     }
 }
 
-struct Text<'a> {
-    sql: &'a str,
-    tokens: &'a [Token],
+/// The text of a query, as its blocks are looked for.
+struct Asked<'a> {
+    text: Text<'a>,
     dialect: DialectName,
 }
 
@@ -71,22 +72,19 @@ struct Found<'a> {
     around: Option<Box<Found<'a>>>,
 }
 
-impl<'a> Text<'a> {
-    fn place(&self, span: Span) -> Option<Place> {
-        if !span.is_read() {
-            return None;
-        }
-        let (first, last) = (self.tokens.get(span.first as usize)?, self.tokens.get((span.end as usize).checked_sub(1)?)?);
-        Some(Place { start: first.start as usize, end: last.end as usize })
-    }
-
-    fn of(&self, span: Span) -> Option<&'a str> {
-        let place = self.place(span)?;
-        self.sql.get(place.start..place.end)
+impl<'a> Asked<'a> {
+    /// The words of what was read.
+    fn words(&self, span: Span) -> Option<&'a str> {
+        span.is_read().then(|| self.text.of(span))
     }
 
     fn holds(&self, span: Span, place: Place) -> bool {
-        self.place(span).is_some_and(|own| own.start <= place.start && own.end >= place.end)
+        self.text.holds(span, place)
+    }
+
+    /// Whether all of a span lies within a place.
+    fn is_in(&self, span: Span, place: Place) -> bool {
+        self.text.read_place(span).is_some_and(|own| place.holds(own))
     }
 
     /// The innermost block that holds a place.
@@ -102,7 +100,7 @@ impl<'a> Text<'a> {
             if recursive && word == "WITH " {
                 with.push_str("RECURSIVE ");
             }
-            with.push_str(self.of(table.span)?);
+            with.push_str(self.words(table.span)?);
         }
         self.in_body(&query.body, place, &with)
     }
@@ -171,7 +169,7 @@ impl<'a> Text<'a> {
 impl Found<'_> {
     /// The tables and the condition: `FROM .. WHERE ..`, open for one more condition. Without the
     /// block's own condition where the assumption is made in it, or in that of a join.
-    fn rows(&self, text: &Text<'_>) -> Option<String> {
+    fn rows(&self, text: &Asked<'_>) -> Option<String> {
         let (first, last) = (self.select.from.first()?, self.select.from.last()?);
         let in_from = self.select.from.iter().any(|t| text.holds(t.span, self.place));
         let tables = if in_from {
@@ -179,27 +177,32 @@ impl Found<'_> {
             self.select.from.iter().try_for_each(|t| leaf_tables(t, text, self.place, &mut leaves))?;
             leaves.join(", ")
         } else {
-            text.of(Span { first: first.span.first, end: last.span.end })?.to_string()
+            text.words(Span { first: first.span.first, end: last.span.end })?.to_string()
         };
         let condition = self.select.condition.as_ref().filter(|c| !in_from && !text.holds(c.span, self.place));
         let condition = match condition {
-            Some(condition) => format!("({}) AND ", text.of(condition.span)?),
+            Some(condition) => format!("({}) AND ", text.words(condition.span)?),
             None => String::new(),
         };
         Some(format!("FROM {tables} WHERE {condition}"))
     }
 
+    /// WITH, as it stands before SELECT.
+    fn with_before(&self) -> String {
+        if self.with.is_empty() { String::new() } else { format!("{} ", self.with) }
+    }
+
     /// The probe that asks `condition` of a value.
-    fn asking(&self, text: &Text<'_>, value: &str, condition: impl Fn(&str) -> Option<String>) -> Option<Probe> {
+    fn asking(&self, text: &Asked<'_>, value: &str, condition: impl Fn(&str) -> Option<String>) -> Option<Probe> {
         if self.is_worked_out_behind_rows(text) {
             return self.asking_groups(text, value, condition);
         }
         self.of_rows(text, &condition(value)?)
     }
 
-    fn of_rows(&self, text: &Text<'_>, condition: &str) -> Option<Probe> {
+    fn of_rows(&self, text: &Asked<'_>, condition: &str) -> Option<Probe> {
         let rows = format!("{}{condition}", self.rows(text)?);
-        let with = if self.with.is_empty() { String::new() } else { format!("{} ", self.with) };
+        let with = self.with_before();
         match &self.around {
             None => Some(Probe { count: format!("{with}SELECT COUNT(*) {rows}"), sample: format!("{with}SELECT * {rows}") }),
             Some(around) => around.of_rows(text, &format!("EXISTS (SELECT 1 {rows})")),
@@ -207,21 +210,21 @@ impl Found<'_> {
     }
 
     /// The value is one of a group or window: it is worked out first, then asked.
-    fn asking_groups(&self, text: &Text<'_>, value: &str, condition: impl Fn(&str) -> Option<String>) -> Option<Probe> {
+    fn asking_groups(&self, text: &Asked<'_>, value: &str, condition: impl Fn(&str) -> Option<String>) -> Option<Probe> {
         if self.around.is_some() {
             return None;
         }
         let (first, last) = (self.select.from.first()?, self.select.from.last()?);
-        let tables = text.of(Span { first: first.span.first, end: last.span.end })?;
+        let tables = text.words(Span { first: first.span.first, end: last.span.end })?;
         let part = |words: &str, span: Option<Span>| match span {
-            Some(span) => text.of(span).map(|own| format!(" {words}{own}")),
+            Some(span) => text.words(span).map(|own| format!(" {words}{own}")),
             None => Some(String::new()),
         };
         let filter = part("WHERE ", self.select.condition.as_ref().map(|c| c.span))?;
         let group = part("", self.select.group_by.as_ref().map(|g| g.span))?;
         let inner = format!("(SELECT {value} AS probed FROM {tables}{filter}{group}) probe");
         let condition = condition("probed")?;
-        let with = if self.with.is_empty() { String::new() } else { format!("{} ", self.with) };
+        let with = self.with_before();
         Some(Probe {
             count: format!("{with}SELECT COUNT(*) FROM {inner} WHERE {condition}"),
             sample: format!("{with}SELECT * FROM {inner} WHERE {condition}"),
@@ -229,11 +232,11 @@ impl Found<'_> {
     }
 
     /// The expression at the place holds an aggregate or window function.
-    fn is_worked_out_behind_rows(&self, text: &Text<'_>) -> bool {
+    fn is_worked_out_behind_rows(&self, text: &Asked<'_>) -> bool {
         let mut found = false;
         self.each_expr(&mut |expr| {
             if let ExprKind::Call(call) = &expr.kind
-                && text.place(expr.span).is_some_and(|p| p.start >= self.place.start && p.end <= self.place.end)
+                && text.is_in(expr.span, self.place)
             {
                 found |= call.is_window() || is_aggregate(call);
             }
@@ -248,12 +251,11 @@ impl Found<'_> {
     }
 
     /// The words of the first column at the place.
-    fn column_at<'t>(&self, text: &Text<'t>) -> Option<&'t str> {
+    fn column_at<'t>(&self, text: &Asked<'t>) -> Option<&'t str> {
         let mut found = None;
         self.each_expr(&mut |expr| {
-            let inside = text.place(expr.span).is_some_and(|p| p.start >= self.place.start && p.end <= self.place.end);
-            if found.is_none() && inside && matches!(expr.kind, ExprKind::Column(_)) {
-                found = text.of(expr.span);
+            if found.is_none() && text.is_in(expr.span, self.place) && matches!(expr.kind, ExprKind::Column(_)) {
+                found = text.words(expr.span);
             }
         });
         found
@@ -262,7 +264,7 @@ impl Found<'_> {
     // --- texts ---------------------------------------------------------------------------------
 
     /// Rows whose texts one side takes for equal and the other doesn't.
-    fn asking_texts(&self, text: &Text<'_>, letters: Letters) -> Option<Probe> {
+    fn asking_texts(&self, text: &Asked<'_>, letters: Letters) -> Option<Probe> {
         let folded = |value: &str| folded(value, letters);
         let exact = |value: &str| exact(value, text.dialect);
         if let Some((column, constants)) = self.compared_with_constants(text) {
@@ -275,14 +277,14 @@ impl Found<'_> {
             return None;
         }
         let rows = format!("{}({column}) IS NOT NULL", self.rows(text)?);
-        let with = if self.with.is_empty() { String::new() } else { format!("{} ", self.with) };
+        let with = self.with_before();
         let groups =
             format!("SELECT {} AS alike {rows} GROUP BY {} HAVING COUNT(DISTINCT {}) > 1", folded(column), folded(column), exact(column));
         Some(Probe { count: format!("{with}SELECT COUNT(*) FROM ({groups}) probe"), sample: format!("{with}{groups}") })
     }
 
     /// The column of the comparison at the place, and the texts it is compared with.
-    fn compared_with_constants<'t>(&self, text: &Text<'t>) -> Option<(&'t str, Vec<&'t str>)> {
+    fn compared_with_constants<'t>(&self, text: &Asked<'t>) -> Option<(&'t str, Vec<&'t str>)> {
         let mut found = None;
         self.each_expr(&mut |expr| {
             let sides: Vec<&Expr<Spelled>> = match &expr.kind {
@@ -293,13 +295,13 @@ impl Found<'_> {
                 },
                 _ => return,
             };
-            if !sides.iter().any(|side| text.place(side.span) == Some(self.place)) {
+            if !sides.iter().any(|side| text.text.read_place(side.span) == Some(self.place)) {
                 return;
             }
             let is_text = |e: &&&Expr<Spelled>| matches!(e.without_parens().kind, ExprKind::Literal(Literal::Text(_)));
             let column = sides.iter().find(|e| !matches!(e.without_parens().kind, ExprKind::Literal(_)));
-            let constants: Vec<&str> = sides.iter().filter(is_text).filter_map(|e| text.of(e.span)).collect();
-            if let Some(column) = column.and_then(|c| text.of(c.span))
+            let constants: Vec<&str> = sides.iter().filter(is_text).filter_map(|e| text.words(e.span)).collect();
+            if let Some(column) = column.and_then(|c| text.words(c.span))
                 && !constants.is_empty()
             {
                 found = Some((column, constants));
@@ -323,7 +325,7 @@ fn on_conditions<'s>(table: &'s TableRef<Spelled>, visit: &mut dyn FnMut(&'s Exp
 }
 
 /// The tables of joins, one by one, without one that is worked out for each row and holds the place.
-fn leaf_tables(table: &TableRef<Spelled>, text: &Text<'_>, place: Place, found: &mut Vec<String>) -> Option<()> {
+fn leaf_tables(table: &TableRef<Spelled>, text: &Asked<'_>, place: Place, found: &mut Vec<String>) -> Option<()> {
     match &table.kind {
         TableKind::Join(join) if join.kind.is_apply() => {
             if !text.holds(join.right.span, place) {
@@ -338,7 +340,7 @@ fn leaf_tables(table: &TableRef<Spelled>, text: &Text<'_>, place: Place, found: 
         TableKind::Derived { lateral: true, .. } => text.holds(table.span, place).then_some(()),
         TableKind::Nested(inner) => leaf_tables(inner, text, place, found),
         _ => {
-            found.push(text.of(table.span)?.to_string());
+            found.push(text.words(table.span)?.to_string());
             Some(())
         }
     }

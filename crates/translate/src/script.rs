@@ -3,9 +3,9 @@
 mod steps;
 
 use meaning::{Catalog, Fidelity};
-use syntax::tree::Span;
-use syntax::{CommentStyle, Dialect, Statements, Token, TokenKind, lex};
+use syntax::{CommentStyle, Dialect, Statements, TokenKind, lex};
 
+use crate::text::Text;
 use crate::{Options, Place, PlacedNote, StatementClass, Translated};
 use steps::{Job, Steps};
 
@@ -51,38 +51,6 @@ pub fn translate(source: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, 
     }
     output.finish();
     Script { statements: output.statements, text: output.out }
-}
-
-/// A text and its tokens.
-#[derive(Clone, Copy)]
-struct Text<'a> {
-    source: &'a str,
-    tokens: &'a [Token],
-}
-
-impl<'a> Text<'a> {
-    /// What stands between token `token` and the one before it.
-    fn gap_before(&self, token: usize) -> &'a str {
-        let start = if token == 0 { 0 } else { self.tokens[token - 1].end as usize };
-        &self.source[start..self.tokens[token].start as usize]
-    }
-
-    /// Where the tokens of `span` stand.
-    fn place(&self, span: Span) -> Place {
-        if !span.is_read() || span.first as usize >= self.tokens.len() {
-            let at = self.source.len();
-            return Place { start: at, end: at };
-        }
-        let first = self.tokens[span.first as usize];
-        let last = self.tokens[(span.end.max(span.first + 1) as usize - 1).min(self.tokens.len() - 1)];
-        Place { start: first.start as usize, end: (last.end as usize).max(first.start as usize) }
-    }
-
-    /// The text from the first token of `span` to its last.
-    fn of(&self, span: Span) -> &'a str {
-        let place = self.place(span);
-        &self.source[place.start..place.end]
-    }
 }
 
 /// The output as it is put together.

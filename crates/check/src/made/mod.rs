@@ -289,3 +289,69 @@ impl Brush {
         random.of_these(&self.values).cloned().unwrap_or(Value::Null)
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use std::collections::HashSet;
+
+    use meaning::Catalog;
+
+    use super::*;
+
+    const SCHEMA: &str = "CREATE TABLE waterways (id INT PRIMARY KEY, parent_id INT REFERENCES waterways (id), name VARCHAR(5) NOT NULL UNIQUE);
+        CREATE TABLE landings (waterway_id INT NOT NULL REFERENCES waterways (id), place INT NOT NULL, kind VARCHAR(10) CHECK (kind IN ('quay', 'jetty')),
+            depth DECIMAL(4,1) CHECK (depth > 0), opened DATE, PRIMARY KEY (waterway_id, place));";
+
+    fn made(seed: u64, trial: usize) -> Vec<(Table, Vec<Row>)> {
+        let from: Dialect = "postgres".parse().expect("dialect");
+        let catalog = Catalog::from_ddl(SCHEMA, &from).expect("schema");
+        let facts = QueryFacts::of(
+            "SELECT * FROM waterways w JOIN landings l ON l.waterway_id = w.id WHERE l.depth > 2.5 AND w.name <> 'tarn' LIMIT 6",
+            &from,
+        );
+        let settings = Settings { seed, ..Settings::default() };
+        let mut maker = Maker::new(catalog.schema, facts, &[], (&from, &from), &settings);
+        maker.database(trial, &Aim { kept: Vec::new(), broken: None })
+    }
+
+    #[test]
+    fn the_schema_holds_in_all_made_data() {
+        let mut most = 0;
+        for (seed, trial) in (1..8).flat_map(|seed| (0..40).map(move |trial| (seed, trial))) {
+            let tables = made(seed, trial);
+            assert_eq!(tables, made(seed, trial), "the same seed makes the same data");
+            for (table, rows) in &tables {
+                most = most.max(rows.len());
+                let at = |name: &str| table.column_index(name).expect("column");
+                let fault = |what: &str, row: &Row| panic!("seed {seed}, trial {trial}: {what} in {row:?} of {}", table.name);
+                let mut keys: HashSet<String> = HashSet::new();
+                for row in rows {
+                    let key: Vec<String> = table.primary_key.iter().map(|k| row[at(k)].to_string()).collect();
+                    if !keys.insert(key.join(",")) {
+                        fault("a key stands twice", row);
+                    }
+                    for (column, value) in table.columns.iter().zip(row) {
+                        if value.is_null() && !column.nullable {
+                            fault("NULL", row);
+                        }
+                        if matches!((&column.data_type, value), (DataType::Text { length: Some(n), .. }, Value::Text(t)) if t.chars().count() > *n as usize)
+                        {
+                            fault("too long a text", row);
+                        }
+                    }
+                    if table.name == "landings" {
+                        let parents = &tables[0].1;
+                        if !parents.iter().any(|p| p[0] == row[at("waterway_id")]) {
+                            fault("a reference to nothing", row);
+                        }
+                        let kind = &row[at("kind")];
+                        if !(kind.is_null() || *kind == Value::text("quay") || *kind == Value::text("jetty")) {
+                            fault("a broken check", row);
+                        }
+                    }
+                }
+            }
+        }
+        assert!(most > 5, "tables have rows");
+    }
+}

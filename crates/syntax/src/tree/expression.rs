@@ -97,6 +97,23 @@ impl<S: Stage> Expr<S> {
     }
 }
 
+impl<S: Stage> Expr<S> {
+    /// Whether it is a condition by its form; of operators that depends on which.
+    pub fn is_predicate(&self) -> bool {
+        matches!(
+            self.kind,
+            ExprKind::Logic(..)
+                | ExprKind::Not(_)
+                | ExprKind::Is(_)
+                | ExprKind::Between(_)
+                | ExprKind::In(_)
+                | ExprKind::Like(_)
+                | ExprKind::Exists(_)
+                | ExprKind::Quantified(_)
+        )
+    }
+}
+
 /// An operator as spelled: a symbol, or one of the few that are words.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Operator {

@@ -9,9 +9,10 @@ use syntax::{
     print,
 };
 
-use super::{Text, comment_lines};
+use super::comment_lines;
 use crate::read::{Features, Reader};
 use crate::rewrite::{Context, rewrite};
+use crate::text::Text;
 use crate::write::Writer;
 use crate::{Options, StatementClass, constructs, texts};
 
