@@ -33,8 +33,8 @@ pub struct QueryFacts {
     pub(crate) mentions: Vec<(Bytes, String)>,
     /// A star shows columns that aren't named.
     pub(crate) has_star: bool,
-    /// For each output column, whether it is a plain column.
-    pub(crate) plain_columns: Vec<bool>,
+    /// For each output column the name of the column it shows, if it is a plain one.
+    pub(crate) output_names: Vec<Option<String>>,
     /// A function that reads the clock, if there is one.
     pub(crate) clock: Option<String>,
     /// A function that gives another value each time.
@@ -92,8 +92,11 @@ impl QueryFacts {
         self.is_query = true;
         self.ordered = !query.order_by.is_empty();
         if let QueryBody::Select(select) = &query.body {
-            let plain = |i: &SelectItem<Spelled>| matches!(&i.value, SelectValue::Expr(Expr { kind: ExprKind::Column(_), .. }));
-            self.plain_columns = select.items.iter().map(plain).collect();
+            let name = |i: &SelectItem<Spelled>| match &i.value {
+                SelectValue::Expr(Expr { kind: ExprKind::Column(name), .. }) => Some(name.last().text.to_string()),
+                _ => None,
+            };
+            self.output_names = select.items.iter().map(name).collect();
         }
     }
 

@@ -8,7 +8,7 @@ use std::collections::HashMap;
 
 use engines::{Address, Engine, EngineError, open};
 use meaning::Catalog;
-use values::{ResultSet, Row, Table, Value, same_value};
+use values::{DataType, ResultSet, Row, Table, Value, same_value};
 
 use crate::{Pair, QueryFacts, Settings};
 
@@ -113,6 +113,16 @@ impl Outcomes<'_> {
         Compared { result, rows, free_choice, labels }
     }
 
+    /// Which output columns show a column of fixed width.
+    fn padded(&self) -> Vec<bool> {
+        let Some(tables) = self.tables else { return Vec::new() };
+        let is_fixed = |name: &String| {
+            let mut columns = tables.iter().filter_map(|(t, _)| t.column(name)).peekable();
+            columns.peek().is_some() && columns.all(|c| matches!(c.data_type, DataType::Text { fixed: true, .. }))
+        };
+        self.facts.output_names.iter().map(|name| name.as_ref().is_some_and(is_fixed)).collect()
+    }
+
     /// What a side gives: its rows, or for a change of data the rows of the tables afterwards.
     fn attempt(&self, engine: &mut dyn Engine, sql: &str) -> Attempt {
         if !self.facts.changes {
@@ -139,7 +149,7 @@ impl Outcomes<'_> {
         if !source.is_seeded() {
             return self.rows_of_live(source, ours, theirs);
         }
-        let mut seen = Seen::new(&ours, &theirs, self.facts, self.settings);
+        let mut seen = Seen::new(&ours, &theirs, self.facts, &self.padded(), self.settings);
         if self.facts.random.is_some() {
             // No number of runs tells a choice from chance.
             return (seen.objection().map_or(Comparison::Same, |o| o.different(ours, theirs)), false);
@@ -173,7 +183,7 @@ impl Outcomes<'_> {
     /// A live source gives one outcome, and another right one can't be told from a wrong one by it.
     /// The stand-in of its dialect tells what else the source could have given on this data.
     fn rows_of_live(&self, source: &dyn Engine, ours: ResultSet, theirs: ResultSet) -> (Comparison, bool) {
-        let mut seen = Seen::new(&ours, &theirs, self.facts, self.settings);
+        let mut seen = Seen::new(&ours, &theirs, self.facts, &self.padded(), self.settings);
         let Some(first) = seen.objection() else { return (Comparison::Same, false) };
         if !self.facts.leaves_choice {
             return (first.different(ours, theirs), false);
@@ -249,6 +259,8 @@ struct Seen {
     labels: Vec<String>,
     /// Which of the columns are plain columns of tables.
     plain: Vec<bool>,
+    /// Which hold texts that some dialects pad: blanks at their ends don't count.
+    padded: Vec<bool>,
     /// The order of rows counts.
     ordered: bool,
     /// The classes: one row each, the source's and the target's.
@@ -270,9 +282,10 @@ struct Seen {
 }
 
 impl Seen {
-    fn new(source: &ResultSet, target: &ResultSet, facts: &QueryFacts, settings: &Settings) -> Seen {
+    fn new(source: &ResultSet, target: &ResultSet, facts: &QueryFacts, padded: &[bool], settings: &Settings) -> Seen {
         let mut seen = Seen {
-            plain: facts.plain_columns.clone(),
+            plain: facts.output_names.iter().map(Option::is_some).collect(),
+            padded: padded.to_vec(),
             ordered: facts.ordered,
             labels: source.columns.clone(),
             classes: Vec::new(),
@@ -295,6 +308,18 @@ impl Seen {
 
     /// The class of a row: rows are looked up by a rough key, then compared value by value.
     fn class(&mut self, row: &Row) -> usize {
+        if self.padded.contains(&true) {
+            let unpadded = row.iter().enumerate().map(|(i, v)| match v {
+                Value::Text(text) if self.padded.get(i) == Some(&true) => Value::text(text.trim_end_matches(' ')),
+                other => other.clone(),
+            });
+            let unpadded: Row = unpadded.collect();
+            return self.class_of(&unpadded);
+        }
+        self.class_of(row)
+    }
+
+    fn class_of(&mut self, row: &Row) -> usize {
         let key = rough_key(row);
         let found = self.index.get(&key).and_then(|list| {
             list.iter().copied().find(|c| self.classes[*c].iter().zip(row).all(|(a, b)| same_value(a, b, self.tolerance)))

@@ -1,7 +1,7 @@
 //! A counterexample without what it doesn't need: rows, then columns, then odd values.
 
 use jiff::civil::date;
-use values::{DataType, Row, Table, Value};
+use values::{DataType, Row, Table, Tolerance, Value, same_value};
 
 use crate::QueryFacts;
 
@@ -153,7 +153,7 @@ fn orphans(tables: &Tables) -> Vec<(usize, usize)> {
                 key.columns.iter().zip(keys).filter_map(|(c, k)| Some((table.column_index(c)?, target.column_index(k)?))).collect();
             for (i, row) in rows.iter().enumerate() {
                 let refers = !pairs.is_empty() && pairs.iter().all(|(c, _)| !row[*c].is_null());
-                if refers && !others.iter().any(|other| pairs.iter().all(|(c, k)| row[*c] == other[*k])) {
+                if refers && !others.iter().any(|other| pairs.iter().all(|(c, k)| same_value(&row[*c], &other[*k], Tolerance::default()))) {
                     found.push((at, i));
                 }
             }
@@ -173,7 +173,9 @@ fn holds_keys(tables: &Tables) -> bool {
     let unique = |(table, rows): &(Table, Vec<Row>)| {
         std::iter::once(&table.primary_key).chain(&table.unique).all(|columns| {
             let places: Vec<usize> = columns.iter().filter_map(|c| table.column_index(c)).collect();
-            let same = |a: &Row, b: &Row| !places.is_empty() && places.iter().all(|p| !a[*p].is_null() && a[*p] == b[*p]);
+            let same = |a: &Row, b: &Row| {
+                !places.is_empty() && places.iter().all(|p| !a[*p].is_null() && same_value(&a[*p], &b[*p], Tolerance::default()))
+            };
             !rows.iter().enumerate().any(|(i, row)| rows[..i].iter().any(|other| same(row, other)))
         })
     };

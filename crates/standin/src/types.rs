@@ -185,7 +185,9 @@ impl Type {
             DataType::Float(_) => Type::Float,
             DataType::Text { length, fixed } => {
                 let collation = case_sensitive.filter(|s| *s).map(|_| Collation::BINARY);
-                Type::Text(TextType { length: *length, fixed: *fixed, collation, ..TextType::default() })
+                // DuckDB's CHAR is another word for VARCHAR; BigQuery and SQLite have none.
+                let pads = !matches!(behaviour.name(), DialectName::Duckdb | DialectName::Bigquery | DialectName::Sqlite);
+                Type::Text(TextType { length: *length, fixed: *fixed && pads, collation, ..TextType::default() })
             }
             DataType::Binary => Type::Binary { length: None, fixed: false },
             DataType::Date => Type::Date,

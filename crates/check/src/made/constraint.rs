@@ -47,16 +47,21 @@ impl Checker {
         let mut i = 0;
         rows.retain(|_| {
             i += 1;
-            !broken.iter().any(|v| values::same_value(v, &Value::Integer(i - 1), values::Tolerance::default()))
+            !broken.iter().any(|v| same(v, &Value::Integer(i - 1)))
         });
     }
+}
+
+/// Equal as keys are: 1 and 1.0 are one.
+fn same(a: &Value, b: &Value) -> bool {
+    values::same_value(a, b, values::Tolerance::default())
 }
 
 /// Gives a primary key of one column a value that no other row has.
 pub(super) fn number_key(table: &Table, row: &mut Row, rows: &[Row], i: usize) {
     let [key] = table.primary_key.as_slice() else { return };
     let Some(at) = table.column_index(key).filter(|_| !refers(table, key)) else { return };
-    let taken = |v: &Value| v.is_null() || rows.iter().any(|r| r[at] == *v);
+    let taken = |v: &Value| v.is_null() || rows.iter().any(|r| same(&r[at], v));
     // What was drawn may be what the query asks for; else keys are counted.
     if i.is_multiple_of(3) || taken(&row[at]) {
         let free = (i..=i + rows.len()).chain(0..i).map(|n| numbered(&table.columns[at], n)).find(|v| !taken(v));
@@ -72,7 +77,9 @@ fn refers(table: &Table, column: &str) -> bool {
 pub(super) fn is_free(table: &Table, row: &[Value], rows: &[Row]) -> bool {
     let is_taken = |columns: &[String]| {
         let places: Vec<usize> = columns.iter().filter_map(|c| table.column_index(c)).collect();
-        !places.is_empty() && places.iter().all(|p| !row[*p].is_null()) && rows.iter().any(|r| places.iter().all(|p| r[*p] == row[*p]))
+        !places.is_empty()
+            && places.iter().all(|p| !row[*p].is_null())
+            && rows.iter().any(|r| places.iter().all(|p| same(&r[*p], &row[*p])))
     };
     let complete = table.columns.iter().zip(row).all(|(c, v)| c.nullable || !v.is_null());
     complete && !is_taken(&table.primary_key) && !table.unique.iter().any(|columns| is_taken(columns))

@@ -69,7 +69,7 @@ fn of_type(data_type: &DataType, constants: &Constants, mood: Mood) -> Vec<Value
             let days = days(constants).into_iter().flat_map(|d| times(d, mood));
             moments(constants).into_iter().chain(days).map(Value::Timestamp).collect()
         }
-        DataType::Text { length, .. } => texts_near(constants, mood).into_iter().filter_map(|t| cut(t, *length)).collect(),
+        DataType::Text { length, fixed } => texts_near(constants, mood).into_iter().map(|t| fitted(&t, *length, *fixed)).collect(),
         DataType::Array(element) => arrays(&of_type(element, constants, mood)),
         _ => Vec::new(),
     }
@@ -88,7 +88,7 @@ fn common(data_type: &DataType, mood: Mood, least: usize) -> Vec<Value> {
         DataType::Binary => [&b"quay"[..], &b""[..], &[0, 255]].map(|b| Value::Binary(Box::new(b.to_vec()))).into(),
         DataType::Json => ["{\"a\": 1, \"b\": \"quay\"}", "[]", "[1, 2, 2]", "{}"].map(Value::text).into(),
         DataType::Array(element) => arrays(&common(element, mood, 3)),
-        DataType::Text { length, .. } => texts(mood, least).into_iter().filter_map(|t| cut(t, *length)).collect(),
+        DataType::Text { length, fixed } => texts(mood, least).into_iter().map(|t| fitted(&t, *length, *fixed)).collect(),
         _ => texts(mood, least).into_iter().map(Value::text).collect(),
     }
 }
@@ -156,11 +156,10 @@ fn times(day: Date, mood: Mood) -> Vec<DateTime> {
 
 // --- texts ----------------------------------------------------------------------------------------
 
-fn cut(text: String, length: Option<u32>) -> Option<Value> {
-    match length {
-        Some(length) => Some(Value::text(text.chars().take(length as usize).collect::<String>())),
-        None => Some(Value::text(text)),
-    }
+/// The text as a column can hold it: blanks at the end of one that is padded mean nothing.
+fn fitted(text: &str, length: Option<u32>, fixed: bool) -> Value {
+    let cut: String = text.chars().take(length.map_or(usize::MAX, |n| n as usize)).collect();
+    Value::text(if fixed { cut.trim_end_matches(' ') } else { cut.as_str() })
 }
 
 /// Each constant, a letter more, a letter less, turned round, in other letters.

@@ -281,7 +281,8 @@ impl<'a> Compiler<'a> {
         let pads = match self.dialect() {
             // Oracle: blank-padded only if neither side is VARCHAR2; literals are CHAR.
             DialectName::Oracle => (x.fixed || x.literal) && (y.fixed || y.literal),
-            DialectName::Postgres => (x.fixed && (y.fixed || y.literal)) || (y.fixed && x.literal),
+            // Spark: Supported Data Types, CHAR: "comparison will pad the short one".
+            DialectName::Postgres | DialectName::Spark => (x.fixed && (y.fixed || y.literal)) || (y.fixed && x.literal),
             _ => false,
         };
         Rule { collation: if pads { collation.padded() } else { collation }, loose, nested_nulls }
