@@ -116,11 +116,9 @@ pub fn read(text: &str) -> Value {
         return Value::Null;
     }
     let number = || text.parse().map(Value::Integer).ok().or_else(|| text.parse::<Decimal>().ok().map(Value::decimal));
-    const DAY: usize = "2026-01-31".len();
-    let day = || match text.len() {
-        DAY => text.parse().map(Value::Date).ok(),
-        _ => text.replace(' ', "T").parse().map(Value::Timestamp).ok(),
-    };
+    // A day and time would be read as a day.
+    let is_day = text.len() == "2026-01-31".len();
+    let day = || if is_day { text.parse().map(Value::Date).ok() } else { text.replace(' ', "T").parse().map(Value::Timestamp).ok() };
     number().or_else(day).unwrap_or_else(|| Value::text(text))
 }
 
