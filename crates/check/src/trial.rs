@@ -28,7 +28,7 @@ const MOST_WATCHED: usize = 20_000;
 const AGAIN: usize = 3;
 
 /// How many are made to break one assumption.
-const TRIALS_TO_BREAK: usize = 24;
+const TRIALS_TO_BREAK: usize = 100;
 
 /// One check on its way.
 pub(crate) struct Run<'a, 'e> {
@@ -199,7 +199,7 @@ impl<'a, 'e> Run<'a, 'e> {
         let list = self.assumptions.list;
         let kept = list.iter().enumerate().filter(|(i, _)| *i != which).map(|(_, a)| a).collect();
         let aim = Aim { kept, broken: Some(&list[which]) };
-        for trial in 2..2 + TRIALS_TO_BREAK.min(self.settings.trials) {
+        for trial in 2..2 + TRIALS_TO_BREAK.min(2 * self.settings.trials) {
             if examples.get(list[which].code).is_some_and(Option::is_some) {
                 return;
             }

@@ -239,6 +239,9 @@ impl Finder {
             }
             ExprKind::Is(test) if matches!(test.what, IsWhat::Null) => self.tested(&test.operand, expr.span),
             ExprKind::Call(call) if matches!(&call.function, Function::Phrase(id, _) if id.phrase().id.starts_with("null.")) => {
+                if matches!(&call.function, Function::Phrase(id, _) if id.phrase().id == "null.if-equal") {
+                    call.arguments.iter().for_each(|a| self.text(&a.value));
+                }
                 call.arguments.iter().for_each(|a| self.tested(&a.value, expr.span));
             }
             // What is sorted, parted or sought the least of.

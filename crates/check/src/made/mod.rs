@@ -186,12 +186,12 @@ impl Maker {
             Some(Breach::EmptyText) if text && self.empty.can_be_in(column) => vec![Value::text("")],
             Some(Breach::TextOrder) if text => ["Weir", "quay", "Mill", "heron"].map(Value::text).into(),
             Some(Breach::Texts { .. }) if text => {
-                let constants = self.facts.constants.texts.iter().map(String::as_str).filter(|t| !t.is_empty() && t.len() < 20);
-                constants
-                    .chain(["quay", "weir"])
-                    .flat_map(|t| [t.to_string(), capital(t), format!("{t} "), accented(t)])
-                    .map(Value::text)
-                    .collect()
+                // Those that stand beside the column, else any: other conditions are to hold all the same.
+                let beside = self.facts.beside.get(&column.name.to_lowercase()).map(|c| &c.texts).filter(|texts| !texts.is_empty());
+                let constants = beside.unwrap_or(&self.facts.constants.texts).iter().map(String::as_str);
+                let others = if beside.is_some() { &[] } else { ["quay", "weir"].as_slice() };
+                let short = constants.filter(|t| !t.is_empty() && t.len() < 20).chain(others.iter().copied());
+                short.flat_map(|t| [t.to_string(), capital(t), format!("{t} "), accented(t)]).map(Value::text).collect()
             }
             Some(Breach::Value(..)) => match self.class_for(assumption, column) {
                 Some(ValueClass::Zero) if column.data_type.is_numeric() => vec![Value::Integer(0)],
