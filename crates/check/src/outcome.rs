@@ -163,7 +163,7 @@ impl Outcomes<'_> {
             if self.thorough && may_vary && seen.objection().is_some() {
                 self.sample(source, &mut seen, u64::from(MANY_SEEDS)..CONFIRMING_SEEDS);
             }
-            let last = seen.objection().filter(|_| seen.is_settled());
+            let last = seen.objection();
             if let Some(objection) = last.or(if seen.varies { None } else { Some(first) }) {
                 return (objection.different(ours, theirs), seen.varies);
             }
@@ -195,7 +195,7 @@ impl Outcomes<'_> {
             return (open_choice(), true);
         }
         self.sample(&mut *standin, &mut seen, 0..if self.thorough { CONFIRMING_SEEDS } else { u64::from(MANY_SEEDS) });
-        match seen.objection().filter(|_| seen.is_settled()) {
+        match seen.objection() {
             Some(objection) => (objection.different(ours, theirs), seen.varies),
             None => (Comparison::Same, true),
         }
@@ -377,7 +377,7 @@ impl Seen {
     /// Nothing new has shown for as long again: what wasn't seen isn't there. A choice among very many
     /// outcomes can't be settled so.
     fn is_settled(&self) -> bool {
-        !self.varies || self.changed_at * 2 <= self.outcomes
+        !self.varies || self.outcomes < usize::from(MANY_SEEDS) || self.changed_at * 2 <= self.outcomes
     }
 
     /// What speaks against the target's result.
@@ -393,6 +393,8 @@ impl Seen {
         match (missing.first(), surplus.first()) {
             (None, None) => {}
             (Some(_), _) => return Some(self.other_values(&missing, &surplus)),
+            // A row that the source was never seen to give, of a choice among very many.
+            (None, Some(_)) if !self.is_settled() => {}
             (None, Some(extra)) => {
                 let reason = format!("the row ({}) of the target is not in the source", shown(&self.classes[*extra]));
                 return Some(Objection { kind: DifferenceKind::Rows, reason });

@@ -5,6 +5,7 @@ mod keep;
 mod output;
 mod probe;
 mod query;
+mod suspect;
 
 use std::path::Path;
 use std::rc::Rc;
@@ -32,6 +33,8 @@ struct Checked {
     verdict: Verdict,
     /// Tables that no schema tells of.
     guessed: Vec<Table>,
+    /// What of our own translation a difference comes from.
+    suspects: Vec<String>,
 }
 
 /// Settings of an engine by name.
@@ -85,7 +88,9 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
     for query in queries {
         progress.inc(1);
         let mut engines = Engines { source: &mut *source, target: &mut *target };
-        checked.push(check_one(query, (from, to), &mut engines, data.as_ref(), &catalog, &settings));
+        let mut one = check_one(query, (from, to), &mut engines, data.as_ref(), &catalog, &settings);
+        one.suspects = suspect::suspects(&one, (from, to), &catalog, &crate::translate::options(&arguments.queries));
+        checked.push(one);
     }
     progress.finish_and_clear();
     let probed = match (arguments.probe, &data) {
@@ -174,7 +179,7 @@ fn check_one(
 ) -> Checked {
     let Some(target) = &query.target else {
         let reason = query.translation.as_ref().and_then(|t| t.refused.clone()).unwrap_or_default();
-        return Checked { verdict: Verdict::without_run(VerdictKind::Refused, reason), query, guessed: Vec::new() };
+        return Checked { verdict: Verdict::without_run(VerdictKind::Refused, reason), query, guessed: Vec::new(), suspects: Vec::new() };
     };
     let facts = QueryFacts::of(&query.source, from);
     let known = facts.tables.iter().all(|t| catalog.schema.table(t).is_some());
@@ -192,7 +197,7 @@ fn check_one(
     let data = data.filter(|_| known);
     let pair = Pair { source: &query.source, from, target, to, assumptions: query.translation.as_ref().map(|t| t.assumptions.as_slice()) };
     let verdict = check::check(pair, engines, data, schema, settings);
-    Checked { query, verdict, guessed }
+    Checked { query, verdict, guessed, suspects: Vec::new() }
 }
 
 fn ending(checked: &[Checked], fail_undetermined: bool) -> Ending {

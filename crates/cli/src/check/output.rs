@@ -168,7 +168,8 @@ fn with_place(one: &Checked, reason: &str) -> String {
         Some((start, start + (part.place.1 - part.place.0) as usize))
     });
     match place {
-        None => format!("{} differs: {reason}", one.query.id()),
+        None if one.suspects.is_empty() => format!("{} differs: {reason}", one.query.id()),
+        None => format!("{} differs: {reason}\nmade by {}", one.query.id(), one.suspects.join(", ")),
         Some((start, end)) => render(&Finding {
             file: &one.query.input.name,
             source: &one.query.input.text,
@@ -178,7 +179,7 @@ fn with_place(one: &Checked, reason: &str) -> String {
             code: "",
             message: reason,
             advice: None,
-            elsewhere: None,
+            elsewhere: (!one.suspects.is_empty()).then(|| format!("made by {}", one.suspects.join(", "))),
         }),
     }
 }
