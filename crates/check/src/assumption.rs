@@ -3,7 +3,7 @@
 //! An assumption is about values that come up while the query runs. So the stand-in of the source's
 //! dialect runs it, watched, and what it met is looked through.
 
-use engines::{Address, Bytes, Engine, Observed, open};
+use engines::{Address, Bytes, Engine, Observed, Seen, open};
 use meaning::{Breach, Fidelity, ValueClass};
 use syntax::Dialect;
 use translate::{Options, PlacedNote, Translated, translate_text};
@@ -91,13 +91,15 @@ impl<'a> Assumptions<'a> {
             Some(Breach::EmptyText) => used_values(tables, facts).any(|v| matches!(v, values::Value::Text(t) if t.is_empty())),
             Some(Breach::Value(class, place)) => {
                 // A constant isn't watched: what it is was known when the note was made.
-                observed
-                    .values
-                    .get(place)
-                    .is_some_and(|seen| (*class == ValueClass::Null && seen.null) || seen.values.iter().any(|v| class.holds(v)))
+                observed.values.get(place).is_some_and(|seen| was_met(*class, seen))
             }
         }
     }
+}
+
+/// A value of a class came up.
+pub(crate) fn was_met(class: ValueClass, seen: &Seen) -> bool {
+    (class == ValueClass::Null && seen.null) || seen.values.iter().any(|v| class.holds(v))
 }
 
 fn used_values<'t>(tables: &'t [(Table, Vec<Row>)], facts: &'t QueryFacts) -> impl Iterator<Item = &'t values::Value> {

@@ -107,6 +107,15 @@ pub(crate) fn each_statement_node<'a>(statement: &'a Statement<Spelled>, visit: 
     }
 }
 
+/// The condition of an UPDATE or DELETE.
+pub(crate) fn changed_where(statement: &Statement<Spelled>) -> Option<&Expr<Spelled>> {
+    match &statement.kind {
+        StatementKind::Update(update) => update.condition.as_ref(),
+        StatementKind::Delete(delete) => delete.condition.as_ref(),
+        _ => None,
+    }
+}
+
 /// Calls `visit` with every part of a query, a node before what is inside it.
 pub(crate) fn each_node<'a>(query: &'a Query<Spelled>, visit: &mut dyn FnMut(Node<'a>)) {
     visit(Node::Query(query));

@@ -5,14 +5,14 @@ use meaning::Breach;
 use syntax::Symbol;
 use syntax::tree::{
     Binary, Expr, ExprKind, IsWhat, Join, JoinCondition, JoinKind, LimitKind, LogicOperator, Operator, Query, QueryBody, Select,
-    SelectQuantifier, SetQuantifier, Spelled, StatementKind, TableKind, TableRef,
+    SelectQuantifier, SetQuantifier, Spelled, TableKind, TableRef,
 };
 use values::Schema;
 
 use crate::QueryFacts;
 use crate::alike::entry_of;
-use crate::assumption::Assumption;
-use crate::nodes::{Node, Text, each_statement_node, line_of};
+use crate::assumption::{Assumption, was_met};
+use crate::nodes::{Node, Text, changed_where, each_statement_node, line_of};
 
 /// One thing that data can do to a query.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -23,35 +23,17 @@ pub struct Case {
     pub reached: bool,
 }
 
-/// What a case asks of what was met.
-enum Met {
-    Event(Event),
-    True,
-    False,
-    Unknown,
-    /// NULL.
-    Null,
-    /// A value of an assumption's class.
-    Breach,
-}
-
 /// Everything that can come to pass in the source's query, and whether it did.
 pub(crate) fn cases(text: &Text<'_>, facts: &QueryFacts, schema: &Schema, assumptions: &[Assumption], observed: &Observed) -> Vec<Case> {
     let Some(statement) = &text.statement else { return Vec::new() };
     let mut finder = Finder { text, facts, schema, observed, cases: Vec::new() };
     each_statement_node(statement, &mut |node| finder.node(&node));
-    let condition = match &statement.kind {
-        StatementKind::Update(update) => update.condition.as_ref(),
-        StatementKind::Delete(delete) => delete.condition.as_ref(),
-        _ => None,
-    };
-    condition.into_iter().for_each(|c| finder.condition(c));
+    changed_where(statement).into_iter().for_each(|c| finder.condition(c));
     for assumption in assumptions {
         if let Some(Breach::Value(class, place)) = &assumption.breach
             && let Some(seen) = observed.values.get(place)
         {
-            let met = (*class == meaning::ValueClass::Null && seen.null) || seen.values.iter().any(|v| class.holds(v));
-            finder.add(*place, &format!("{}: {}", assumption.code, text.of(*place)), Met::Breach, met);
+            finder.add(*place, &format!("{} breaks {}", shortened(text.of(*place)), assumption.code), was_met(*class, seen));
         }
     }
     finder.cases
@@ -68,16 +50,14 @@ struct Finder<'a> {
 type E = Expr<Spelled>;
 
 impl Finder<'_> {
-    fn add(&mut self, place: Bytes, what: &str, met: Met, breached: bool) {
-        let any = |test: fn(&Seen) -> bool| self.seen_at(place).any(test);
-        let reached = match met {
-            Met::Event(event) => self.observed.met(event, place),
-            Met::True => any(|s| s.yes),
-            Met::False => any(|s| s.no),
-            Met::Unknown | Met::Null => any(|s| s.null),
-            Met::Breach => breached,
-        };
+    fn add(&mut self, place: Bytes, what: &str, reached: bool) {
         self.cases.push(Case { what: format!("{what}, line {}", line_of(self.text.sql, place.0)), reached });
+    }
+
+    /// A case of the expression at a place.
+    fn value(&mut self, place: Bytes, what: &str, test: fn(&Seen) -> bool) {
+        let reached = self.seen_at(place).any(test);
+        self.add(place, what, reached);
     }
 
     /// What was seen of the expression at a place; where that was never worked out, of the same words
@@ -91,7 +71,8 @@ impl Finder<'_> {
 
     fn event(&mut self, place: Option<Bytes>, what: &str, event: Event) {
         if let Some(place) = place {
-            self.add(place, what, Met::Event(event), false);
+            let reached = self.observed.met(event, place);
+            self.add(place, what, reached);
         }
     }
 
@@ -127,7 +108,7 @@ impl Finder<'_> {
             let Some(place) = self.text.bytes(expr.span) else { continue };
             let select = if let QueryBody::Select(select) = &query.body { Some(&**select) } else { None };
             if self.can_be_null(expr) && !select.is_some_and(|s| self.is_kept_from_null(expr, s)) {
-                self.add(place, &format!("NULL is sorted by {}", self.text.of(place)), Met::Null, false);
+                self.value(place, &format!("NULL is sorted by {}", self.text.of(place)), |s| s.null);
             }
         }
     }
@@ -234,10 +215,10 @@ impl Finder<'_> {
         {
             return;
         }
-        self.add(place, &format!("{words} is true"), Met::True, false);
-        self.add(place, &format!("{words} is false"), Met::False, false);
+        self.value(place, &format!("{words} is true"), |s| s.yes);
+        self.value(place, &format!("{words} is false"), |s| s.no);
         if self.can_be_null(test) && !never_unknown(test) {
-            self.add(place, &format!("{words} is unknown"), Met::Unknown, false);
+            self.value(place, &format!("{words} is unknown"), |s| s.null);
         }
     }
 
@@ -260,7 +241,7 @@ impl Finder<'_> {
                     let Some(place) = self.text.bytes(argument.span) else { continue };
                     if self.can_be_null(argument) && matches!(argument.without_parens().kind, ExprKind::Column(_)) {
                         let function = call.function.last().text.to_uppercase();
-                        self.add(place, &format!("NULL reaches {function}({})", self.text.of(place)), Met::Null, false);
+                        self.value(place, &format!("NULL reaches {function}({})", self.text.of(place)), |s| s.null);
                     }
                 }
             }

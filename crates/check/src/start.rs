@@ -12,7 +12,7 @@ use syntax::tree::{
 };
 use values::{Tolerance, Value, same_value};
 
-use crate::nodes::{Node, Text, each_statement_node};
+use crate::nodes::{Node, Text, changed_where, each_statement_node};
 
 type E = Expr<Spelled>;
 
@@ -246,15 +246,6 @@ fn join_words(text: &Text<'_>, table: &TableRef<Spelled>) -> Option<Bytes> {
 struct Pairs<'a> {
     exprs: Vec<(&'a E, &'a E)>,
     joins: Vec<(&'a TableRef<Spelled>, &'a TableRef<Spelled>)>,
-}
-
-/// The condition of an UPDATE or DELETE.
-fn changed_where(statement: &Statement<Spelled>) -> Option<&E> {
-    match &statement.kind {
-        StatementKind::Update(update) => update.condition.as_ref(),
-        StatementKind::Delete(delete) => delete.condition.as_ref(),
-        _ => None,
-    }
 }
 
 impl<'a> Pairs<'a> {

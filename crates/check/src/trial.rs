@@ -85,7 +85,7 @@ impl<'a, 'e> Run<'a, 'e> {
         self.schema = self.facts.used_tables(schema);
         if self.settings.in_place {
             self.on_tables_in_place();
-        } else if data.is_none_or(|data| self.on_users_data(data)) {
+        } else if data.is_none_or(|data| self.on_users_data(data)) && self.settings.trials > 0 {
             self.on_made_data();
         }
         let list = self.assumptions.list;
