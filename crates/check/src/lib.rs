@@ -45,6 +45,8 @@ pub struct Settings {
     pub compare_labels: bool,
     /// The tables are on both sides already: nothing is loaded, nothing made.
     pub in_place: bool,
+    /// Data is looked for that breaks one assumption and makes a difference.
+    pub examples: bool,
     /// More databases are made until all has come to pass that can, or nothing new does.
     pub until_reached: bool,
     /// How far apart numbers may be.
@@ -62,6 +64,7 @@ impl Default for Settings {
             row_cap: 100_000,
             compare_labels: false,
             in_place: false,
+            examples: true,
             until_reached: false,
             tolerance: Tolerance::default(),
             binds: Vec::new(),

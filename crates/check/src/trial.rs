@@ -125,7 +125,7 @@ impl<'a, 'e> Run<'a, 'e> {
         let facts = self.facts.clone().with_constants_of(&target);
         let mut maker = Maker::new(self.schema.clone(), facts, &self.assumptions.meetings, (self.pair.from, self.pair.to), self.settings);
         let list = self.assumptions.list;
-        let breakable: Vec<usize> = (0..list.len()).filter(|i| list[*i].breach.is_some()).collect();
+        let breakable: Vec<usize> = (0..list.len()).filter(|i| self.settings.examples && list[*i].breach.is_some()).collect();
         let mut examples: BTreeMap<&'static str, Option<Example>> = breakable.iter().map(|i| (list[*i].code, None)).collect();
         if self.on_sound_data(&mut maker, &mut examples) {
             for i in breakable {

@@ -27,7 +27,7 @@ impl Tried<'_> {
         if let Some(error) = stand_ins::error_in(target, to) {
             return Some(format!("does not read again: {error}"));
         }
-        let settings = Settings { trials, ..Settings::default() };
+        let settings = Settings { trials, examples: false, ..Settings::default() };
         let pair = Pair { source: self.source, from: self.from, target, to, assumptions: Some(assumptions) };
         let verdict = stand_ins::verdict(pair, to, Some(self.data), &self.catalog.schema, &settings);
         match verdict.kind {

@@ -34,7 +34,7 @@ fn tried(sql: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, known: bool
     if let Some(error) = error_in(target, to) {
         return Came::Wrong(format!("does not read again: {error}\n  {target}"));
     }
-    let settings = Settings { trials: 12, ..Settings::default() };
+    let settings = Settings { trials: 12, examples: false, ..Settings::default() };
     let assumptions = stand_ins::assumed(statement);
     let pair = Pair { source: sql, from, target, to, assumptions: Some(&assumptions) };
     let verdict = stand_ins::verdict(pair, to, None, &catalog.schema, &settings);

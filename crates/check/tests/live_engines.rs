@@ -30,7 +30,7 @@ fn source(from: &Dialect) -> Box<dyn Engine> {
 fn demo_agrees(variable: &str, trials: usize) {
     let Some(mut target) = live::engine(variable) else { return };
     let to = target.dialect().clone();
-    let settings = Settings { trials, ..Settings::default() };
+    let settings = Settings { trials, examples: false, ..Settings::default() };
     let (mut agreed, mut failures) = (0, Vec::new());
     for from in ["oracle", "tsql", "mysql", "postgres"].map(|n| n.parse::<Dialect>().expect("dialect")) {
         if from.name == to.name {
@@ -62,7 +62,7 @@ fn invented_agrees(variable: &str, rounds: u64) {
     let Some(mut target) = live::engine(variable) else { return };
     let to = target.dialect().clone();
     let (catalog, _) = data(&DialectName::Postgres.into());
-    let settings = Settings { trials: 4, ..Settings::default() };
+    let settings = Settings { trials: 4, examples: false, ..Settings::default() };
     let (mut agreed, mut failures) = (0, Vec::new());
     for from in DialectName::ALL.into_iter().filter(|d| *d != to.name).map(Dialect::newest) {
         let mut source = open(&Address::default_for(&from)).expect("source");

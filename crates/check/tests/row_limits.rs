@@ -143,7 +143,7 @@ fn objection(source: &str, from: &Dialect, statement: &Translated, to: &Dialect)
     if !QueryFacts::of(source, from).is_query {
         return None;
     }
-    let settings = Settings { trials: 16, ..Settings::default() };
+    let settings = Settings { trials: 16, examples: false, ..Settings::default() };
     let verdict = stand_ins::verdict(
         Pair { source, from, target, to, assumptions: Some(&stand_ins::assumed(statement)) },
         to,

@@ -49,7 +49,7 @@ fn outcome(source: &str, from: &Dialect, to: &Dialect, statement: &Translated, d
             return ("unreadable", why);
         }
     }
-    let settings = Settings { trials: 6, ..Settings::default() };
+    let settings = Settings { trials: 6, examples: false, ..Settings::default() };
     let assumptions = stand_ins::assumed(statement);
     let pair = Pair { source, from, target, to, assumptions: Some(&assumptions) };
     let verdict = stand_ins::verdict(pair, to, demo.data.as_ref(), &demo.catalog.schema, &settings);
