@@ -135,7 +135,10 @@ fn key(text: &str, letters: Letters) -> String {
     let text = if letters.ignores_blanks { text.trim_end_matches(' ') } else { text };
     text.chars()
         .map(|c| if letters.ignores_case { c.to_lowercase().next().unwrap_or(c) } else { c })
-        .map(|c| if letters.ignores_accents { without_accent(c) } else { c })
+        .flat_map(|c| match c {
+            'ß' if letters.ignores_accents => ['s', 's'].into_iter().take(2),
+            c => [if letters.ignores_accents { without_accent(c) } else { c }, ' '].into_iter().take(1),
+        })
         .collect()
 }
 
@@ -206,7 +209,8 @@ impl Finder<'_> {
                 let select = if let QueryBody::Select(select) = &query.body { Some(&**select) } else { None };
                 self.keys(&query.order_by, select);
                 if let QueryBody::SetOperation(_) = &query.body {
-                    self.branches(&query.body);
+                    // ORDER BY behind them sorts the columns of all.
+                    self.branches(&query.body, if query.order_by.is_empty() { How::Equal } else { How::Order });
                 }
             }
             Node::Select(select) => self.select(select),
@@ -216,7 +220,7 @@ impl Finder<'_> {
     }
 
     /// The columns of all branches meet, place by place.
-    fn branches(&mut self, body: &QueryBody<Spelled>) {
+    fn branches(&mut self, body: &QueryBody<Spelled>, how: How) {
         let mut columns: Vec<Vec<&E>> = Vec::new();
         body.selects(&mut |select| {
             for (i, expr) in exprs_of(select).into_iter().enumerate() {
@@ -226,7 +230,7 @@ impl Finder<'_> {
                 columns[i].push(expr);
             }
         });
-        columns.into_iter().for_each(|column| self.meet(column, How::Equal));
+        columns.into_iter().for_each(|column| self.meet(column, how));
     }
 
     fn select(&mut self, select: &Select<Spelled>) {
