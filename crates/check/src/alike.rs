@@ -58,13 +58,7 @@ impl BothLetters {
 
     /// What all that either side takes for equal have in common.
     pub(crate) fn widest_key(self, text: &str) -> String {
-        let (a, b) = (self.source, self.target);
-        let either = Letters {
-            ignores_case: a.ignores_case || b.ignores_case,
-            ignores_accents: a.ignores_accents || b.ignores_accents,
-            ignores_blanks: a.ignores_blanks || b.ignores_blanks,
-        };
-        key(text, either)
+        key(text, self.source.either(self.target))
     }
 
     /// The text, or in its place one that both sides take for the same as each other.

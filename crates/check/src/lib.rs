@@ -232,6 +232,16 @@ impl Verdict {
         }
     }
 
+    /// In words, what can come to pass in the source's query and didn't.
+    pub fn not_reached(&self) -> Vec<&str> {
+        self.cases.iter().filter(|case| !case.reached).map(|case| case.what.as_str()).collect()
+    }
+
+    /// How many of the cases came to pass.
+    pub fn reached(&self) -> usize {
+        self.cases.len() - self.not_reached().len()
+    }
+
     /// A verdict without a run.
     pub fn without_run(kind: VerdictKind, reason: impl Into<String>) -> Verdict {
         Verdict::of(kind, Some(reason.into()))
@@ -269,7 +279,7 @@ pub fn check(pair: Pair<'_>, engines: &mut Engines<'_>, data: Option<&Dataset>, 
     let source = Text::read(pair.source, pair.from);
     let declared = bind::declared(pair.source, pair.from);
     if bind::parameters(&source).is_empty() && declared.is_empty() {
-        return Run::new(pair, &assumptions, engines, settings).all(data, schema);
+        return Run::new(pair, source, &assumptions, engines, settings).all(data, schema);
     }
     let given: Vec<Bind> = settings.binds.iter().chain(&declared).cloned().collect();
     let sets = bind::made(&source, &given, schema);
@@ -278,7 +288,7 @@ pub fn check(pair: Pair<'_>, engines: &mut Engines<'_>, data: Option<&Dataset>, 
     let mut verdict: Option<Verdict> = None;
     for set in sets {
         let mut found = check_bound(pair, &source, (&set, &declared), &assumptions, &mut |pair, assumptions| {
-            Run::new(pair, assumptions, engines, &settings).all(data, schema)
+            Run::new(pair, Text::read(pair.source, pair.from), assumptions, engines, &settings).all(data, schema)
         });
         found.binds_made = made;
         let found = match verdict.take() {

@@ -28,10 +28,7 @@ impl<'a> Text<'a> {
     /// Declarations of variables may stand before the statement.
     pub(crate) fn read(sql: &'a str, dialect: &Dialect) -> Text<'a> {
         let tokens = lex(sql, dialect);
-        let checked = |s: &Statement<Spelled>| {
-            use StatementKind::{Delete, Insert, Merge, Query, Update};
-            matches!(s.kind, Query(_) | Insert(_) | Update(_) | Delete(_) | Merge(_))
-        };
+        let checked = |s: &Statement<Spelled>| matches!(s.kind, StatementKind::Query(_)) || s.kind.is_data_change();
         let statement = Statements::new(sql, &tokens, dialect).filter_map(|p| p.tree.ok()).find(checked);
         Text { sql, tokens, statement }
     }

@@ -45,17 +45,17 @@ impl Start<'_> {
             return Some(part);
         }
         let (mut ours, mut theirs) = (parts(self.source, source), parts(self.target, target));
-        ours.sort_by_key(|part| part.shown.1 - part.shown.0);
-        theirs.sort_by_key(|part| part.shown.1 - part.shown.0);
+        ours.sort_by_key(|part| part.place.1 - part.place.0);
+        theirs.sort_by_key(|part| part.place.1 - part.place.0);
         let expr = self.at_fault(&pairs.exprs, same);
         // A query in it may do without the part that makes the difference.
         let within =
-            |part: &&Part| expr.is_some_and(|(place, holds_query)| holds_query && part.shown.0 >= place.0 && part.shown.1 <= place.1);
+            |part: &&Part| expr.is_some_and(|(place, holds_query)| holds_query && part.place.0 >= place.0 && part.place.1 <= place.1);
         let inner = ours.iter().filter(within).find(|part| self.ends_alone(part, same));
         inner
-            .map(|part| part.shown)
+            .map(|part| part.place)
             .or(expr.map(|(place, _)| place))
-            .or_else(|| ours.iter().find(|part| self.ends_alone(part, same)).map(|part| part.shown))
+            .or_else(|| ours.iter().find(|part| self.ends_alone(part, same)).map(|part| part.place))
             .or_else(|| self.taken_away(&pairs, &ours, &theirs, same))
             .or_else(|| self.has_no_like(&ours))
     }
@@ -81,14 +81,14 @@ impl Start<'_> {
 
     /// If the source did without the part, or had it otherwise, the two would agree.
     fn ends_alone(&self, part: &Part, same: &mut dyn FnMut(&str, &str) -> bool) -> bool {
-        part.instead.iter().any(|instead| same(&edited(self.source.sql, &[(part.edit, instead.clone())]), self.target.sql))
+        part.instead.iter().any(|instead| same(&edited(self.source.sql, &[(part.place, instead.clone())]), self.target.sql))
     }
 
     /// The smallest part whose words stand nowhere in the target.
     fn has_no_like(&self, ours: &[Part]) -> Option<Bytes> {
         let plain = |text: &str| text.to_lowercase().split_whitespace().collect::<Vec<_>>().join(" ");
         let target = plain(self.target.sql);
-        ours.iter().find(|part| !target.contains(&plain(self.source.of(part.shown)))).map(|part| part.shown)
+        ours.iter().find(|part| !target.contains(&plain(self.source.of(part.place)))).map(|part| part.place)
     }
 
     // --- by values -----------------------------------------------------------------------------
@@ -166,7 +166,7 @@ impl Start<'_> {
     // --- by taking parts away ------------------------------------------------------------------
 
     fn taken_away(&self, pairs: &Pairs<'_>, ours: &[Part], theirs: &[Part], same: &mut dyn FnMut(&str, &str) -> bool) -> Option<Bytes> {
-        let without = |text: &Text<'_>, part: &Part| part.instead.first().map(|instead| edited(text.sql, &[(part.edit, instead.clone())]));
+        let without = |text: &Text<'_>, part: &Part| part.instead.first().map(|instead| edited(text.sql, &[(part.place, instead.clone())]));
         for (a, b) in &pairs.joins {
             let (Some(a), Some(b)) = (join_words(self.source, a), join_words(self.target, b)) else { continue };
             let joined = |text: &Text<'_>, words| edited(text.sql, &[(words, "JOIN".to_string())]);
@@ -178,11 +178,11 @@ impl Start<'_> {
             let Some(left) = without(self.source, part) else { continue };
             let mut others = theirs.iter().filter(|other| other.kind == part.kind).filter_map(|other| without(self.target, other));
             if others.any(|right| same(&left, &right)) {
-                return Some(part.shown);
+                return Some(part.place);
             }
         }
         let extra = theirs.iter().find(|part| without(self.target, part).is_some_and(|right| same(self.source.sql, &right)))?;
-        ours.iter().rev().find(|part| part.kind == extra.kind).map(|part| part.shown)
+        ours.iter().rev().find(|part| part.kind == extra.kind).map(|part| part.place)
     }
 }
 
@@ -377,9 +377,7 @@ enum PartKind {
 /// A part, and what could stand in its place; the first is what leaves it out.
 struct Part {
     kind: PartKind,
-    /// What is shown of it.
-    shown: Bytes,
-    edit: Bytes,
+    place: Bytes,
     instead: Vec<String>,
 }
 
@@ -397,8 +395,8 @@ struct Finder<'a> {
 
 impl Finder<'_> {
     fn add(&mut self, kind: PartKind, span: Span, instead: &[&str]) {
-        if let Some(shown) = self.text.bytes(span) {
-            self.parts.push(Part { kind, shown, edit: shown, instead: instead.iter().map(ToString::to_string).collect() });
+        if let Some(place) = self.text.bytes(span) {
+            self.parts.push(Part { kind, place, instead: instead.iter().map(ToString::to_string).collect() });
         }
     }
 

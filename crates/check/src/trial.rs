@@ -9,7 +9,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use engines::{Address, Bytes, Dataset, EngineError, Observed, open};
 use values::{ResultSet, Row, Schema, Table};
 
-use crate::assumption::{Assumption, Assumptions, Watched};
+use crate::assumption::{Assumption, Assumptions};
 use crate::made::{Aim, Maker};
 use crate::nodes::{Text, line_of};
 use crate::outcome::{Compared, Comparison, Difference, DifferenceKind, Outcomes};
@@ -33,6 +33,8 @@ const TRIALS_TO_BREAK: usize = 100;
 /// One check on its way.
 pub(crate) struct Run<'a, 'e> {
     pair: Pair<'a>,
+    /// The source's.
+    text: Text<'a>,
     settings: &'a Settings,
     facts: QueryFacts,
     assumptions: Assumptions<'a>,
@@ -58,8 +60,14 @@ enum Came {
 }
 
 impl<'a, 'e> Run<'a, 'e> {
-    pub(crate) fn new(pair: Pair<'a>, list: &'a [Assumption], engines: &'a mut Engines<'e>, settings: &'a Settings) -> Run<'a, 'e> {
-        let text = Text::read(pair.source, pair.from);
+    /// `text` is the source's query, as it was read.
+    pub(crate) fn new(
+        pair: Pair<'a>,
+        text: Text<'a>,
+        list: &'a [Assumption],
+        engines: &'a mut Engines<'e>,
+        settings: &'a Settings,
+    ) -> Run<'a, 'e> {
         let facts = QueryFacts::of_text(&text, pair.from);
         let assumptions = Assumptions::new(list, &text, pair.from);
         let mut verdict = Verdict::of(VerdictKind::Agree, None);
@@ -69,6 +77,7 @@ impl<'a, 'e> Run<'a, 'e> {
         Run {
             clock_stopped,
             pair,
+            text,
             settings,
             facts,
             assumptions,
@@ -105,16 +114,15 @@ impl<'a, 'e> Run<'a, 'e> {
         let tables: Tables =
             data.tables.iter().map(|(t, r)| (t.clone(), r.iter().take(self.settings.row_cap).cloned().collect())).collect();
         // What much data reaches isn't looked at: it would take as long again.
-        if tables.iter().map(|(_, rows)| rows.len()).sum::<usize>() <= MOST_WATCHED {
-            self.watched(&tables);
-        }
+        let is_watched = tables.iter().map(|(_, rows)| rows.len()).sum::<usize>() <= MOST_WATCHED;
+        let broken = is_watched.then(|| self.broken_by(&tables));
         match self.tried(Some(&tables)) {
             Came::Well => true,
             Came::Settled => false,
             Came::Differing(difference) => {
-                let watched = self.assumptions.watch(&tables, &self.facts);
-                self.verdict.breaks = watched.broken.iter().map(|i| self.assumptions.list[*i].code).collect();
-                self.shrunk_verdict(tables, difference, &watched.broken);
+                let broken = broken.unwrap_or_else(|| self.assumptions.watch(&tables, &self.facts).broken);
+                self.verdict.breaks = broken.iter().map(|i| self.assumptions.list[*i].code).collect();
+                self.shrunk_verdict(tables, difference, &broken);
                 false
             }
         }
@@ -145,8 +153,7 @@ impl<'a, 'e> Run<'a, 'e> {
                 break;
             }
             let tables = maker.database(trial, &aim);
-            let watched = self.watched(&tables);
-            match watched.broken.as_slice() {
+            match self.broken_by(&tables).as_slice() {
                 [] => {}
                 [one] => {
                     self.try_to_break(&tables, *one, examples);
@@ -180,7 +187,7 @@ impl<'a, 'e> Run<'a, 'e> {
             return false;
         }
         if trial.is_multiple_of(LOOK_EVERY) {
-            let left = self.cases().iter().filter(|c| !c.reached).count();
+            let left = self.cases().iter().filter(|case| !case.reached).count();
             if left != self.left.0 {
                 self.left = (left, trial);
             }
@@ -190,8 +197,7 @@ impl<'a, 'e> Run<'a, 'e> {
 
     /// What can come to pass, and whether it did.
     fn cases(&self) -> Vec<Case> {
-        let text = Text::read(self.pair.source, self.pair.from);
-        reach::cases(&text, &self.facts, &self.schema, self.assumptions.list, &self.observed)
+        reach::cases(&self.text, &self.facts, &self.schema, self.assumptions.list, &self.observed)
     }
 
     /// Data that breaks one assumption and no other.
@@ -204,7 +210,7 @@ impl<'a, 'e> Run<'a, 'e> {
                 return;
             }
             let tables = maker.database(trial, &aim);
-            if self.watched(&tables).broken == [which] {
+            if self.broken_by(&tables) == [which] {
                 self.try_to_break(&tables, which, examples);
             }
         }
@@ -216,27 +222,29 @@ impl<'a, 'e> Run<'a, 'e> {
         if examples.get(code).is_none_or(Option::is_some) {
             return;
         }
-        let compared = self.loaded(tables).then(|| self.compare(Some(tables), true));
+        let compared = self.load(tables).is_ok().then(|| self.compare(Some(tables), true));
         if let Some(Compared { result: Comparison::Different(difference), .. }) = compared {
             let (found, _) = self.shrunk(tables.clone(), difference, &[which]);
             examples.insert(code, Some(found));
         }
     }
 
-    fn watched(&mut self, tables: &Tables) -> Watched {
+    /// The assumptions that don't hold on some data; what it reaches is kept.
+    fn broken_by(&mut self, tables: &Tables) -> Vec<usize> {
         let watched = self.assumptions.watch(tables, &self.facts);
-        self.observed.add(watched.observed.clone());
-        watched
+        self.observed.add(watched.observed);
+        watched.broken
     }
 
-    fn loaded(&mut self, tables: &Tables) -> bool {
-        self.engines.source.load(tables).and_then(|()| self.engines.target.load(tables)).is_ok()
+    fn load(&mut self, tables: &Tables) -> Result<(), EngineError> {
+        self.engines.source.load(tables)?;
+        self.engines.target.load(tables)
     }
 
     /// Tries one database, which is counted.
     fn tried(&mut self, tables: Option<&Tables>) -> Came {
         if let Some(tables) = tables
-            && let Err(error) = self.engines.source.load(tables).and_then(|()| self.engines.target.load(tables))
+            && let Err(error) = self.load(tables)
         {
             self.settle(VerdictKind::Failed, error.to_string());
             return Came::Settled;
@@ -303,17 +311,15 @@ impl<'a, 'e> Run<'a, 'e> {
     /// The part of the source where the difference starts.
     fn start(&mut self, found: &Counterexample, kind: DifferenceKind) -> Option<Part> {
         let tables = &found.tables;
-        let (source, target) = (Text::read(self.pair.source, self.pair.from), Text::read(self.pair.target, self.pair.to));
+        let target = Text::read(self.pair.target, self.pair.to);
         let ours = self.assumptions.watch(tables, &self.facts).observed;
         let mut other_side = open(&Address::StandIn(self.pair.to.clone())).ok()?;
         other_side.load(tables).ok()?;
         let theirs = other_side.observe(self.pair.target).map(|(_, observed)| observed)?;
-        if !self.loaded(tables) {
-            return None;
-        }
+        self.load(tables).ok()?;
         let column = if let DifferenceKind::Column(column) = kind { Some(column) } else { None };
         let start = Start {
-            source: &source,
+            source: &self.text,
             target: &target,
             observed: (&ours, &theirs),
             column,
@@ -326,7 +332,7 @@ impl<'a, 'e> Run<'a, 'e> {
                 .compare(self.engines.source, self.engines.target);
             matches!(compared.result, Comparison::Same)
         })?;
-        Some(Part { text: source.of(place).to_string(), place, line: line_of(self.pair.source, place.0) })
+        Some(Part { text: self.text.of(place).to_string(), place, line: line_of(self.pair.source, place.0) })
     }
 
     /// The smallest database found that still shows a difference of the same kind and breaks no other
@@ -339,7 +345,7 @@ impl<'a, 'e> Run<'a, 'e> {
         let first = last.kind;
         let facts = self.facts.clone();
         let tables = shrink::shrink(tables, &facts, &mut |tables| {
-            if !self.loaded(tables) || self.assumptions.watch(tables, &facts).broken.iter().any(|i| !broken.contains(i)) {
+            if self.load(tables).is_err() || self.assumptions.watch(tables, &facts).broken.iter().any(|i| !broken.contains(i)) {
                 return false;
             }
             match self.compare(Some(tables), false).result {
@@ -351,7 +357,7 @@ impl<'a, 'e> Run<'a, 'e> {
             }
         });
         // A choice of the source's that few seeds don't show.
-        if !self.loaded(&tables) || !matches!(self.compare(Some(&tables), true).result, Comparison::Different(_)) {
+        if self.load(&tables).is_err() || !matches!(self.compare(Some(&tables), true).result, Comparison::Different(_)) {
             return (whole, first);
         }
         (Example::of(last.reason, tables, last.source, last.target), last.kind)

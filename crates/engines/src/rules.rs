@@ -1,6 +1,6 @@
 //! Rules of a schema that rows break: what can't be NULL, lengths, keys, references.
 
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
 use values::{DataType, Row, Table, Value};
 
@@ -48,7 +48,7 @@ fn in_references(table: &Table, rows: &[Row], tables: &[(Table, Vec<Row>)]) -> O
         let (target, others) = tables.iter().find(|(t, rows)| t.name.eq_ignore_ascii_case(&reference.table) && !rows.is_empty())?;
         let theirs = places(target, if reference.keys.is_empty() { &target.primary_key } else { &reference.keys });
         let ours = places(table, &reference.columns);
-        let known: std::collections::HashSet<String> = others.iter().filter_map(|row| key(row, &theirs)).collect();
+        let known: HashSet<String> = others.iter().filter_map(|row| key(row, &theirs)).collect();
         rows.iter().enumerate().find_map(|(i, row)| {
             let key = key(row, &ours)?;
             let what = || format!("{} = {key} refers to no row of {}", reference.columns.join(", "), reference.table);

@@ -106,7 +106,6 @@ impl Engine for SqliteEngine {
         Ok(Vec::new())
     }
 
-    /// Into temporary tables, which come before those of the file and end with the connection.
     fn after_change(&mut self, sql: &str, reads: &[String]) -> Result<Vec<ResultSet>, EngineError> {
         self.connection.execute_batch("SAVEPOINT before_change").map_err(|e| failed(&e))?;
         let changed = self.connection.execute_batch(sql).map_err(|e| failed(&e));
@@ -115,6 +114,7 @@ impl Engine for SqliteEngine {
         state
     }
 
+    /// Into temporary tables, which come before those of the file and end with the connection.
     fn load(&mut self, tables: &[(Table, Vec<Row>)]) -> Result<(), EngineError> {
         let definitions: Vec<Table> = tables.iter().map(|(t, _)| t.clone()).collect();
         let temporary = |name: &str| format!("temp.{}", Catalog::name_sql(name, &self.dialect));

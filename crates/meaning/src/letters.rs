@@ -25,6 +25,16 @@ impl Letters {
         }
     }
 
+    /// All that one of the two passes over.
+    #[must_use]
+    pub fn either(self, other: Letters) -> Letters {
+        Letters {
+            ignores_case: self.ignores_case || other.ignores_case,
+            ignores_accents: self.ignores_accents || other.ignores_accents,
+            ignores_blanks: self.ignores_blanks || other.ignores_blanks,
+        }
+    }
+
     /// Texts that are the same here and not in `stricter`, as `'quay' and 'Quay'`; `None` if there
     /// are none.
     pub fn same_only_here(self, stricter: Letters) -> Option<String> {

@@ -32,8 +32,6 @@ pub enum Event {
     GroupOfNothing,
     /// A duplicate row was dropped.
     DroppedDuplicate,
-    /// Rows had equal sort keys.
-    SortedTie,
     /// A hierarchy had a third level.
     WentDeep,
     /// A hierarchy met a loop.
@@ -49,13 +47,11 @@ pub struct Seen {
     pub yes: bool,
     /// False.
     pub no: bool,
-    /// How often it was worked out.
-    pub times: usize,
     /// The first values that came, as many as are worth looking at.
     pub values: Vec<Value>,
 }
 
-/// More values of one expression are counted only.
+/// More values of one expression are not kept.
 const KEPT_VALUES: usize = 256;
 
 /// What was met by one query, or by several of the same text.
@@ -81,7 +77,6 @@ impl Observed {
             own.null |= seen.null;
             own.yes |= seen.yes;
             own.no |= seen.no;
-            own.times += seen.times;
             let room = KEPT_VALUES.saturating_sub(own.values.len());
             own.values.extend(seen.values.into_iter().take(room));
         }
@@ -90,7 +85,6 @@ impl Observed {
 
 impl Seen {
     fn note(&mut self, value: &Value) {
-        self.times += 1;
         match value {
             Value::Null => self.null = true,
             Value::Boolean(true) => self.yes = true,

@@ -49,11 +49,8 @@ pub(crate) fn probe(sql: &str, dialect: &Dialect, breach: &Breach<Place>, noted:
 
 /// All that either side passes over.
 fn widest(a: Letters, b: Letters, only_like: bool) -> Letters {
-    Letters {
-        ignores_case: only_like || a.ignores_case || b.ignores_case,
-        ignores_accents: a.ignores_accents || b.ignores_accents,
-        ignores_blanks: !only_like && (a.ignores_blanks || b.ignores_blanks),
-    }
+    let either = a.either(b);
+    if only_like { Letters { ignores_case: true, ignores_blanks: false, ..either } } else { either }
 }
 
 /// The text of a query, as its blocks are looked for.

@@ -8,7 +8,7 @@ mod mood;
 mod palette;
 mod random;
 
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 
 use meaning::{Breach, ValueClass};
 use syntax::{Dialect, DialectName};
@@ -72,9 +72,9 @@ impl Maker {
         let facts = schema.tables.iter().fold(facts, |facts, table| facts.with_constants_of(&constraint::facts_of(table, from)));
         Maker {
             checker: Checker::new(from),
-            empty: match DialectName::Oracle {
-                oracle if from.name == oracle => EmptyTexts::Nowhere,
-                oracle if to.name == oracle => EmptyTexts::WhereNullable,
+            empty: match (from.name, to.name) {
+                (DialectName::Oracle, _) => EmptyTexts::Nowhere,
+                (_, DialectName::Oracle) => EmptyTexts::WhereNullable,
                 _ => EmptyTexts::Anywhere,
             },
             counts_wide_once: ![from.name, to.name].contains(&DialectName::Tsql),
@@ -221,7 +221,7 @@ fn settle_texts(made: &mut [(Table, Vec<Row>)], facts: &QueryFacts, aim: &Aim<'_
     for assumption in &aim.kept {
         let Some(Breach::Texts { source, target, only_like }) = assumption.breach else { continue };
         let letters = BothLetters::of(source, target, only_like);
-        let mut first: std::collections::HashMap<String, String> = std::collections::HashMap::new();
+        let mut first: HashMap<String, String> = HashMap::new();
         for constant in &facts.constants.texts {
             first.entry(letters.widest_key(constant)).or_insert_with(|| constant.clone());
         }

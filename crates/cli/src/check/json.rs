@@ -47,7 +47,6 @@ pub(super) fn query(one: &Checked, sides: &Sides<'_>, settings: &Settings) -> Js
         let line = one.query.in_file(part.place.0 as usize).map(|at| text[..at.min(text.len())].matches('\n').count() + 1);
         json!({ "text": part.text, "line": line })
     });
-    let not_reached: Vec<&str> = verdict.cases.iter().filter(|c| !c.reached).map(|c| c.what.as_str()).collect();
     json!({
         "id": one.query.id(), "file": one.query.input.name, "line": one.query.line,
         "verdict": verdict.kind.as_str(), "assuming": verdict.assuming, "breaks": verdict.breaks,
@@ -55,7 +54,7 @@ pub(super) fn query(one: &Checked, sides: &Sides<'_>, settings: &Settings) -> Js
         "source_settings": engine_settings(&sides.settings[0]), "target_settings": engine_settings(&sides.settings[1]),
         "seed": settings.seed, "trials": verdict.databases, "rows_compared": verdict.rows_compared, "ordered": verdict.ordered,
         "free_choice": verdict.free_choice,
-        "reached": verdict.cases.len() - not_reached.len(), "edges": verdict.cases.len(), "not_reached": not_reached,
+        "reached": verdict.reached(), "edges": verdict.cases.len(), "not_reached": verdict.not_reached(),
         "fidelity": one.query.translation.as_ref().map(|t| t.fidelity.as_str()), "notes": notes,
         "binds": verdict.binds.iter().map(|(name, value)| (name.clone(), value.to_json())).collect::<serde_json::Map<_, _>>(),
         "reason": verdict.reason, "part": part, "suspects": one.suspects, "guessed_schema": !one.guessed.is_empty(),

@@ -82,11 +82,11 @@ fn compared(one: &Checked) -> String {
 }
 
 fn reached(one: &Checked) -> String {
-    let cases = &one.verdict.cases;
-    if cases.is_empty() || one.verdict.databases == 0 {
+    let verdict = &one.verdict;
+    if verdict.cases.is_empty() || verdict.databases == 0 {
         return "-".to_string();
     }
-    format!("{} of {}", cases.iter().filter(|c| c.reached).count(), cases.len())
+    format!("{} of {}", verdict.reached(), verdict.cases.len())
 }
 
 fn remarks(one: &Checked) -> String {
@@ -104,7 +104,7 @@ fn remarks(one: &Checked) -> String {
     if verdict.kind == VerdictKind::Agree && !verdict.assuming.is_empty() {
         remarks.push(format!("assuming {}", verdict.assuming.join(", ")));
     }
-    if verdict.kind == VerdictKind::Agree && verdict.cases.iter().filter(|c| c.reached).count() * 2 < verdict.cases.len() {
+    if verdict.kind == VerdictKind::Agree && verdict.reached() * 2 < verdict.cases.len() {
         remarks.push("weak: most of what could happen was not reached".to_string());
     }
     if !verdict.binds.is_empty() {
@@ -214,7 +214,7 @@ fn show_not_reached(checked: &[Checked], shared: usize) {
     const MOST: usize = 6;
     let mut lines = Vec::new();
     for one in checked.iter().filter(|c| c.verdict.kind == VerdictKind::Agree) {
-        let missing: Vec<&str> = one.verdict.cases.iter().filter(|c| !c.reached).map(|c| c.what.as_str()).collect();
+        let missing = one.verdict.not_reached();
         if missing.is_empty() {
             continue;
         }
@@ -231,18 +231,18 @@ fn show_not_reached(checked: &[Checked], shared: usize) {
 fn show_examples(checked: &[Checked], sides: &Sides<'_>, shared: usize) {
     let mut told: Vec<&str> = Vec::new();
     for one in checked.iter().filter(|c| c.verdict.kind == VerdictKind::Agree) {
-        for (code, example) in &one.verdict.examples {
+        for (code, _) in &one.verdict.examples {
             if told.contains(code) {
                 continue;
             }
             let same = |c: &&Checked| c.verdict.kind == VerdictKind::Agree && c.verdict.assuming.contains(code);
             let queries = checked.iter().filter(same).count();
-            let better =
+            let found =
                 checked.iter().filter(same).find_map(|c| Some((c, c.verdict.examples.iter().find(|(o, _)| o == code)?.1.as_ref()?)));
             told.push(code);
-            match (better, example) {
-                (Some((other, found)), _) => show_example(other, code, found, queries, sides, shared),
-                (None, _) => println!("\nassuming {code}: no data was found that breaks it and makes a difference"),
+            match found {
+                Some((other, found)) => show_example(other, code, found, queries, sides, shared),
+                None => println!("\nassuming {code}: no data was found that breaks it and makes a difference"),
             }
         }
     }

@@ -146,10 +146,7 @@ fn queries_in(text: &str, dialect: &Dialect) -> Vec<(usize, String)> {
     let tokens = lex(text, dialect);
     Statements::new(text, &tokens, dialect)
         .filter(|p| match &p.tree {
-            Ok(tree) => {
-                use StatementKind::{Delete, Insert, Merge, Query, Update};
-                matches!(tree.kind, Query(_) | Insert(_) | Update(_) | Delete(_) | Merge(_))
-            }
+            Ok(tree) => matches!(tree.kind, StatementKind::Query(_)) || tree.kind.is_data_change(),
             Err(_) => true,
         })
         .map(|p| {

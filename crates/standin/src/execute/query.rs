@@ -114,7 +114,6 @@ impl Runner<'_> {
 
     fn order_and_limit(&self, mut keyed: Vec<Keyed>, keys: &[Key], limit: &Limit, outer: Outer<'_>) -> Outcome<Vec<Row>> {
         let places = self.sorted_places(&mut keyed, keys);
-        self.note_ties(&keyed, &places, keys);
         let (mut start, mut end) = (0, keyed.len());
         if *limit != Limit::default() {
             (start, end) = self.bounds(limit, keyed.len(), outer)?;
@@ -127,13 +126,6 @@ impl Runner<'_> {
             }
         }
         Ok(places[start.min(end)..end].iter().map(|place| std::mem::take(&mut keyed[*place as usize].1)).collect())
-    }
-
-    fn note_ties(&self, keyed: &[Keyed], places: &[u32], keys: &[Key]) {
-        let Some(Code::Watched(place, _)) = keys.first().map(|k| &k.code) else { return };
-        let key = |at: u32| keyed[at as usize].0.as_slice();
-        let ties = places.windows(2).any(|pair| compare_folded(key(pair[0]), key(pair[1]), keys).is_eq());
-        self.session.watch.event_if(ties, Event::SortedTie, *place);
     }
 
     fn note_cut(&self, keyed: &[Keyed], places: &[u32], keys: &[Key], limit: &Limit, kept: std::ops::Range<usize>) {

@@ -46,6 +46,14 @@ pub enum StatementKind<S: Stage> {
     Directive,
 }
 
+impl<S: Stage> StatementKind<S> {
+    /// INSERT, UPDATE, DELETE or MERGE.
+    pub fn is_data_change(&self) -> bool {
+        use StatementKind::{Delete, Insert, Merge, Update};
+        matches!(self, Insert(_) | Update(_) | Delete(_) | Merge(_))
+    }
+}
+
 /// INSERT.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Insert<S: Stage> {

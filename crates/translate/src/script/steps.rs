@@ -281,7 +281,7 @@ fn is_session_setting(words: &str) -> bool {
 fn class_of(kind: &StatementKind<Spelled>) -> StatementClass {
     match kind {
         StatementKind::Query(_) => StatementClass::Query,
-        StatementKind::Insert(_) | StatementKind::Update(_) | StatementKind::Delete(_) | StatementKind::Merge(_) => StatementClass::Change,
+        kind if kind.is_data_change() => StatementClass::Change,
         StatementKind::CreateTable(_) | StatementKind::CreateView(_) | StatementKind::CreateType(_) | StatementKind::CreateFunction(_) => {
             StatementClass::Definition
         }
