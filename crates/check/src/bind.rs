@@ -8,7 +8,7 @@ use std::collections::BTreeMap;
 use engines::{Bytes, literal_sql};
 use meaning::Breach;
 use syntax::tree::{Expr, ExprKind, InSet, Literal, Spelled, StatementKind};
-use syntax::{Dialect, Spelling, Statements, TokenKind, decode_text, lex};
+use syntax::{Dialect, Spelling, Statements, TokenKind, decode_text};
 use values::{DataType, Decimal, Schema, Value};
 
 use crate::assumption::Assumption;
@@ -74,19 +74,19 @@ pub(crate) fn parameters(text: &Text<'_>) -> Vec<(String, Bytes)> {
         .collect()
 }
 
-fn bare_name(written: &str) -> &str {
+/// A parameter's name without its mark: `name` of `:name`, `@name`, `$name`, `#{name}`.
+pub fn bare_name(written: &str) -> &str {
     written.trim_start_matches([':', '@', '$', '?', '&', '#']).trim_matches(['{', '}', '`'])
 }
 
 /// Variables that the statements before the query give a constant.
-pub(crate) fn declared(sql: &str, dialect: &Dialect) -> Vec<Bind> {
-    let tokens = lex(sql, dialect);
+pub(crate) fn declared(text: &Text<'_>, dialect: &Dialect) -> Vec<Bind> {
     let spelling = Spelling::of(dialect);
     let mut found = Vec::new();
     let mut note = |name: &str, value: Option<&Expr<Spelled>>| {
         found.push((bare_name(name).to_lowercase(), value.and_then(|v| constant(v, &spelling)).unwrap_or(Value::Null)));
     };
-    for statement in Statements::new(sql, &tokens, dialect).filter_map(|p| p.tree.ok()) {
+    for statement in Statements::new(text.sql, &text.tokens, dialect).filter_map(|p| p.tree.ok()) {
         match &statement.kind {
             StatementKind::Declare(all) => all.iter().for_each(|d| note(&d.name, d.value.as_ref())),
             StatementKind::SetVariable(name, value) => note(name, Some(value)),

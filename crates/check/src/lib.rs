@@ -22,7 +22,7 @@ use syntax::Dialect;
 use values::{ResultSet, Row, Schema, Table, Tolerance};
 
 pub use assumption::Assumption;
-pub use bind::{Bind, read as read_bind};
+pub use bind::{Bind, bare_name, read as read_bind};
 pub use facts::QueryFacts;
 pub use guess::guess_schema;
 pub use reach::Case;
@@ -277,7 +277,7 @@ pub fn check(pair: Pair<'_>, engines: &mut Engines<'_>, data: Option<&Dataset>, 
         assumptions.push(Assumption { code: "text.collation", breach: Some(Breach::TextOrder) });
     }
     let source = Text::read(pair.source, pair.from);
-    let declared = bind::declared(pair.source, pair.from);
+    let declared = bind::declared(&source, pair.from);
     if bind::parameters(&source).is_empty() && declared.is_empty() {
         return Run::new(pair, source, &assumptions, engines, settings).all(data, schema);
     }

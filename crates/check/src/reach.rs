@@ -138,6 +138,12 @@ impl Finder<'_> {
         false
     }
 
+    /// It aggregates without GROUP BY: seen by what came to pass, as no list of functions tells for
+    /// every dialect.
+    fn is_one_group(&self, place: Bytes) -> bool {
+        [Event::GroupOfSeveral, Event::GroupOfNothing].iter().any(|e| self.observed.met(*e, place))
+    }
+
     fn limit(&mut self, place: Option<Bytes>, can_tie: bool) {
         self.event(place, "the limit leaves rows out", Event::LimitCut);
         if can_tie {
@@ -180,6 +186,8 @@ impl Finder<'_> {
         let place = self.text.bytes(select.span);
         if select.group_by.is_some() {
             self.event(place, "a group has several rows", Event::GroupOfSeveral);
+        } else if place.is_some_and(|p| self.is_one_group(p)) {
+            self.event(place, "an aggregate is taken over no row", Event::GroupOfNothing);
         }
         if matches!(select.quantifier, Some(SelectQuantifier::Distinct | SelectQuantifier::DistinctOn(_))) {
             self.event(place, "DISTINCT drops a row", Event::DroppedDuplicate);

@@ -17,7 +17,7 @@ use crate::connect::{address, connect};
 use crate::diagnose::{Finding, Kind, Lines, render};
 use crate::grid::{Look, show_result};
 use crate::input::{self, Input};
-use crate::{Done, Ending, show};
+use crate::{Done, Ending, Usage, show};
 
 /// Rows shown on a terminal; files get all of them.
 const SHOWN_ROWS: usize = 1000;
@@ -39,8 +39,7 @@ pub(crate) fn command(arguments: &RunArguments) -> Done {
     engine.set_seed(arguments.seed);
     let statements: Vec<Statement> = inputs.iter().flat_map(|input| statements(input, &*engine)).collect();
     if statements.is_empty() {
-        show::error("there is no statement to run");
-        return Ok(Ending::default());
+        return Err(Usage::new("there is no statement to run"));
     }
     let mut output = Output::of(arguments, statements.len());
     let mut ending = Ending::default();

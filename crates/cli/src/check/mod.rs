@@ -126,7 +126,7 @@ fn binds(arguments: &CheckArguments) -> Result<Vec<Bind>, Usage> {
     let wrong = |given: &str| Usage::new(format!("'{given}' is no value of a parameter: write NAME=VALUE"));
     let one = |given: &str| -> Result<Bind, Usage> {
         let (name, value) = given.split_once('=').ok_or_else(|| wrong(given))?;
-        let name = name.trim().trim_start_matches([':', '@', '$', '?', '&']);
+        let name = check::bare_name(name.trim());
         if name.is_empty() { Err(wrong(given)) } else { Ok((name.to_string(), check::read_bind(value))) }
     };
     let mut all: Vec<Bind> = arguments.bind.iter().map(|given| one(given)).collect::<Result<_, _>>()?;
