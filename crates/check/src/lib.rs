@@ -11,6 +11,7 @@ mod guess;
 mod made;
 mod nodes;
 mod outcome;
+pub mod proof;
 mod reach;
 mod shrink;
 mod start;

@@ -40,6 +40,11 @@ pub(crate) enum Command {
         after_help = "Examples:\n  inland-ferry capture postgres://localhost/tarn --rows 100 -o captured/\n  inland-ferry check query.sql -f postgres -t oracle --data captured/\n  inland-ferry capture mysql://warden@weir/tarn --tables 'toll*' --tables vessels -o tolls/"
     )]
     Capture(CaptureArguments),
+    /// List the phrasebook, or prove it on a live engine
+    #[command(
+        after_help = "Examples:\n  inland-ferry phrases --area text --dialect oracle\n  inland-ferry phrases verify --on postgres://localhost/tarn\n  inland-ferry phrases verify --on standin:oracle --phrase text.pad-left"
+    )]
+    Phrases(PhrasesArguments),
     /// Copy the demo to a folder, translate and check all of it; no server needed
     Demo(DemoArguments),
     /// Print completions for a shell
@@ -263,4 +268,62 @@ pub(crate) struct DemoArguments {
     /// Where to copy the demo
     #[arg(default_value = "inland-ferry-demo")]
     pub(crate) folder: PathBuf,
+}
+
+/// The phrasebook.
+#[derive(Debug, Args)]
+#[command(args_conflicts_with_subcommands = true)]
+pub(crate) struct PhrasesArguments {
+    #[command(subcommand)]
+    pub(crate) verify: Option<PhrasesCommand>,
+    #[command(flatten)]
+    pub(crate) list: PhrasesList,
+}
+
+#[derive(Debug, Subcommand)]
+pub(crate) enum PhrasesCommand {
+    /// Run every example of the phrasebook on an engine and compare with what the book says
+    Verify(VerifyArguments),
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct PhrasesList {
+    /// Only this area: what stands before the point, as in text.upper
+    #[arg(long, value_name = "AREA")]
+    pub(crate) area: Option<String>,
+    /// What this dialect says and gives
+    #[arg(long, value_name = "DIALECT", value_parser = dialect)]
+    pub(crate) dialect: Option<Dialect>,
+    /// Only those that are proven so
+    #[arg(long, value_enum)]
+    pub(crate) evidence: Option<Evidence>,
+    /// As JSON
+    #[arg(long)]
+    pub(crate) json: bool,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub(crate) enum Evidence {
+    /// Examples have passed on a live engine
+    Live,
+    /// Known from manuals, and tried on a stand-in at most
+    Documented,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct VerifyArguments {
+    /// The engine: postgres://.., mysql://.., sqlite:PATH, adbc:LIBRARY?.., bridge:COMMAND, standin:DIALECT
+    #[arg(long, value_name = "URL")]
+    pub(crate) on: String,
+    /// Only this area
+    #[arg(long, value_name = "AREA")]
+    pub(crate) area: Option<String>,
+    /// Only this phrase
+    #[arg(long, value_name = "ID")]
+    pub(crate) phrase: Option<String>,
+    /// Write what passed to a file, as the book keeps it
+    #[arg(long, value_name = "FILE")]
+    pub(crate) record: Option<PathBuf>,
+    #[command(flatten)]
+    pub(crate) access: AccessArguments,
 }

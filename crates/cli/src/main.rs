@@ -8,6 +8,7 @@ mod demo;
 mod diagnose;
 mod grid;
 mod input;
+mod phrases;
 mod run;
 mod show;
 mod translate;
@@ -121,6 +122,7 @@ fn dispatch(command: Command) -> Done {
         Command::Translate(arguments) => translate::command(&arguments),
         Command::Check(arguments) => check::command(&arguments),
         Command::Run(arguments) => run::command(&arguments),
+        Command::Phrases(arguments) => phrases::command(&arguments),
         Command::Capture(arguments) => capture::command(&arguments),
         Command::Demo(arguments) => demo::command(&arguments),
         Command::Completions { shell } => {

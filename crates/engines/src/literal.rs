@@ -59,9 +59,7 @@ fn list(items: &[Value], dialect: &Dialect) -> String {
 }
 
 fn text_sql(text: &str, dialect: &Dialect) -> String {
-    let quoted = write_text(text, &Spelling::of(dialect));
-    // Without the N the server's code page decides which characters survive.
-    if dialect.name == Tsql && !text.is_ascii() { format!("N{quoted}") } else { quoted }
+    write_text(text, &Spelling::of(dialect))
 }
 
 fn typed(word: &str, text: &str, dialect: DialectName) -> String {

@@ -3,7 +3,7 @@
 use syntax::tree::{Expr, ExprKind, LogicOperator, Query, QueryBody, SelectItem, SelectValue};
 use values::DataType;
 
-use crate::book::PhraseKind;
+use crate::book::{ArgumentKind, Phrase, PhraseKind};
 use crate::stage::{Constant, Function, Meant, Sign};
 
 /// What is known about an expression.
@@ -13,20 +13,38 @@ pub struct Known {
     pub data_type: DataType,
     /// It can be NULL. True where nothing is known.
     pub nullable: bool,
+    /// It can be an empty text. True where nothing is known.
+    pub empty: bool,
+    /// The least number it can be, where that is known.
+    pub least: Option<i64>,
+    /// The greatest.
+    pub most: Option<i64>,
 }
 
 impl Known {
     /// Nothing.
-    pub const NOTHING: Known = Known { data_type: DataType::Unknown, nullable: true };
+    pub const NOTHING: Known = Known { data_type: DataType::Unknown, nullable: true, empty: true, least: None, most: None };
 
     fn of(data_type: DataType, nullable: bool) -> Known {
-        Known { data_type, nullable }
+        let empty = data_type.is_text() || data_type == DataType::Unknown;
+        Known { data_type, nullable, empty, ..Known::NOTHING }
+    }
+
+    fn number(data_type: DataType, value: Option<i64>) -> Known {
+        Known { least: value, most: value, ..Known::of(data_type, false) }
     }
 
     /// What is known of a value that is one or the other.
     #[must_use]
     pub fn or(self, other: Known) -> Known {
-        Known { data_type: wider(&self.data_type, &other.data_type), nullable: self.nullable || other.nullable }
+        let both = |a: Option<i64>, b: Option<i64>, choose: fn(i64, i64) -> i64| a.zip(b).map(|(a, b)| choose(a, b));
+        Known {
+            data_type: wider(&self.data_type, &other.data_type),
+            nullable: self.nullable || other.nullable,
+            empty: self.empty || other.empty,
+            least: both(self.least, other.least, i64::min),
+            most: both(self.most, other.most, i64::max),
+        }
     }
 }
 
@@ -56,8 +74,8 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
             Constant::Boolean(_) => Known::of(DataType::Boolean, false),
             Constant::Number(text) if text.contains(['e', 'E']) => Known::of(DataType::Float(64), false),
             Constant::Number(text) if text.contains('.') => Known::of(DataType::Decimal(None), false),
-            Constant::Number(_) => Known::of(DataType::Integer(64), false),
-            Constant::Text { .. } => Known::of(DataType::TEXT, false),
+            Constant::Number(text) => Known::number(DataType::Integer(64), text.parse().ok()),
+            Constant::Text { value, .. } => Known { empty: value.is_empty(), ..Known::of(DataType::TEXT, false) },
             Constant::Typed(word, _) => Known::of(
                 match word.as_str() {
                     "DATE" => DataType::Date,
@@ -68,22 +86,33 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
             ),
         },
         ExprKind::Nested(inner) | ExprKind::Collate(inner, _) | ExprKind::OuterMark(inner) => infer(inner),
-        ExprKind::Unary(unary) => infer(&unary.operand),
+        ExprKind::Unary(unary) => {
+            let operand = infer(&unary.operand);
+            match unary.operator {
+                Sign::Phrase(id, _) if id.phrase().id == "number.negate" => {
+                    let turned = |n: Option<i64>| n.and_then(i64::checked_neg);
+                    Known { least: turned(operand.most), most: turned(operand.least), ..operand }
+                }
+                _ => operand,
+            }
+        }
         ExprKind::Binary(binary) => {
             let (left, right) = (infer(&binary.left), infer(&binary.right));
             let Sign::Phrase(id, _) = binary.operator else { return Known::NOTHING };
             let phrase = id.phrase();
-            let data_type = match phrase.gives {
-                "boolean" => DataType::Boolean,
-                "string" => DataType::TEXT,
-                "integer" => DataType::Integer(64),
-                _ => wider(&left.data_type, &right.data_type),
-            };
+            // A number is of the wider of its operands' types.
+            let own = given_type(phrase.gives).filter(|_| phrase.gives != "number");
+            let data_type = own.unwrap_or_else(|| wider(&left.data_type, &right.data_type));
             let whole = matches!((&left.data_type, &right.data_type), (DataType::Integer(_), DataType::Integer(_)));
             let data_type = if phrase.id == "number.divide" && whole { DataType::Decimal(None) } else { data_type };
             // Division by zero is NULL in some engines.
             let divides = phrase.id.starts_with("number.divide") || phrase.id.starts_with("number.remainder");
-            Known::of(data_type, left.nullable || right.nullable || (divides && !is_not_zero(&binary.right)))
+            let nullable = match phrase.strict {
+                true => left.nullable || right.nullable || (divides && !is_not_zero(&binary.right)),
+                false => left.nullable && right.nullable,
+            };
+            let (least, most) = bounds(phrase.id, &left, &right);
+            Known { least, most, empty: left.empty && right.empty, ..Known::of(data_type, nullable) }
         }
         ExprKind::Logic(LogicOperator::And | LogicOperator::Or, operands) => {
             Known::of(DataType::Boolean, operands.iter().any(|o| infer(o).nullable))
@@ -105,27 +134,57 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
         ExprKind::Cast(cast) => Known::of(cast.to.data_type.clone(), infer(&cast.operand).nullable),
         ExprKind::Call(call) => {
             let Function::Phrase(id, _) = &call.function else { return Known::NOTHING };
-            let phrase = id.phrase();
             let arguments: Vec<Known> = call.arguments.iter().map(|a| infer(&a.value)).collect();
-            let data_type = match phrase.gives {
-                "integer" => DataType::Integer(64),
-                "string" => DataType::TEXT,
-                "boolean" => DataType::Boolean,
-                "date" => DataType::Date,
-                "timestamp" => DataType::TIMESTAMP,
-                "number" => DataType::Decimal(None),
-                _ => arguments.iter().map(|a| a.data_type.clone()).reduce(|a, b| wider(&a, &b)).unwrap_or(DataType::Unknown),
-            };
-            let nullable = match (phrase.kind, phrase.id) {
-                (_, "aggregate.count" | "aggregate.count-rows") | (PhraseKind::Window | PhraseKind::Word, _) => false,
-                (PhraseKind::Aggregate, _) | (_, "null.if-equal") => true,
-                (_, "null.first-not-null") => arguments.iter().all(|a| a.nullable),
-                _ => arguments.iter().any(|a| a.nullable),
-            };
-            Known::of(data_type, nullable)
+            of_phrase(id.phrase(), &arguments)
         }
         ExprKind::Subquery(query) => Known::of(scalar_type(query), single_row(query).is_none_or(|value| infer(value).nullable)),
         _ => Known::NOTHING,
+    }
+}
+
+/// The type a phrase gives by its name; none for an argument's.
+fn given_type(gives: &str) -> Option<DataType> {
+    Some(match gives {
+        "integer" => DataType::Integer(64),
+        "string" => DataType::TEXT,
+        "boolean" => DataType::Boolean,
+        "date" => DataType::Date,
+        "timestamp" => DataType::TIMESTAMP,
+        "number" => DataType::Decimal(None),
+        "float" => DataType::Float(64),
+        "binary" => DataType::Binary,
+        _ => return None,
+    })
+}
+
+fn of_phrase(phrase: &Phrase, arguments: &[Known]) -> Known {
+    let data_type = given_type(phrase.gives).unwrap_or_else(|| {
+        // The type of one argument is that of all of its kind: NULL and untyped ones have none of their own.
+        let widest = arguments.iter().map(|a| a.data_type.clone()).reduce(|a, b| wider(&a, &b)).unwrap_or(DataType::Unknown);
+        match phrase.argument(phrase.gives).and_then(|i| arguments.get(i)) {
+            Some(own) if phrase.takes.iter().any(|t| t.kind != ArgumentKind::Any) => own.data_type.clone(),
+            _ => widest,
+        }
+    });
+    let nullable = match (phrase.kind, phrase.id) {
+        (_, "aggregate.count" | "aggregate.count-rows") | (PhraseKind::Window | PhraseKind::Word, _) => false,
+        (PhraseKind::Aggregate, _) => true,
+        (_, "null.first-not-null" | "null.replaced") => arguments.iter().all(|a| a.nullable),
+        _ if phrase.strict => arguments.iter().any(|a| a.nullable),
+        _ => !matches!(phrase.id, "text.concatenate-skipping-null"),
+    };
+    let texts = phrase.takes.iter().zip(arguments).filter(|(t, _)| t.kind != ArgumentKind::Integer);
+    let empty = phrase.empties || texts.into_iter().any(|(_, a)| a.empty);
+    Known { least: phrase.least, empty: empty && data_type.is_text(), ..Known::of(data_type, nullable) }
+}
+
+/// The bounds of a sum or difference.
+fn bounds(id: &str, left: &Known, right: &Known) -> (Option<i64>, Option<i64>) {
+    let with = |a: Option<i64>, b: Option<i64>, op: fn(i64, i64) -> Option<i64>| a.zip(b).and_then(|(a, b)| op(a, b));
+    match id {
+        "number.add" => (with(left.least, right.least, i64::checked_add), with(left.most, right.most, i64::checked_add)),
+        "number.subtract" => (with(left.least, right.most, i64::checked_sub), with(left.most, right.least, i64::checked_sub)),
+        _ => (None, None),
     }
 }
 

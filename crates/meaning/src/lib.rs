@@ -5,18 +5,22 @@ mod book;
 mod breach;
 mod catalog;
 mod construct;
+mod decide;
 mod facts;
 mod infer;
 mod letters;
 mod note;
 mod stage;
-mod template;
 mod type_words;
 
-pub use book::{Edge, Phrase, PhraseId, PhraseKind, Say, hear_call, hear_operator, hear_prefix, phrase_named};
-pub use breach::{Breach, ValueClass};
+pub use book::{
+    ArgumentKind, BookError, Edge, Fit, Guard, Heard, Order, Parameter, Phrase, PhraseId, PhraseKind, Say, Slot, Template, ValueClass,
+    add_phrases, argument_counts, find_phrase, hear_calls, hear_operator, hear_prefix, hear_word, named_calls, near_calls, phrase_named, phrases,
+};
+pub use breach::Breach;
 pub use catalog::{Catalog, CatalogError, column_type_sql, create_table};
 pub use construct::Construct;
+pub use decide::{can_be, constant, is_default, is_known};
 pub use facts::{BareColumns, BareStar, Facts, LimitWords, OddCount, SortNames};
 pub use infer::{Known, infer};
 pub use letters::Letters;
@@ -24,5 +28,4 @@ pub use note::{CODES, CodeFact, Fidelity, Note, code_fact};
 pub use stage::{
     Amount, Binding, BindingTarget, Constant, Function, Meant, NullsPlace, RelationId, Rounding, RowLimit, Sign, Star, TypeWord,
 };
-pub use template::{Template, template};
 pub use type_words::{read_type, write_type};

@@ -135,6 +135,7 @@ pub const CODES: &[CodeFact] = &[
         "A grouped query shows a column it doesn't group by; the target groups by it too, which is the same if it has one value in each group.",
     ),
     fact("name.unknown", Fidelity::Assumes, "A function that is neither in the phrasebook nor in the catalog is kept by its name."),
+    fact("name.untyped", Fidelity::Assumes, "A word has several meanings, told apart by types that are not known."),
     fact("type.unknown", Fidelity::Assumes, "A type name that is not in the phrasebook is kept as written."),
     fact("number.division-untyped", Fidelity::Assumes, "Whether a division drops the fraction depends on types that are not known."),
     fact("number.cast-fraction", Fidelity::Assumes, "A cast to a whole number rounds a fraction on one side and cuts it off on the other."),

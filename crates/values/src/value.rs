@@ -88,6 +88,16 @@ impl Value {
         }
     }
 
+    /// The number as a decimal; none for what is no number.
+    pub fn to_decimal(&self) -> Option<Decimal> {
+        match self {
+            Value::Integer(n) => Some((*n).into()),
+            Value::Decimal(d) => Some((**d).clone()),
+            Value::Float(f) => (*f).try_into().ok(),
+            _ => None,
+        }
+    }
+
     /// The value as JSON: numbers that fit as numbers, others as text, dates as ISO text.
     pub fn to_json(&self) -> serde_json::Value {
         match self {

@@ -194,10 +194,9 @@ impl Maker {
                 short.flat_map(|t| [t.to_string(), capital(t), format!("{t} "), accented(t)]).map(Value::text).collect()
             }
             Some(Breach::Value(..)) => match self.class_for(assumption, column) {
-                Some(ValueClass::Zero) if column.data_type.is_numeric() => vec![Value::Integer(0)],
-                Some(ValueClass::BeyondAscii) if text => vec![Value::text("wéir"), Value::text("ÉTAGE")],
-                Some(ValueClass::Backslash) if text => vec![Value::text("a\\b"), Value::text("\\%")],
-                Some(ValueClass::Fraction) if matches!(column.data_type, DataType::Float(_)) => vec![Value::Float(1.5), Value::Float(-2.5)],
+                // A fraction is written as a floating-point number.
+                Some(ValueClass::Fraction) if !matches!(column.data_type, DataType::Float(_)) => Vec::new(),
+                Some(class) if class.can_hold_of(&column.data_type) => class.examples(),
                 _ => Vec::new(),
             },
             _ => Vec::new(),

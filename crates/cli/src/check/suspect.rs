@@ -1,7 +1,7 @@
 //! What of our own translation a difference comes from: the phrase of the part where it starts, and the
 //! rewrites that changed the statement.
 
-use meaning::{Catalog, hear_call, hear_operator};
+use meaning::{Catalog, hear_calls, hear_operator};
 use syntax::tree::{Expr, ExprKind, Spelled};
 use syntax::{Dialect, lex, parse_expression};
 use translate::{Options, translate_text};
@@ -25,8 +25,8 @@ fn phrase_of(text: &str, dialect: &Dialect) -> Option<&'static str> {
     let expr: Expr<Spelled> = parse_expression(text, &tokens, dialect).ok()?;
     let id = match &expr.without_parens().kind {
         ExprKind::Call(call) => {
-            let star = call.arguments.iter().any(|a| matches!(a.value.kind, ExprKind::Star(_)));
-            hear_call(dialect.name, &call.function.last().text, Some(call.arguments.len()), star)
+            let arguments: Vec<&Expr<Spelled>> = call.arguments.iter().map(|a| &a.value).collect();
+            hear_calls(dialect.name, &call.function.last().text, call.form, &arguments).next().map(|h| h.id)
         }
         ExprKind::Binary(binary) => hear_operator(dialect.name, binary.operator),
         _ => None,

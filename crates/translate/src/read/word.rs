@@ -1,20 +1,25 @@
 //! Calls and operators become phrases.
 
-use meaning::{Breach, Constant, Function, Meant, Note, Sign, ValueClass, hear_call, hear_operator, hear_prefix, infer, phrase_named};
+use meaning::{
+    ArgumentKind, Breach, Constant, Fit, Function, Heard, Meant, Note, PhraseId, Sign, Slot, ValueClass, hear_calls, hear_operator,
+    hear_prefix, hear_word, infer, phrase_named,
+};
 use syntax::tree::{
-    Binary, Call, CallForm, Expr, ExprKind, LogicOperator, ObjectName, Operator, Quote, Span, Spelled, StageMap, Unary, map_arguments,
-    map_tail,
+    Argument, Binary, Call, CallForm, Expr, ExprKind, LogicOperator, ObjectName, Operator, Quote, Span, Spelled, StageMap, Unary,
+    map_arguments, map_tail,
 };
 use syntax::{DialectName, Symbol};
 use values::DataType;
 
 use super::Reader;
 
+type E = Expr<Meant>;
+
 impl Reader<'_> {
     /// A word without parentheses that is a call: CURRENT_DATE, SYSDATE.
     pub(super) fn word_call(&self, name: &ObjectName) -> Option<ExprKind<Meant>> {
         let word = name.as_single().filter(|w| w.quote == Quote::None)?;
-        let id = hear_call(self.from.name, &word.text, None, false)?;
+        let id = hear_word(self.from.name, &word.text)?;
         Some(ExprKind::Call(Box::new(Call {
             function: Function::Phrase(id, name.clone()),
             form: CallForm::Word,
@@ -25,18 +30,57 @@ impl Reader<'_> {
     }
 
     pub(super) fn heard_call(&mut self, call: Call<Spelled>) -> ExprKind<Meant> {
-        let star = matches!(call.arguments.as_slice(), [one] if matches!(one.value.kind, ExprKind::Star(None)));
-        let name = call.function.as_single().filter(|n| n.quote == Quote::None).map(|n| n.text.clone());
-        let plain = call.form == CallForm::Plain && call.arguments.iter().all(|a| a.name.is_none());
-        let heard = name.as_ref().filter(|_| plain).and_then(|n| hear_call(self.from.name, n, Some(call.arguments.len()), star));
-        let arguments = if star && heard.is_some() { Vec::new() } else { map_arguments(self, call.arguments) };
+        let candidates = self.candidates(&call);
         let tail = call.tail.map(|t| Box::new(map_tail(self, *t)));
         self.features.order |= tail.as_ref().is_some_and(|t| t.over.is_some());
-        let function = match heard {
-            Some(id) => Function::Phrase(id, call.function),
-            None => Function::Own(call.function),
-        };
-        ExprKind::Call(Box::new(Call { function, form: call.form, quantifier: call.quantifier, arguments, tail }))
+        if candidates.is_empty() {
+            let arguments = map_arguments(self, call.arguments);
+            let function = Function::Own(call.function);
+            return ExprKind::Call(Box::new(Call { function, form: call.form, quantifier: call.quantifier, arguments, tail }));
+        }
+        let star = matches!(candidates[0].slots.as_slice(), [Slot::Star]);
+        let given: Vec<E> =
+            if star { Vec::new() } else { map_arguments(self, call.arguments).into_iter().map(|a| a.value).collect() };
+        let heard = self.chosen(&candidates, &given, &call.function);
+        self.features.conditions |= heard.id.phrase().gives == "boolean";
+        ExprKind::Call(Box::new(Call {
+            function: Function::Phrase(heard.id, call.function),
+            form: call.form,
+            quantifier: call.quantifier,
+            arguments: in_order(heard, given).into_iter().map(|value| Argument { name: None, value }).collect(),
+            tail,
+        }))
+    }
+
+    /// The phrases a call can be, by its name, form, number of arguments and constants.
+    fn candidates(&self, call: &Call<Spelled>) -> Vec<&'static Heard> {
+        let Some(name) = call.function.as_single().filter(|n| n.quote == Quote::None) else { return Vec::new() };
+        if call.arguments.iter().any(|a| a.name.is_some()) {
+            return Vec::new();
+        }
+        let arguments: Vec<&Expr<Spelled>> = call.arguments.iter().map(|a| &a.value).collect();
+        hear_calls(self.from.name, &name.text, call.form, &arguments).collect()
+    }
+
+    /// Of several phrases the one whose arguments these are by their types; the likelier one, which
+    /// the book has first, where the types aren't known.
+    fn chosen(&mut self, candidates: &[&'static Heard], given: &[E], name: &ObjectName) -> &'static Heard {
+        let [first, others @ ..] = candidates else { unreachable!("there is a candidate") };
+        if others.is_empty() {
+            return first;
+        }
+        let fit = |heard: &&'static Heard| fit_of(heard, given);
+        let best = candidates.iter().map(fit).max().unwrap_or(Fit::Maybe);
+        let chosen = candidates.iter().find(|h| fit(h) == best).unwrap_or(first);
+        let other = candidates.iter().find(|h| h.id != chosen.id && fit(h) == Fit::Maybe);
+        if let (Fit::Maybe, Some(other)) = (best, other) {
+            let message = format!("{} has several meanings, and the types here are not known: taken as {}, not {}", name.dotted(), chosen.id.phrase().id, other.id.phrase().id);
+            self.note(
+                Note::new("name.untyped", name.last().span(), message)
+                    .advise("give the schema with --schema, or say it: --assume 'table.column: text'"),
+            );
+        }
+        chosen
     }
 
     pub(super) fn heard_prefix(&mut self, operator: Operator, operand: Expr<Spelled>) -> ExprKind<Meant> {
@@ -79,7 +123,7 @@ impl Reader<'_> {
     }
 
     /// A division that keeps the fraction, or drops it if both sides are whole numbers.
-    fn division(&mut self, left: &Expr<Meant>, right: &Expr<Meant>, drops: bool, span: Span) -> meaning::PhraseId {
+    fn division(&mut self, left: &Expr<Meant>, right: &Expr<Meant>, drops: bool, span: Span) -> PhraseId {
         let (a, b) = (infer(left).data_type, infer(right).data_type);
         let fraction = |t: &DataType| matches!(t, DataType::Decimal(_) | DataType::Float(_));
         if fraction(&a) || fraction(&b) {
@@ -146,4 +190,40 @@ impl Reader<'_> {
             );
         }
     }
+}
+
+/// How well the arguments fit a phrase: as well as the worst of them.
+fn fit_of(heard: &Heard, given: &[E]) -> Fit {
+    let takes = heard.id.phrase().takes;
+    let of_slot = |(slot, value): (&Slot, &E)| match slot {
+        Slot::Argument(at) => takes.get(*at).map_or(ArgumentKind::Any, |t| t.kind).fit(&infer(value).data_type),
+        _ => Fit::Yes,
+    };
+    heard.slots.iter().zip(given).map(of_slot).min().unwrap_or(Fit::Yes)
+}
+
+/// The arguments in the order the phrase takes them; what isn't written is what stands for it.
+fn in_order(heard: &Heard, given: Vec<E>) -> Vec<E> {
+    let mut given: Vec<Option<E>> = given.into_iter().map(Some).collect();
+    let mut ordered = Vec::new();
+    for (at, parameter) in heard.id.phrase().takes.iter().enumerate() {
+        let rest = heard.slots.iter().position(|s| *s == Slot::Rest(at));
+        if let Some(from) = rest {
+            ordered.extend(given.iter_mut().skip(from).filter_map(Option::take));
+            continue;
+        }
+        let written = heard.slots.iter().position(|s| *s == Slot::Argument(at)).and_then(|i| given.get_mut(i)?.take());
+        ordered.extend(written.or_else(|| parameter.default.map(default_value)));
+    }
+    ordered
+}
+
+/// What stands for an argument that isn't written.
+fn default_value(text: &str) -> E {
+    let constant = match text.strip_prefix('\'').and_then(|t| t.strip_suffix('\'')) {
+        Some(inner) => Constant::Text { value: inner.into(), written: None },
+        None if text == "NULL" => Constant::Null,
+        None => Constant::Number(text.into()),
+    };
+    Expr::made(ExprKind::Literal(constant))
 }

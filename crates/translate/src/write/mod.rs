@@ -1,6 +1,7 @@
 //! From a tree as meant to a tree as the target spells it.
 
 mod cast;
+mod fill;
 mod limit;
 mod name;
 mod number;
@@ -292,9 +293,8 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         }
     }
 
-    fn unary(&mut self, sign: Sign, operand: Expr<Meant>, _: Span) -> ExprKind<Spelled> {
-        let operand = self.expr(operand);
-        self.said_prefix(sign, operand)
+    fn unary(&mut self, sign: Sign, operand: Expr<Meant>, span: Span) -> ExprKind<Spelled> {
+        self.said_prefix(sign, operand, span)
     }
 
     fn binary(&mut self, sign: Sign, left: Expr<Meant>, right: Expr<Meant>, span: Span) -> ExprKind<Spelled> {

@@ -1,31 +1,34 @@
 //! Phrases in the target's words, with notes where an edge differs.
 
 use meaning::{
-    Breach, Fidelity, Function, Meant, Note, PhraseId, Sign, Template, ValueClass, hear_call, hear_operator, hear_prefix, template,
+    Breach, Fidelity, Function, Guard, Meant, Note, Phrase, PhraseId, Sign, Slot, Template, ValueClass, can_be, hear_operator, hear_prefix,
+    is_default, is_known, named_calls, near_calls,
 };
 use syntax::tree::{
-    Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, Operator, Over, Span, Spelled, StageMap, Unary, map_arguments, map_tail,
+    Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, ObjectName, Operator, Over, Span, Spelled, StageMap, Unary,
+    map_arguments, map_tail,
 };
-use values::DataType;
 
 use super::Writer;
+use super::fill::Filler;
 
 type S = Expr<Spelled>;
+type M = Expr<Meant>;
+
+/// How the target says a phrase here.
+enum Choice {
+    /// With a template, which holds for all arguments or for these.
+    Template(Template, Vec<(usize, Guard)>),
+    /// Not at all.
+    Refuse(&'static str),
+}
 
 impl Writer<'_> {
     pub(super) fn said_call(&mut self, call: Call<Meant>, span: Span) -> ExprKind<Spelled> {
         let (id, name) = match call.function {
             Function::Phrase(id, name) => (id, name),
             Function::Own(name) => {
-                let place = if name.last().token == u32::MAX { span } else { name.last().span() };
-                self.note(
-                    Note::new(
-                        "name.unknown",
-                        place,
-                        format!("the function {} is not in the phrasebook and is kept by its name", name.dotted()),
-                    )
-                    .advise("check that the target has a function of that name that does the same"),
-                );
+                self.note_unknown(&name, call.arguments.len(), span);
                 return ExprKind::Call(Box::new(Call {
                     function: self.own_function(name),
                     form: call.form,
@@ -35,28 +38,50 @@ impl Writer<'_> {
                 }));
             }
         };
-        let values: Vec<&Expr<Meant>> = call.arguments.iter().map(|a| &a.value).collect();
-        let id = self.by_types(id, &values);
-        self.note_edges(id, &values, span);
-        let arguments = map_arguments(self, call.arguments);
+        let values: Vec<M> = call.arguments.into_iter().map(|a| a.value).collect();
         let tail = call.tail.map(|t| Box::new(self.said_tail(*t)));
-        let star = id.phrase().id == "aggregate.count-rows";
-        let count = if call.form == CallForm::Word { None } else { Some(arguments.len()) };
-        let written = name.last().text.clone();
-        if !written.is_empty() && hear_call(self.to.name, &written, count, star) == Some(id) {
-            let arguments = if star { vec![Argument { name: None, value: Expr::made(ExprKind::Star(None)) }] } else { arguments };
-            return ExprKind::Call(Box::new(Call { function: name, form: call.form, quantifier: call.quantifier, arguments, tail }));
-        }
-        let arguments: Vec<S> = arguments.into_iter().map(|a| a.value).collect();
-        let mut said = self.fill(id, &arguments, span);
+        let said = self.said_phrase(id, Some((&name, call.form)), values, span);
         // DISTINCT, OVER and the like belong to the outermost call.
-        if let ExprKind::Call(outer) = &mut said.kind {
-            outer.quantifier = call.quantifier;
-            outer.tail = tail;
-        } else if tail.as_deref().is_some_and(|t| *t != CallTail::default()) || call.quantifier.is_some() {
-            self.refuse(span, &format!("{} with these clauses", id.phrase().id));
+        let bare = tail.as_deref().is_none_or(|t| *t == CallTail::default()) && call.quantifier.is_none();
+        match said.kind {
+            ExprKind::Call(mut outer) if !bare => {
+                outer.quantifier = call.quantifier;
+                outer.tail = tail;
+                ExprKind::Call(outer)
+            }
+            kind => {
+                if !bare {
+                    self.refuse(span, &format!("{} with these clauses", id.phrase().id));
+                }
+                kind
+            }
         }
-        said.kind
+    }
+
+    fn note_unknown(&mut self, name: &ObjectName, count: usize, span: Span) {
+        let place = if name.last().token == u32::MAX { span } else { name.last().span() };
+        let word = name.as_single().map(|n| n.text.to_string()).unwrap_or_default();
+        let known = meaning::argument_counts(self.from.name, &word);
+        let (message, advice) = if known.is_empty() {
+            let near = near_calls(self.from.name, &word).filter(|_| !word.is_empty());
+            let advice = near.map_or(String::new(), |n| format!("; if it is a slip, {n} is near"));
+            (
+                format!("the function {} is not in the phrasebook and is kept by its name", name.dotted()),
+                format!("check that the target has a function of that name that does the same{advice}"),
+            )
+        } else {
+            let counts: Vec<String> = known.iter().map(ToString::to_string).collect();
+            (
+                format!(
+                    "the phrasebook knows {} in {} with {} arguments, not with {count} of this kind; it is kept as it is",
+                    name.dotted(),
+                    self.from.name.title(),
+                    counts.join(" or ")
+                ),
+                "check the arguments, and that the target has a function of that name that does the same".to_string(),
+            )
+        };
+        self.note(Note::new("name.unknown", place, message).advise(advice));
     }
 
     /// What stands behind the arguments; the names of windows are names.
@@ -78,171 +103,215 @@ impl Writer<'_> {
         self.note(Note::new("construct.not-translated", span, format!("{what} is not translated to {title}")));
     }
 
-    /// The template of a phrase with its arguments in place.
-    fn fill(&mut self, id: PhraseId, arguments: &[S], span: Span) -> S {
-        match template(id, self.to.name) {
-            Template::Tree(tree) => {
-                let mut used = vec![false; arguments.len()];
-                fill_tree(tree, id, arguments, &mut used)
-            }
-            Template::Refuse(why) => {
-                let mut note = Note::new("construct.not-translated", span, why);
-                note.code = id.phrase().id;
+    /// A phrase on its arguments. `written` is how the source called it, which stays if the target
+    /// hears it as the same.
+    pub(super) fn said_phrase(&mut self, id: PhraseId, written: Option<(&ObjectName, CallForm)>, arguments: Vec<M>, span: Span) -> S {
+        let id = self.by_types(id, &arguments.iter().collect::<Vec<_>>());
+        let phrase = id.phrase();
+        let refs: Vec<&M> = arguments.iter().collect();
+        let choice = self.choice(phrase, &refs);
+        let (template, guards) = match choice {
+            Choice::Template(template, guards) => (template, guards),
+            Choice::Refuse(why) => {
+                let mut note = Note::new("construct.not-translated", span, format!("{}: {why}", self.to.name.title()));
+                note.code = phrase.id;
                 self.note(note);
-                Expr::made(ExprKind::Default)
-            }
-        }
-    }
-
-    pub(super) fn said_prefix(&mut self, sign: Sign, operand: S) -> ExprKind<Spelled> {
-        let operator = match sign {
-            Sign::Phrase(id, Some(operator)) if hear_prefix(self.to.name, operator) == Some(id) => operator,
-            Sign::Own(operator) => operator,
-            Sign::Phrase(id, _) => {
-                let filled = self.fill(id, &[operand], Span::MADE);
-                return filled.kind;
+                return Expr::made(ExprKind::Default);
             }
         };
-        ExprKind::Unary(Box::new(Unary { operator, operand }))
+        self.note_edges(phrase, &refs, &guards, span);
+        let kept = written.and_then(|(name, form)| self.kept_call(id, name, form, &refs, !guards.is_empty(), &template));
+        let nullable: Vec<bool> = refs.iter().map(|a| meaning::infer(a).nullable).collect();
+        if let Some((call, slots)) = kept {
+            let mut said: Vec<Option<S>> = arguments.into_iter().map(|a| Some(self.expr(a))).collect();
+            let mut placed = Vec::new();
+            for slot in &slots {
+                match slot {
+                    Slot::Argument(at) => placed.extend(said.get_mut(*at).and_then(Option::take)),
+                    Slot::Rest(at) => placed.extend(said.iter_mut().skip(*at).filter_map(Option::take)),
+                    Slot::Constant(expr) => placed.push((*expr).clone()),
+                    Slot::Star => placed.push(Expr::made(ExprKind::Star(None))),
+                }
+            }
+            let arguments = placed.into_iter().map(|value| Argument { name: None, value }).collect();
+            return Expr::made(ExprKind::Call(Box::new(Call { arguments, ..call })));
+        }
+        let said: Vec<S> = arguments.into_iter().map(|a| self.expr(a)).collect();
+        let mut out = Filler::new(phrase, &said, &nullable).fill(&template);
+        // The word the source wrote stays as it was written.
+        if let (ExprKind::Call(call), Some((name, _))) = (&mut out.kind, written)
+            && name.as_single().is_some_and(|n| call.function.as_single().is_some_and(|own| own.is_word(&n.text)))
+        {
+            call.function = name.clone();
+        }
+        if phrase.volatile && phrase.takes.iter().any(|t| template.uses(t.name) > 1) {
+            self.refuse(span, "a value that changes with each call, used twice,");
+        }
+        out
     }
 
-    pub(super) fn said_operator(&mut self, sign: Sign, left: Expr<Meant>, right: Expr<Meant>, span: Span) -> ExprKind<Spelled> {
+    /// The first template of the target's whose conditions are known to hold.
+    fn choice(&self, phrase: &'static Phrase, arguments: &[&M]) -> Choice {
+        for say in phrase.said(self.to) {
+            let guards = say.guards(phrase.takes).unwrap_or_default();
+            if !guards.iter().all(|(at, guard)| is_known(*guard, *at, &phrase.takes[*at], arguments)) {
+                continue;
+            }
+            if let Some(why) = say.refuse {
+                return Choice::Refuse(why);
+            }
+            if let Some(template) = Template::read(say.sql, self.to.name) {
+                return Choice::Template(template, guards);
+            }
+        }
+        Choice::Refuse("there is no template for this version; name a later one with --to DIALECT@VERSION")
+    }
+
+    /// The source's own call, if the target hears the same phrase in it. A template chosen for what
+    /// these arguments are goes before, unless it calls the same.
+    fn kept_call(
+        &self,
+        id: PhraseId,
+        name: &ObjectName,
+        form: CallForm,
+        arguments: &[&M],
+        is_guarded: bool,
+        template: &Template,
+    ) -> Option<(Call<Spelled>, Vec<Slot>)> {
+        let word = name.as_single()?;
+        let call = Call { function: name.clone(), form, quantifier: None, arguments: Vec::new(), tail: None };
+        if form == CallForm::Word {
+            return (meaning::hear_word(self.to.name, &word.text) == Some(id)).then_some((call, Vec::new()));
+        }
+        if is_guarded && !matches!(&template.tree.kind, ExprKind::Call(c) if c.function.as_single().is_some_and(|n| n.is_word(&word.text))) {
+            return None;
+        }
+        let takes = id.phrase().takes;
+        let is_left_out = |at: usize| arguments.get(at).is_some_and(|a| !a.span.is_read() && is_default(a, &takes[at]));
+        // Each argument has its place, but for those that nobody wrote; of these none has one.
+        let fits = |slots: &[Slot]| {
+            (0..takes.len()).all(|at| {
+                let has_place = slots.contains(&Slot::Argument(at)) || slots.contains(&Slot::Rest(at));
+                has_place != is_left_out(at) || takes[at].repeated
+            })
+        };
+        let heard = named_calls(self.to.name, &word.text, id).find(|h| h.form == form && fits(&h.slots))?;
+        Some((call, heard.slots.clone()))
+    }
+
+    pub(super) fn said_prefix(&mut self, sign: Sign, operand: M, span: Span) -> ExprKind<Spelled> {
+        let (id, written) = match sign {
+            Sign::Phrase(id, written) => (id, written),
+            Sign::Own(operator) => return ExprKind::Unary(Box::new(Unary { operator, operand: self.expr(operand) })),
+        };
+        if let Some(operator) = written.filter(|o| hear_prefix(self.to.name, *o) == Some(id)) {
+            self.note_edges(id.phrase(), &[&operand], &[], span);
+            return ExprKind::Unary(Box::new(Unary { operator, operand: self.expr(operand) }));
+        }
+        self.said_phrase(id, None, vec![operand], span).kind
+    }
+
+    pub(super) fn said_operator(&mut self, sign: Sign, left: M, right: M, span: Span) -> ExprKind<Spelled> {
         let Sign::Phrase(id, written) = sign else {
             let (left, right) = (self.expr(left), self.expr(right));
             let operator = self.operator_of(sign);
             return ExprKind::Binary(Box::new(Binary { operator, left, right }));
         };
         let id = self.by_types(id, &[&left, &right]);
-        self.note_edges(id, &[&left, &right], span);
-        let (left, right) = (self.expr(left), self.expr(right));
-        if let Some(operator) = self.plain_operator(id, written) {
-            return ExprKind::Binary(Box::new(Binary { operator, left, right }));
+        if let Some(operator) = written.filter(|o| hear_operator(self.to.name, *o) == Some(id)) {
+            self.note_edges(id.phrase(), &[&left, &right], &[], span);
+            return ExprKind::Binary(Box::new(Binary { operator, left: self.expr(left), right: self.expr(right) }));
         }
-        self.fill(id, &[left, right], span).kind
+        let parts = self.chain(id, left, right);
+        self.said_phrase(id, None, parts, span).kind
     }
 
-    /// The operator that says the phrase by itself: the source's own if the target hears it so.
-    fn plain_operator(&self, id: PhraseId, written: Option<Operator>) -> Option<Operator> {
-        let Template::Tree(tree) = template(id, self.to.name) else { return None };
-        let ExprKind::Binary(binary) = &tree.kind else { return None };
-        if Template::argument(&binary.left).is_none() || Template::argument(&binary.right).is_none() {
-            return None;
+    /// The operands of a chain, where the target says the whole chain with one call.
+    fn chain(&self, id: PhraseId, left: M, right: M) -> Vec<M> {
+        let phrase = id.phrase();
+        let one_call = phrase.takes.last().is_some_and(|t| t.repeated);
+        let mut parts = vec![right];
+        let mut rest = left;
+        while one_call {
+            match rest.kind {
+                ExprKind::Binary(binary) if matches!(binary.operator, Sign::Phrase(inner, _) if inner == id) => {
+                    parts.push(binary.right);
+                    rest = binary.left;
+                }
+                _ => break,
+            }
         }
-        match written {
-            Some(operator) if hear_operator(self.to.name, operator) == Some(id) => Some(operator),
-            _ => Some(binary.operator),
-        }
+        parts.push(rest);
+        parts.reverse();
+        parts
     }
 
+    /// The operator a comparison with ANY or ALL is said with.
     pub(super) fn operator_of(&self, sign: Sign) -> Operator {
         match sign {
             Sign::Own(operator) => operator,
-            Sign::Phrase(id, written) => self.plain_operator(id, written).or(written).unwrap_or(Operator::Symbol(syntax::Symbol::Equal)),
+            Sign::Phrase(id, written) => {
+                let own = written.filter(|o| hear_operator(self.to.name, *o) == Some(id));
+                let said = || {
+                    let say = id.phrase().said(self.to).last()?;
+                    match &Template::read(say.sql, self.to.name)?.tree.kind {
+                        ExprKind::Binary(binary) => Some(binary.operator),
+                        _ => None,
+                    }
+                };
+                own.or_else(said).or(written).unwrap_or(Operator::Symbol(syntax::Symbol::Equal))
+            }
         }
     }
 
     // --- edges ---------------------------------------------------------------------------------
 
-    fn note_edges(&mut self, id: PhraseId, arguments: &[&Expr<Meant>], span: Span) {
-        let phrase = id.phrase();
+    /// A note for each class of inputs in which source and target give different results, unless the
+    /// arguments can't be of it or the template was chosen for what they are.
+    fn note_edges(&mut self, phrase: &'static Phrase, arguments: &[&M], guards: &[(usize, Guard)], span: Span) {
         for edge in phrase.edges {
-            let (source, target) = (edge.result(self.from.name), edge.result(self.to.name));
+            let (source, target) = (edge.result(self.from), edge.result(self.to));
             if source == target {
                 continue;
             }
-            let Some((about, class)) = edge.class(phrase.takes).filter(|(about, class)| can_hold(*about, *class, arguments)) else {
+            let Some((about, class)) = edge.class(phrase.takes) else { continue };
+            if guards.iter().any(|(at, guard)| *at == about && guard.settles(class)) || !can_be(class, about, arguments) {
                 continue;
-            };
+            }
             let mut note = Note::new("name.unknown", span, "");
-            note.code = phrase.id;
-            // Where the type says so, it always shows.
-            let always = class == ValueClass::Whole
-                && arguments.get(about).is_some_and(|a| matches!(meaning::infer(a).data_type, DataType::Integer(_)));
+            note.code = edge.code.unwrap_or(phrase.id);
+            // Where constants or types say so, it always shows.
+            let always = is_known(Guard::Always(class), about, &phrase.takes[about], arguments)
+                && !matches!(class, ValueClass::Null | ValueClass::Letters);
             note.fidelity = if always { Fidelity::Differs } else { Fidelity::Assumes };
             note.message =
                 format!("{}: {} gives {source}, {} gives {target}", edge.about, self.from.name.title(), self.to.name.title()).into();
             // What doesn't fit comes to light where the value it replaces is NULL.
             note.breach = match class {
+                ValueClass::Letters => {
+                    let (source, target) = (self.source_facts.letters, self.facts.letters);
+                    Some(Breach::Texts { source, target, only_like: false })
+                }
                 ValueClass::WiderThan(other) => arguments.get(other).map(|a| Breach::Value(ValueClass::Null, a.span)),
                 class => arguments.get(about).map(|a| Breach::Value(class, a.span)),
             };
-            note.advice = Some(format!("check that it can't happen here: {}", in_words(edge.when, phrase.takes, arguments)).into());
+            note.advice = Some(format!("check that it can't happen here: {}", in_words(edge.when, phrase, arguments)).into());
             self.note(note);
         }
     }
 }
 
-/// Whether the class of an edge can be met, as far as constants, types and nullability tell.
-fn can_hold(about: usize, class: ValueClass, arguments: &[&Expr<Meant>]) -> bool {
-    let Some(argument) = arguments.get(about) else { return true };
-    let known = meaning::infer(argument);
-    match (class, &argument.without_parens().kind) {
-        (ValueClass::Zero, _) => crate::rewrite::as_number(argument).map_or_else(|| class.can_hold_of(&known.data_type), |n| n == 0.0),
-        (ValueClass::Null, _) => known.nullable,
-        (ValueClass::BeyondAscii, ExprKind::Literal(meaning::Constant::Text { value, .. })) => !value.is_ascii(),
-        (ValueClass::BeyondAscii, _) => !known.data_type.is_numeric(),
-        (ValueClass::WiderThan(other), _) => arguments.get(other).is_none_or(|holder| !fits(argument, &meaning::infer(holder).data_type)),
-        _ => class.can_hold_of(&known.data_type),
-    }
-}
-
-/// Whether a value of `expr` is surely held by the type as it is.
-fn fits(expr: &Expr<Meant>, holder: &DataType) -> bool {
-    match (&expr.without_parens().kind, holder) {
-        (_, DataType::Unknown) => false,
-        (ExprKind::Literal(meaning::Constant::Text { value, .. }), DataType::Text { length, .. }) => {
-            length.is_none_or(|n| value.chars().count() <= n as usize)
-        }
-        (ExprKind::Literal(meaning::Constant::Number(text)), DataType::Integer(_)) => text.parse::<i64>().is_ok(),
-        _ => meaning::infer(expr).data_type == *holder,
-    }
-}
-
 /// The class of an edge with the arguments' own names.
-fn in_words(when: &str, takes: &[&str], arguments: &[&Expr<Meant>]) -> String {
+fn in_words(when: &str, phrase: &Phrase, arguments: &[&M]) -> String {
     let mut words = when.to_string();
-    for (i, name) in takes.iter().enumerate() {
+    for (i, parameter) in phrase.takes.iter().enumerate() {
         let shown = match arguments.get(i).map(|e| &e.without_parens().kind) {
             Some(ExprKind::Column(binding)) => binding.name.dotted(),
-            _ => format!("the {} operand", if i == 0 { "first" } else { "second" }),
+            Some(ExprKind::Literal(_)) => format!("the {}", parameter.name),
+            _ if phrase.takes.len() == 2 && parameter.name.len() == 1 => format!("the {} operand", if i == 0 { "first" } else { "second" }),
+            _ => format!("the {}", parameter.name),
         };
-        words = words.replace(&format!(":{name}"), &shown);
+        words = words.replace(&format!(":{}", parameter.name), &shown);
     }
     words
-}
-
-/// A template with its arguments in place; a second use of one has no place in the source.
-fn fill_tree(tree: &S, id: PhraseId, arguments: &[S], used: &mut [bool]) -> S {
-    let takes = id.phrase().takes;
-    if let Some(name) = Template::argument(tree) {
-        let at = takes.iter().position(|t| t.trim_end_matches("...") == name);
-        if let Some(at) = at.filter(|at| *at < arguments.len()) {
-            used[at] = true;
-            return arguments[at].clone();
-        }
-    }
-    let mut filled = tree.clone();
-    if let ExprKind::Call(call) = &mut filled.kind {
-        // `:rest...` takes all that are left, or none.
-        let rest = call
-            .arguments
-            .last()
-            .and_then(|a| Template::argument(&a.value))
-            .and_then(|n| takes.iter().position(|t| t.trim_end_matches("...") == n && t.ends_with("...")));
-        if let Some(first) = rest {
-            call.arguments.pop();
-            let more = arguments.get(first..).unwrap_or(&[]).iter().cloned();
-            call.arguments.extend(more.map(|value| Argument { name: None, value }));
-            let fixed = call.arguments.len();
-            for argument in &mut call.arguments[..fixed.min(first)] {
-                argument.value = fill_tree(&argument.value, id, arguments, used);
-            }
-            return filled;
-        }
-    }
-    filled.exprs_mut(&mut |child| {
-        let inner = fill_tree(child, id, arguments, used);
-        *child = inner;
-    });
-    filled
 }

@@ -1,0 +1,112 @@
+//! `phrases` and `phrases verify`.
+
+use std::collections::BTreeMap;
+use std::fmt::Write as _;
+use std::time::Instant;
+
+use check::proof::{Example, Proof, examples, is_said, prove};
+use engines::Engine;
+use indicatif::{ProgressBar, ProgressStyle};
+use meaning::{Phrase, phrases};
+
+use crate::arguments::{PhrasesArguments, PhrasesCommand, VerifyArguments};
+use crate::connect::{address, connect};
+use crate::{Done, Ending, Usage, show};
+
+mod list;
+
+pub(crate) fn command(arguments: &PhrasesArguments) -> Done {
+    match &arguments.verify {
+        Some(PhrasesCommand::Verify(arguments)) => verify(arguments),
+        None => list::command(&arguments.list),
+    }
+}
+
+/// An example that did not come out as the book says.
+struct Failure {
+    example: Example,
+    got: String,
+}
+
+fn verify(arguments: &VerifyArguments) -> Done {
+    let address = address(Some(&arguments.on), &syntax::DialectName::Sqlite.into())?;
+    let Some(mut engine) = connect(&address, &arguments.access) else { return Ok(Ending { engine: true, ..Ending::default() }) };
+    let wanted = |phrase: &Phrase| {
+        arguments.area.as_deref().is_none_or(|a| phrase.area() == a) && arguments.phrase.as_deref().is_none_or(|id| phrase.id == id)
+    };
+    let asked: Vec<Example> = examples(engine.dialect()).into_iter().filter(|e| wanted(e.id.phrase())).collect();
+    if asked.is_empty() {
+        return Err(nothing_asked(arguments));
+    }
+    let started = Instant::now();
+    let (passed, failures) = match run(&asked, &mut *engine) {
+        Ok(found) => found,
+        Err(error) => {
+            show::error(&error.to_string());
+            return Ok(Ending { engine: true, ..Ending::default() });
+        }
+    };
+    for failure in &failures {
+        show_failure(failure);
+    }
+    let silent = phrases().filter(|(_, p)| wanted(p) && !is_said(p, engine.dialect())).count();
+    println!(
+        "{}: {} passed, {} failed, {} not said there; {:.1} s",
+        engine.name(),
+        show::count(asked.len() - failures.len(), "example"),
+        failures.len(),
+        show::count(silent, "phrase"),
+        started.elapsed().as_secs_f64()
+    );
+    if let Some(path) = &arguments.record {
+        std::fs::write(path, record(&passed, &*engine)).map_err(|e| Usage::new(format!("{}: {e}", path.display())))?;
+    }
+    Ok(Ending { difference: !failures.is_empty(), ..Ending::default() })
+}
+
+fn nothing_asked(arguments: &VerifyArguments) -> Usage {
+    let near = |given: &str, known: Vec<&'static str>| match syntax::nearest(given, known) {
+        Some(near) => format!("; did you mean '{near}'?"),
+        None => String::new(),
+    };
+    match (&arguments.phrase, &arguments.area) {
+        (Some(id), _) => {
+            Usage::new(format!("there is no phrase '{id}' with examples{}", near(id, phrases().map(|(_, p)| p.id).collect())))
+        }
+        (_, Some(area)) => Usage::new(format!("there is no area '{area}'{}", near(area, phrases().map(|(_, p)| p.area()).collect()))),
+        _ => Usage::new("the phrasebook has no examples for this dialect"),
+    }
+}
+
+/// How many examples of each phrase passed, and those that did not.
+fn run(asked: &[Example], engine: &mut dyn Engine) -> Result<(BTreeMap<&'static str, usize>, Vec<Failure>), engines::EngineError> {
+    let bar = ProgressBar::new(asked.len() as u64);
+    if let Ok(style) = ProgressStyle::with_template("{bar:30} {pos} of {len} examples, {elapsed}") {
+        bar.set_style(style);
+    }
+    let (mut passed, mut failures) = (BTreeMap::new(), Vec::new());
+    for example in asked {
+        match prove(example, engine)? {
+            Proof::Passed => *passed.entry(example.id.phrase().id).or_default() += 1,
+            Proof::Failed(got) => failures.push(Failure { example: example.clone(), got }),
+        }
+        bar.inc(1);
+    }
+    bar.finish_and_clear();
+    Ok((passed, failures))
+}
+
+fn show_failure(failure: &Failure) {
+    let example = &failure.example;
+    println!("{}: {}", example.id.phrase().id, example.sql);
+    println!("  the book says {}, the engine gives {}", example.gives, failure.got);
+}
+
+/// What passed, as the book keeps it.
+fn record(passed: &BTreeMap<&'static str, usize>, engine: &dyn Engine) -> String {
+    let mut out = format!("engine = {:?}\n\n[passed]\n", engine.name());
+    for (id, count) in passed {
+        writeln!(out, "{id:?} = {count}").unwrap_or_default();
+    }
+    out
+}

@@ -1,0 +1,213 @@
+//! Classes of values: the `when` of an edge or a template in the phrasebook.
+
+use std::cmp::Ordering;
+
+use syntax::DialectName;
+use values::{DataType, Value};
+
+use super::Parameter;
+
+/// How a number lies to another.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Order {
+    /// `<`.
+    Less,
+    /// `<=`.
+    AtMost,
+    /// `=`.
+    Equal,
+    /// `>=`.
+    AtLeast,
+    /// `>`.
+    Greater,
+}
+
+impl Order {
+    const SIGNS: [(&'static str, Order); 5] =
+        [("<", Order::Less), ("<=", Order::AtMost), ("=", Order::Equal), (">=", Order::AtLeast), (">", Order::Greater)];
+
+    /// The operator.
+    pub fn sign(self) -> &'static str {
+        Order::SIGNS.iter().find(|(_, order)| *order == self).map_or("=", |(sign, _)| sign)
+    }
+
+    /// Whether two values that compare so lie so.
+    pub fn fits(self, ordering: Ordering) -> bool {
+        match self {
+            Order::Less => ordering == Ordering::Less,
+            Order::AtMost => ordering != Ordering::Greater,
+            Order::Equal => ordering == Ordering::Equal,
+            Order::AtLeast => ordering != Ordering::Less,
+            Order::Greater => ordering == Ordering::Greater,
+        }
+    }
+}
+
+/// A class of values on which dialects differ.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum ValueClass {
+    /// NULL.
+    Null,
+    /// An empty text.
+    Empty,
+    /// A number that lies so to another.
+    Number(Order, i64),
+    /// A text of a length that lies so to a number.
+    Length(Order, i64),
+    /// A whole number.
+    Whole,
+    /// A number with a fraction.
+    Fraction,
+    /// A text where a number is expected.
+    Text,
+    /// A text with a character beyond ASCII.
+    BeyondAscii,
+    /// A text with a backslash.
+    Backslash,
+    /// A text that ends in a blank.
+    TrailingBlank,
+    /// A text with a letter.
+    Letters,
+    /// A value that doesn't fit the type of the argument of this place.
+    WiderThan(usize),
+}
+
+/// Their words in the phrasebook. `is wider than :a` names an argument; `< 0`, `= 0` and `is longer
+/// than 1` a number.
+const WORDS: [(&str, ValueClass); 9] = [
+    ("IS NULL", ValueClass::Null),
+    ("= ''", ValueClass::Empty),
+    ("is an integer", ValueClass::Whole),
+    ("has a fraction", ValueClass::Fraction),
+    ("is a text", ValueClass::Text),
+    ("is not ASCII", ValueClass::BeyondAscii),
+    ("holds a backslash", ValueClass::Backslash),
+    ("ends in a blank", ValueClass::TrailingBlank),
+    ("holds a letter", ValueClass::Letters),
+];
+
+impl ValueClass {
+    /// The class of a `when` and the place of the argument it is about, of those a phrase takes.
+    pub fn read(when: &str, takes: &[Parameter]) -> Option<(usize, ValueClass)> {
+        let argument = |word: &str| takes.iter().position(|t| word.strip_prefix(':') == Some(t.name));
+        let (about, words) = when.split_once(' ')?;
+        let about = argument(about)?;
+        if let Some(other) = words.strip_prefix("is wider than ") {
+            return Some((about, ValueClass::WiderThan(argument(other)?)));
+        }
+        if let Some((_, class)) = WORDS.iter().find(|(known, _)| *known == words) {
+            return Some((about, *class));
+        }
+        let lengths = [("is longer than ", Order::Greater), ("is shorter than ", Order::Less)];
+        if let Some((order, number)) = lengths.iter().find_map(|(word, order)| Some((*order, words.strip_prefix(word)?))) {
+            return Some((about, ValueClass::Length(order, number.parse().ok()?)));
+        }
+        let (sign, number) = words.split_once(' ')?;
+        let (_, order) = Order::SIGNS.iter().find(|(known, _)| *known == sign)?;
+        Some((about, ValueClass::Number(*order, number.parse().ok()?)))
+    }
+
+    /// Whether a value is of the class. Widths aren't told by a value alone.
+    pub fn holds(self, value: &Value) -> bool {
+        let text = || if let Value::Text(text) = value { Some(&**text) } else { None };
+        match self {
+            ValueClass::Null => value.is_null(),
+            ValueClass::Empty => text() == Some(""),
+            ValueClass::Number(order, number) => value.to_decimal().is_some_and(|v| order.fits(v.cmp(&number.into()))),
+            ValueClass::Length(order, number) => text().is_some_and(|t| order.fits((t.chars().count() as i64).cmp(&number))),
+            ValueClass::Whole => matches!(value, Value::Integer(_)),
+            ValueClass::Fraction => value.has_fraction(),
+            ValueClass::Text => text().is_some(),
+            ValueClass::BeyondAscii => text().is_some_and(|t| !t.is_ascii()),
+            ValueClass::Backslash => text().is_some_and(|t| t.contains('\\')),
+            ValueClass::TrailingBlank => text().is_some_and(|t| t.ends_with(' ')),
+            ValueClass::Letters => text().is_some_and(|t| t.chars().any(char::is_alphabetic)),
+            ValueClass::WiderThan(_) => false,
+        }
+    }
+
+    /// A condition in a dialect's words that a value, written as `text`, is of the class; `None` where
+    /// only its type tells.
+    pub fn condition(self, text: &str, dialect: DialectName) -> Option<String> {
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        Some(match self {
+            ValueClass::Null => format!("({text}) IS NULL"),
+            // Oracle has no empty text; one is found as NULL.
+            ValueClass::Empty if dialect == Oracle => format!("({text}) IS NULL"),
+            ValueClass::Empty => format!("({text}) = ''"),
+            ValueClass::Number(order, number) => format!("({text}) {} {number}", order.sign()),
+            ValueClass::Length(order, number) => match dialect {
+                Tsql => format!("LEN(CONCAT({text}, '.')) - 1 {} {number}", order.sign()),
+                Mysql | Mariadb | Bigquery => format!("CHAR_LENGTH({text}) {} {number}", order.sign()),
+                _ => format!("LENGTH({text}) {} {number}", order.sign()),
+            },
+            ValueClass::Fraction if dialect == Sqlite => format!("({text}) <> CAST(({text}) AS INTEGER)"),
+            ValueClass::Fraction => format!("({text}) <> FLOOR({text})"),
+            // More bytes than characters; SQL Server's texts have two bytes a character or one.
+            ValueClass::BeyondAscii => match dialect {
+                Oracle => format!("LENGTHB({text}) <> LENGTH({text})"),
+                Tsql => format!("({text}) COLLATE Latin1_General_BIN2 LIKE N'%[^ -~]%'"),
+                Mysql | Mariadb => format!("LENGTH({text}) <> CHAR_LENGTH({text})"),
+                Postgres | Spark => format!("OCTET_LENGTH({text}) <> CHAR_LENGTH({text})"),
+                Duckdb => format!("STRLEN({text}) <> LENGTH({text})"),
+                Bigquery => format!("BYTE_LENGTH({text}) <> CHAR_LENGTH({text})"),
+                Sqlite => format!("LENGTH(CAST(({text}) AS BLOB)) <> LENGTH({text})"),
+            },
+            ValueClass::Backslash => match dialect {
+                Tsql => format!("CHARINDEX('\\', {text}) > 0"),
+                Postgres => format!("STRPOS({text}, '\\') > 0"),
+                Mysql | Mariadb | Spark | Bigquery => format!("INSTR({text}, '\\\\') > 0"),
+                Oracle | Duckdb | Sqlite => format!("INSTR({text}, '\\') > 0"),
+            },
+            ValueClass::TrailingBlank => format!("({text}) LIKE '% '"),
+            // SQL Server's and MySQL's comparisons pass over case: a binary collation doesn't.
+            ValueClass::Letters => match dialect {
+                Tsql => format!("({text}) LIKE '%[A-Za-z]%'"),
+                Mysql | Mariadb => format!("BINARY UPPER({text}) <> BINARY LOWER({text})"),
+                _ => format!("UPPER({text}) <> LOWER({text})"),
+            },
+            ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => return None,
+        })
+    }
+
+    /// Whether values of a type can be of the class at all.
+    pub fn can_hold_of(self, data_type: &DataType) -> bool {
+        let unknown = *data_type == DataType::Unknown;
+        match self {
+            ValueClass::Null | ValueClass::WiderThan(_) => true,
+            ValueClass::Number(..) => unknown || data_type.is_numeric(),
+            ValueClass::Whole => unknown || matches!(data_type, DataType::Integer(_)),
+            ValueClass::Fraction => unknown || matches!(data_type, DataType::Decimal(_) | DataType::Float(_)),
+            ValueClass::Empty
+            | ValueClass::Length(..)
+            | ValueClass::Text
+            | ValueClass::BeyondAscii
+            | ValueClass::Backslash
+            | ValueClass::TrailingBlank
+            | ValueClass::Letters => unknown || data_type.is_text(),
+        }
+    }
+
+    /// Values of the class, for data that is to meet it; none where a value alone isn't of it.
+    pub fn examples(self) -> Vec<Value> {
+        let texts = |all: &[&str]| all.iter().map(|t| Value::text(*t)).collect();
+        match self {
+            ValueClass::Empty => texts(&[""]),
+            ValueClass::Number(order, number) => vec![Value::Integer(match order {
+                Order::Less => number - 1,
+                Order::Greater => number + 1,
+                _ => number,
+            })],
+            ValueClass::Length(order, number) => {
+                let length = if order == Order::Greater { number + 1 } else { number - 1 };
+                vec![Value::text("quay ".repeat(20).chars().take(usize::try_from(length).unwrap_or(0)).collect::<String>())]
+            }
+            ValueClass::Fraction => vec![Value::Float(1.5), Value::Float(-2.5)],
+            ValueClass::BeyondAscii => texts(&["wéir", "ÉTAGE"]),
+            ValueClass::Backslash => texts(&["a\\b", "\\%"]),
+            ValueClass::TrailingBlank => texts(&["quay "]),
+            ValueClass::Letters => texts(&["Quay"]),
+            ValueClass::Null | ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => Vec::new(),
+        }
+    }
+}

@@ -1,0 +1,282 @@
+//! A file of the phrasebook as it stands in TOML.
+//!
+//! The build script reads the book's own files with this, the program those of a user.
+
+use std::collections::BTreeMap;
+use std::ops::Range;
+
+use serde::Deserialize;
+use toml::Spanned;
+
+/// The dialects in the order of every table of the book.
+pub const DIALECTS: [&str; 9] = ["oracle", "tsql", "mysql", "mariadb", "postgres", "duckdb", "bigquery", "spark", "sqlite"];
+
+/// The kinds of phrases.
+pub const KINDS: [&str; 6] = ["operator", "prefix", "scalar", "word", "aggregate", "window"];
+
+/// All of a file.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct BookFile {
+    /// Its phrases.
+    #[serde(default, rename = "phrase")]
+    pub phrases: Vec<Spanned<PhraseEntry>>,
+    /// Its types.
+    #[serde(default, rename = "type")]
+    pub types: Vec<TypeEntry>,
+}
+
+/// One phrase.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct PhraseEntry {
+    pub id: String,
+    pub kind: String,
+    #[serde(default)]
+    pub takes: String,
+    pub gives: String,
+    pub about: String,
+    /// `own` where NULL in an argument doesn't simply give NULL.
+    #[serde(default)]
+    pub nulls: Option<String>,
+    /// The least number it can give.
+    #[serde(default)]
+    pub least: Option<i64>,
+    /// Each call can give another value.
+    #[serde(default)]
+    pub volatile: bool,
+    /// It can give an empty text though no argument is one.
+    #[serde(default)]
+    pub empties: bool,
+    pub say: BTreeMap<String, SayEntry>,
+    #[serde(default)]
+    pub hear: BTreeMap<String, Vec<String>>,
+    #[serde(default)]
+    pub edges: Vec<EdgeEntry>,
+}
+
+/// How one dialect says it.
+#[derive(Debug, Clone, Deserialize)]
+#[serde(untagged)]
+pub enum SayEntry {
+    Sql(String),
+    One(Template),
+    Several(Vec<Template>),
+}
+
+impl SayEntry {
+    /// The templates, in the order they are tried.
+    pub fn templates(&self) -> Vec<Template> {
+        match self {
+            SayEntry::Sql(sql) => vec![Template { sql: Some(sql.clone()), ..Template::default() }],
+            SayEntry::One(one) => vec![one.clone()],
+            SayEntry::Several(all) => all.clone(),
+        }
+    }
+}
+
+/// A template and where it holds.
+#[derive(Debug, Clone, Default, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Template {
+    #[serde(default)]
+    pub sql: Option<String>,
+    /// Why there is none.
+    #[serde(default)]
+    pub refuse: Option<String>,
+    /// What must be known of the arguments.
+    #[serde(default)]
+    pub when: Option<String>,
+    /// The first version that has it.
+    #[serde(default)]
+    pub since: Option<String>,
+}
+
+/// An example, and where dialects differ on it.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct EdgeEntry {
+    /// The class of inputs.
+    #[serde(default)]
+    pub when: String,
+    /// The same in words.
+    #[serde(default)]
+    pub about: String,
+    /// The code of the note, where it isn't the phrase's own.
+    #[serde(default)]
+    pub code: Option<String>,
+    /// The arguments, in order.
+    #[serde(rename = "try")]
+    pub tried: String,
+    pub gives: String,
+    #[serde(default)]
+    pub own: BTreeMap<String, String>,
+}
+
+impl EdgeEntry {
+    /// What versions before one give: `own = { "duckdb<2" = ".." }`. The dialect's place, the version,
+    /// the result.
+    pub fn older(&self) -> Vec<(usize, u16, String)> {
+        let read = |(key, result): (&String, &String)| {
+            let (name, version) = key.split_once('<')?;
+            Some((DIALECTS.iter().position(|d| *d == name)?, version.parse().ok()?, result.clone()))
+        };
+        self.own.iter().filter_map(read).collect()
+    }
+}
+
+/// The words of a type.
+#[allow(dead_code)] // Only the build script reads what types say.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct TypeEntry {
+    pub id: String,
+    pub say: BTreeMap<String, String>,
+    #[serde(default)]
+    pub cast: BTreeMap<String, String>,
+    #[serde(default)]
+    pub hear: String,
+}
+
+/// What is wrong with a file, and where.
+#[derive(Debug)]
+pub struct FileError {
+    pub line: usize,
+    pub message: String,
+}
+
+/// Reads a file and checks what can be told from it alone.
+pub fn read(text: &str) -> Result<BookFile, FileError> {
+    let file: BookFile = toml::from_str(text).map_err(|e| FileError {
+        line: e.span().map_or(1, |s| line_of(text, &s)),
+        message: e.message().lines().collect::<Vec<_>>().join("; "),
+    })?;
+    for entry in &file.phrases {
+        let wrong = |message: String| FileError { line: line_of(text, &entry.span()), message };
+        entry.get_ref().check().map_err(wrong)?;
+    }
+    Ok(file)
+}
+
+/// The line of a place, from 1.
+pub fn line_of(text: &str, place: &Range<usize>) -> usize {
+    text.get(..place.start).unwrap_or("").matches('\n').count() + 1
+}
+
+impl PhraseEntry {
+    fn check(&self) -> Result<(), String> {
+        let id = &self.id;
+        if !KINDS.contains(&self.kind.as_str()) {
+            return Err(format!("{id}: there is no kind '{}'; the kinds are {}", self.kind, KINDS.join(", ")));
+        }
+        let own = self.edges.iter().flat_map(|e| e.own.keys());
+        for key in self.say.keys().chain(self.hear.keys()).chain(own) {
+            let name = |d: &str| d.split('<').next().unwrap_or(d).to_string();
+            if let Some(wrong) = key.split(' ').map(name).find(|d| d != "all" && !DIALECTS.contains(&d.as_str())) {
+                return Err(format!("{id}: there is no dialect '{wrong}'; the dialects are {}", DIALECTS.join(", ")));
+            }
+        }
+        for dialect in DIALECTS {
+            let Some(said) = of(&self.say, dialect) else {
+                return Err(format!(
+                    "{id}: nothing said for {dialect}; every phrase takes a stand on all nine: say.{dialect} = '..' or {{ refuse = '..' }}"
+                ));
+            };
+            for template in said.templates() {
+                if template.sql.is_some() == template.refuse.is_some() {
+                    return Err(format!("{id}: say.{dialect} wants either sql = '..' or refuse = '..'"));
+                }
+                template.sql.iter().try_for_each(|sql| self.check_arguments(sql, dialect))?;
+            }
+            of(&self.hear, dialect).into_iter().flatten().try_for_each(|sql| self.check_arguments(sql, dialect))?;
+        }
+        Ok(())
+    }
+
+    fn check_arguments(&self, sql: &str, dialect: &str) -> Result<(), String> {
+        let names: Vec<String> = self.parameters().into_iter().map(|p| p.name).collect();
+        match arguments_in(sql).into_iter().find(|a| !names.contains(a)) {
+            Some(wrong) => Err(format!("{}: {dialect} names :{wrong}, which is not among its arguments ({})", self.id, names.join(", "))),
+            None => Ok(()),
+        }
+    }
+
+    /// Its arguments, read from `takes`.
+    pub fn parameters(&self) -> Vec<Parameter> {
+        split_commas(&self.takes).into_iter().map(|one| Parameter::read(&one)).collect()
+    }
+}
+
+/// One argument of a phrase.
+#[derive(Debug)]
+pub struct Parameter {
+    pub name: String,
+    pub kind: String,
+    /// What stands for it where it isn't written.
+    pub default: Option<String>,
+    /// It stands for all arguments that are left.
+    pub repeated: bool,
+}
+
+impl Parameter {
+    fn read(text: &str) -> Parameter {
+        let (declared, default) = match text.split_once('=') {
+            Some((declared, default)) => (declared, Some(default.trim().to_string())),
+            None => (text, None),
+        };
+        let (name, kind) = declared.split_once(':').unwrap_or((declared, "any"));
+        let name = name.trim();
+        Parameter {
+            name: name.trim_end_matches("...").to_string(),
+            kind: kind.trim().to_string(),
+            default,
+            repeated: name.ends_with("..."),
+        }
+    }
+}
+
+/// The entry of a dialect in a table of dialects: its own, that of a group it is in, or that of all.
+pub fn of<'a, T>(table: &'a BTreeMap<String, T>, dialect: &str) -> Option<&'a T> {
+    let grouped = || table.iter().find(|(key, _)| key.contains(' ') && key.split(' ').any(|d| d == dialect)).map(|(_, v)| v);
+    table.get(dialect).or_else(grouped).or_else(|| table.get("all"))
+}
+
+/// The parts of a list, but for commas in quotes and parentheses.
+pub fn split_commas(text: &str) -> Vec<String> {
+    let mut parts = vec![String::new()];
+    let (mut quoted, mut depth) = (false, 0_i32);
+    for c in text.chars() {
+        match c {
+            '\'' => quoted = !quoted,
+            '(' | '[' if !quoted => depth += 1,
+            ')' | ']' if !quoted => depth -= 1,
+            _ => {}
+        }
+        if c == ',' && !quoted && depth == 0 {
+            parts.push(String::new());
+        } else if let Some(last) = parts.last_mut() {
+            last.push(c);
+        }
+    }
+    parts.into_iter().map(|p| p.trim().to_string()).filter(|p| !p.is_empty()).collect()
+}
+
+/// The names behind single colons, outside quotes.
+pub fn arguments_in(sql: &str) -> Vec<String> {
+    let mut found: Vec<String> = Vec::new();
+    let (mut quoted, mut before) = (false, ' ');
+    let mut chars = sql.chars().peekable();
+    while let Some(c) = chars.next() {
+        quoted ^= c == '\'';
+        if c == ':' && !quoted && before != ':' && chars.peek().is_some_and(char::is_ascii_lowercase) {
+            let mut name = String::new();
+            while let Some(next) = chars.peek().copied().filter(|n| n.is_ascii_alphanumeric() || *n == '_') {
+                name.push(next);
+                chars.next();
+            }
+            found.push(name);
+        }
+        before = c;
+    }
+    found
+}

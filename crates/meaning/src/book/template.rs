@@ -1,0 +1,125 @@
+//! The templates of the phrasebook, parsed on first use.
+
+use std::sync::RwLock;
+
+use rustc_hash::FxHashMap;
+use syntax::tree::{Expr, ExprKind, Span, Spelled};
+use syntax::{Dialect, DialectName, lex, parse_expression};
+
+/// A template: a tree with arguments as columns of names that no query uses.
+#[derive(Debug, Clone, Copy)]
+pub struct Template {
+    /// The tree.
+    pub tree: &'static Expr<Spelled>,
+}
+
+const MARK: &str = "_argument_";
+
+/// The templates that were parsed, by dialect and the text's address; `None` for one that can't be read.
+type Parsed = FxHashMap<(DialectName, usize), Option<&'static Expr<Spelled>>>;
+
+impl Template {
+    /// The template `sql` of a dialect. Each is parsed once and kept for good.
+    pub fn read(sql: &'static str, dialect: DialectName) -> Option<Template> {
+        static PARSED: RwLock<Option<Parsed>> = RwLock::new(None);
+        let key = (dialect, sql.as_ptr().addr());
+        let known = PARSED.read().ok().and_then(|all| all.as_ref().and_then(|m| m.get(&key).copied()));
+        let tree = known.unwrap_or_else(|| {
+            let parsed = parse(sql, dialect).map(|tree| &*Box::leak(Box::new(tree)));
+            if let Ok(mut all) = PARSED.write() {
+                all.get_or_insert_default().insert(key, parsed);
+            }
+            parsed
+        });
+        tree.map(|tree| Template { tree })
+    }
+
+    /// The name of the argument that `expr` stands for, if it is one of a template's.
+    pub fn argument(expr: &Expr<Spelled>) -> Option<&str> {
+        expr.as_name().and_then(|ident| ident.text.strip_prefix(MARK))
+    }
+
+    /// How often an argument stands in it.
+    pub fn uses(&self, name: &str) -> usize {
+        let mut count = 0;
+        self.tree.any(&mut |e| {
+            count += usize::from(Template::argument(e) == Some(name));
+            false
+        });
+        count
+    }
+}
+
+fn parse(sql: &str, dialect: DialectName) -> Option<Expr<Spelled>> {
+    let sql = marked(sql);
+    let dialect = Dialect::newest(dialect);
+    let tokens = lex(&sql, &dialect);
+    parse_expression(&sql, &tokens, &dialect).ok().map(unplaced)
+}
+
+/// `:name` becomes a name that no query uses; `:name...` the same.
+fn marked(sql: &str) -> String {
+    let mut out = String::new();
+    let mut chars = sql.chars().peekable();
+    let (mut before, mut quoted) = (' ', false);
+    while let Some(c) = chars.next() {
+        quoted ^= c == '\'';
+        let starts = c == ':' && !quoted && before != ':' && chars.peek().is_some_and(char::is_ascii_alphabetic);
+        if starts {
+            out.push_str(MARK);
+        } else {
+            out.push(c);
+        }
+        before = c;
+    }
+    out.replace("...", "")
+}
+
+/// The tree without the places of a text that is gone.
+fn unplaced(mut expr: Expr<Spelled>) -> Expr<Spelled> {
+    expr.span = Span::MADE;
+    match &mut expr.kind {
+        ExprKind::Column(name) => name.parts.iter_mut().for_each(|p| p.token = u32::MAX),
+        ExprKind::Call(call) => call.function.parts.iter_mut().for_each(|p| p.token = u32::MAX),
+        ExprKind::Cast(cast) => cast.to.span = Span::MADE,
+        ExprKind::Collate(_, name) => name.parts.iter_mut().for_each(|p| p.token = u32::MAX),
+        _ => {}
+    }
+    expr.exprs_mut(&mut |child| {
+        let taken = std::mem::replace(child, Expr::made(ExprKind::Default));
+        *child = unplaced(taken);
+    });
+    expr
+}
+
+#[cfg(test)]
+mod tests {
+    use super::super::phrases;
+    use super::*;
+
+    #[test]
+    fn every_template_and_edge_reads() {
+        for (_, phrase) in phrases() {
+            for edge in phrase.edges {
+                assert!(edge.when.is_empty() || edge.class(phrase.takes).is_some(), "{}: {}", phrase.id, edge.when);
+                let least = phrase.takes.iter().filter(|t| t.default.is_none() && !t.repeated).count();
+                let rows = edge.tried.len();
+                assert!(rows >= least || phrase.takes.is_empty(), "{}: too few arguments in {:?}", phrase.id, edge.tried);
+            }
+            for dialect in DialectName::ALL {
+                for say in phrase.say[dialect as usize] {
+                    assert!(say.guards(phrase.takes).is_some(), "{} in {dialect}: {}", phrase.id, say.when);
+                }
+                let said = phrase.say[dialect as usize].iter().map(|s| s.sql).filter(|s| !s.is_empty());
+                for sql in said.chain(phrase.hear[dialect as usize].iter().copied()) {
+                    let template = Template::read(sql, dialect);
+                    assert!(template.is_some(), "{} in {dialect} can't be read: {sql}", phrase.id);
+                    // No argument is lost to a reading nobody meant.
+                    for name in super::super::file::arguments_in(sql) {
+                        assert!(template.is_some_and(|t| t.uses(&name) > 0), "{} in {dialect} loses {name}: {sql}", phrase.id);
+                    }
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,121 @@
+//! Arguments put into a template.
+
+use meaning::{Phrase, Template};
+use syntax::tree::{Argument, Binary, Expr, ExprKind, Literal, Span, Spelled};
+
+type S = Expr<Spelled>;
+
+/// What a template is filled with.
+pub(super) struct Filler<'a> {
+    phrase: &'static Phrase,
+    arguments: &'a [S],
+    /// Each can be NULL.
+    nullable: &'a [bool],
+    used: Vec<bool>,
+    /// Which argument stands for the one that is repeated.
+    at: usize,
+}
+
+impl<'a> Filler<'a> {
+    pub(super) fn new(phrase: &'static Phrase, arguments: &'a [S], nullable: &'a [bool]) -> Self {
+        Filler { phrase, arguments, nullable, used: vec![false; arguments.len()], at: 0 }
+    }
+
+    /// The template with the arguments in place.
+    pub(super) fn fill(&mut self, template: &Template) -> S {
+        let first = self.phrase.takes.iter().position(|t| t.repeated);
+        match (&template.tree.kind, first) {
+            // `:parts || :parts` joins all of them.
+            (ExprKind::Binary(binary), Some(first)) if self.repeats(&binary.left) && self.repeats(&binary.right) => {
+                self.at = first;
+                let mut joined = self.filled(&binary.left);
+                for at in first + 1..self.arguments.len() {
+                    self.at = at;
+                    let right = self.filled(&binary.right);
+                    joined = Expr::made(ExprKind::Binary(Box::new(Binary { operator: binary.operator, left: joined, right })));
+                }
+                joined
+            }
+            _ => self.filled(template.tree),
+        }
+    }
+
+    /// The place of the argument that a name stands for.
+    fn place(&self, name: &str) -> Option<usize> {
+        let at = self.phrase.argument(name)?;
+        Some(if self.phrase.takes[at].repeated { self.at } else { at })
+    }
+
+    /// Whether the repeated argument is in it.
+    fn repeats(&self, tree: &S) -> bool {
+        tree.any(&mut |e| Template::argument(e).and_then(|n| self.phrase.argument(n)).is_some_and(|at| self.phrase.takes[at].repeated))
+    }
+
+    fn filled(&mut self, tree: &S) -> S {
+        if let Some(at) = Template::argument(tree).and_then(|name| self.place(name)) {
+            let Some(argument) = self.arguments.get(at) else { return Expr::made(ExprKind::Default) };
+            // A second use has no place in the source.
+            let again = std::mem::replace(&mut self.used[at], true);
+            return if again { without_places(argument) } else { argument.clone() };
+        }
+        if let Some(plain) = self.without_default(tree) {
+            return self.filled(plain);
+        }
+        let mut out = tree.clone();
+        if let ExprKind::Call(call) = &mut out.kind
+            && call.arguments.last().is_some_and(|last| self.repeats(&last.value))
+            && let Some(each) = call.arguments.pop()
+        {
+            for argument in &mut call.arguments {
+                argument.value = self.filled(&argument.value.clone());
+            }
+            // What stands in the last place is said of each argument that is left.
+            let first = self.phrase.takes.iter().position(|t| t.repeated).unwrap_or(0);
+            for at in first..self.arguments.len() {
+                self.at = at;
+                let value = self.filled(&each.value);
+                call.arguments.push(Argument { name: None, value });
+            }
+            return out;
+        }
+        out.exprs_mut(&mut |child| {
+            let inner = self.filled(child);
+            *child = inner;
+        });
+        out
+    }
+
+    /// What is left of `COALESCE(:x, constant)` where x is never NULL, or is NULL itself.
+    fn without_default<'t>(&self, tree: &'t S) -> Option<&'t S> {
+        let ExprKind::Call(call) = &tree.kind else { return None };
+        let [first, second] = call.arguments.as_slice() else { return None };
+        if !call.function.as_single().is_some_and(|n| n.is_word("coalesce")) {
+            return None;
+        }
+        let at = Template::argument(&first.value).and_then(|name| self.place(name))?;
+        let is_null = matches!(self.arguments.get(at).map(|a| &a.kind), Some(ExprKind::Literal(Literal::Null)));
+        match self.nullable.get(at) {
+            Some(true) if is_null => Some(&second.value),
+            Some(false) => Some(&first.value),
+            _ => None,
+        }
+    }
+}
+
+/// The expression without places in the source.
+fn without_places(expr: &S) -> S {
+    let mut copy = expr.clone();
+    forget_places(&mut copy);
+    copy
+}
+
+fn forget_places(expr: &mut S) {
+    expr.span = Span::MADE;
+    match &mut expr.kind {
+        ExprKind::Column(name) => name.parts.iter_mut().for_each(|p| p.token = u32::MAX),
+        ExprKind::Call(call) => call.function.parts.iter_mut().for_each(|p| p.token = u32::MAX),
+        ExprKind::Cast(cast) => cast.to.span = Span::MADE,
+        _ => {}
+    }
+    expr.exprs_mut(&mut |child| forget_places(child));
+}
