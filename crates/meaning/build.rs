@@ -85,7 +85,7 @@ fn phrase_code(phrase: &PhraseEntry) -> String {
         .collect();
     format!(
         "Phrase {{ id: {:?}, kind: PhraseKind::{}, takes: &[{takes}], gives: {:?}, about: {:?}, strict: {}, least: {:?}, volatile: {}, \
-         empties: {}, say: [{say}], hear: [{hear}], edges: &[{edges}] }},\n",
+         empties: {}, full: &{:?}, say: [{say}], hear: [{hear}], edges: &[{edges}] }},\n",
         phrase.id,
         capitalised(&phrase.kind),
         phrase.gives,
@@ -94,14 +94,16 @@ fn phrase_code(phrase: &PhraseEntry) -> String {
         phrase.least,
         phrase.volatile,
         phrase.empties,
+        phrase.full(),
     )
 }
 
 fn say_code(template: &file::Template) -> String {
     format!(
-        "Say {{ sql: {:?}, refuse: {:?}, when: {:?}, since: {:?} }},",
+        "Say {{ sql: {:?}, refuse: {:?}, case: {:?}, when: {:?}, since: {:?} }},",
         template.sql.as_deref().unwrap_or(""),
         template.refuse,
+        template.case,
         template.when.as_deref().unwrap_or(""),
         template.since
     )

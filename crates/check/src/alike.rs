@@ -3,10 +3,10 @@
 use std::collections::{HashMap, HashSet};
 
 use engines::{Bytes, Observed};
-use meaning::Letters;
+use meaning::{Letters, PhraseKind, hear_calls};
 use syntax::tree::{
-    Expr, ExprKind, GroupItem, InSet, IsWhat, Literal, Operator, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
-    SortKey, Spelled,
+    Call, Expr, ExprKind, GroupItem, InSet, IsWhat, Literal, Operator, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier,
+    SelectValue, SortKey, Spelled,
 };
 use syntax::{Dialect, Spelling, Symbol, decode_text};
 use values::Value;
@@ -270,10 +270,7 @@ impl Finder<'_> {
                 }
             }
             ExprKind::Call(call) => {
-                let arguments = || call.arguments.iter().map(|a| &a.value);
-                // Which function looks for one text in another isn't asked: those of two texts may.
-                let how = if call.arguments.len() > 1 { How::Inside } else { How::Order };
-                self.meet(arguments(), how);
+                self.call(call);
                 let Some(tail) = &call.tail else { return };
                 self.keys(tail.order_by.iter().chain(&tail.within_group), None);
                 self.keys(tail.keep.iter().flat_map(|(_, keys)| keys), None);
@@ -282,6 +279,30 @@ impl Finder<'_> {
                     self.keys(&window.order_by, None);
                 }
             }
+            _ => {}
+        }
+    }
+
+    /// The texts that meet in a call: those that the phrase compares; in one that isn't known any two
+    /// may be looked for in each other.
+    fn call(&mut self, call: &Call<Spelled>) {
+        let arguments: Vec<&E> = call.arguments.iter().map(|a| &a.value).collect();
+        let heard = hear_calls(self.spelling.dialect, &call.function.last().text, call.form, &arguments).next();
+        let Some(phrase) = heard.map(|h| h.id.phrase()) else {
+            return self.meet(arguments.iter().copied(), if arguments.len() > 1 { How::Inside } else { How::Order });
+        };
+        let compares = |e: &meaning::Edge| e.code == Some("text.collation");
+        match phrase.id {
+            // The value and what it is searched among, not the results.
+            "null.decode" => {
+                let searched = arguments.iter().skip(1).collect::<Vec<_>>().chunks_exact(2).map(|p| *p[0]).collect::<Vec<_>>();
+                self.meet(arguments.first().copied().into_iter().chain(searched), How::Equal);
+            }
+            "null.if-equal" | "choice.number-of" => self.meet(arguments.iter().copied(), How::Equal),
+            id if id.starts_with("greatest.") || id.starts_with("least.") => self.meet(arguments.iter().copied(), How::Order),
+            "text.compare" => self.meet(arguments.iter().copied(), How::Order),
+            _ if phrase.kind == PhraseKind::Aggregate => self.meet(arguments.iter().copied(), How::Order),
+            _ if phrase.edges.iter().any(compares) => self.meet(arguments.iter().copied(), How::Inside),
             _ => {}
         }
     }

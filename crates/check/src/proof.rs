@@ -3,7 +3,7 @@
 //! Templates are filled here as texts, by a way of their own: what the translator does with them is
 //! not what proves them.
 
-use engines::{Engine, EngineError, literal_sql};
+use engines::{Collected, Engine, EngineError, literal_sql};
 use meaning::{ArgumentKind, Edge, Guard, Parameter, Phrase, PhraseId, PhraseKind, ValueClass, phrases, write_type};
 use syntax::{Dialect, DialectName};
 use values::{DataType, Tolerance, Value, same_value};
@@ -55,14 +55,14 @@ pub fn examples_of(id: PhraseId, dialect: &Dialect) -> Vec<Example> {
         let guards = say.guards(phrase.takes).unwrap_or_default();
         let fitting = tries.iter().filter(|t| guards.iter().all(|(at, guard)| t.meets(*guard, *at, phrase)));
         // A template made for arguments of a class gives on them what the phrase gives.
-        let is_made_for = |t: &Try| t.about.is_some_and(|(about, class)| guards.iter().any(|(at, guard)| *at == about && guard.settles(class)));
+        let is_made_for =
+            |t: &Try| t.about.is_some_and(|(about, class)| guards.iter().any(|(at, guard)| *at == about && guard.settles(class)));
         found.extend(fitting.filter_map(|t| t.example(id, say.sql, dialect, is_made_for(t))));
     }
     for spelling in phrase.hear[dialect.name as usize] {
         // A spelling without an argument stands for it being left out.
-        let fitting = tries.iter().filter(|t| {
-            (0..phrase.takes.len()).all(|at| names(spelling, phrase.takes[at].name) || t.is_left_out(at, phrase))
-        });
+        let fitting =
+            tries.iter().filter(|t| (0..phrase.takes.len()).all(|at| names(spelling, phrase.takes[at].name) || t.is_left_out(at, phrase)));
         found.extend(fitting.filter_map(|t| t.example(id, spelling, dialect, false)));
     }
     found
@@ -85,12 +85,8 @@ struct Try {
 
 /// The examples of a phrase; for a strict one also NULL in each argument.
 fn tries(phrase: &'static Phrase, dialect: &Dialect) -> Vec<Try> {
-    let written = |edge: &Edge| Try {
-        tried: edge.tried.to_vec(),
-        about: edge.class(phrase.takes),
-        gives: edge.gives,
-        result: edge.result(dialect),
-    };
+    let written =
+        |edge: &Edge| Try { tried: edge.tried.to_vec(), about: edge.class(phrase.takes), gives: edge.gives, result: edge.result(dialect) };
     let mut all: Vec<Try> = phrase.edges.iter().map(written).collect();
     let Some(first) = phrase.edges.first().filter(|_| phrase.strict && phrase.kind != PhraseKind::Aggregate) else { return all };
     for at in 0..first.tried.len() {
@@ -125,6 +121,13 @@ impl Try {
             let value = read_value(text);
             match (guard, value) {
                 (Guard::Default, _) => self.is_left_out(at, phrase),
+                (Guard::AsLongAs(other), _) => {
+                    let length = |text: &str| match read_value(text) {
+                        Some(Value::Text(text)) => Some(text.chars().count()),
+                        _ => None,
+                    };
+                    length(text).is_some() && length(text) == length(self.argument(other, phrase))
+                }
                 (_, None) => false,
                 (Guard::Always(class), Some(value)) => class.holds(&value),
                 (Guard::Never(class), Some(value)) => !class.holds(&value),
@@ -155,11 +158,8 @@ impl Try {
             false => vec![literal(self.argument(at, phrase), parameter)],
         })?;
         let told_apart = matches!(dialect.name, DialectName::Oracle | DialectName::Tsql);
-        let value = if phrase.gives == "boolean" && told_apart {
-            format!("CASE WHEN {expr} THEN 1 WHEN NOT ({expr}) THEN 0 END")
-        } else {
-            expr
-        };
+        let value =
+            if phrase.gives == "boolean" && told_apart { format!("CASE WHEN {expr} THEN 1 WHEN NOT ({expr}) THEN 0 END") } else { expr };
         Some(format!("SELECT {value} AS r{}", from_dual(dialect)))
     }
 
@@ -368,7 +368,9 @@ fn literal(text: &str, kind: ArgumentKind, like: Option<&DataType>, dialect: &Di
 /// # Errors
 /// An engine that is lost or can't be reached.
 pub fn prove(example: &Example, engine: &mut dyn Engine) -> Result<Proof, EngineError> {
-    let outcome = match engine.query(&example.sql, 2) {
+    // What an engine warns of is what it does there: the result is what the book tells of.
+    let mut collected = Collected::new(2);
+    let outcome = match engine.run(&example.sql, &mut collected).map(|_| collected.result) {
         Ok(result) => match result.rows.first().and_then(|r| r.first()) {
             Some(value) => Ok(value.clone()),
             None => Err("no row".to_string()),
@@ -396,7 +398,9 @@ fn is_same(wanted: &Value, got: &Value) -> bool {
     match (wanted, got) {
         (Value::Float(a), Value::Float(b)) if a.is_nan() || a.is_infinite() => a.to_bits() == b.to_bits() || (a.is_nan() && b.is_nan()),
         // Text and number are told apart, which a comparison of results doesn't.
-        (Value::Text(_), other) | (other, Value::Text(_)) if !matches!(other, Value::Text(_) | Value::Date(_) | Value::Timestamp(_)) => false,
+        (Value::Text(_), other) | (other, Value::Text(_)) if !matches!(other, Value::Text(_) | Value::Date(_) | Value::Timestamp(_)) => {
+            false
+        }
         (Value::Decimal(a), Value::Float(b)) => a.to_string().parse::<f64>().is_ok_and(|a| (a - b).abs() <= a.abs().max(1.0) * 1e-9),
         _ => same_value(wanted, got, Tolerance::default()),
     }

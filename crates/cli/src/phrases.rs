@@ -70,9 +70,7 @@ fn nothing_asked(arguments: &VerifyArguments) -> Usage {
         None => String::new(),
     };
     match (&arguments.phrase, &arguments.area) {
-        (Some(id), _) => {
-            Usage::new(format!("there is no phrase '{id}' with examples{}", near(id, phrases().map(|(_, p)| p.id).collect())))
-        }
+        (Some(id), _) => Usage::new(format!("there is no phrase '{id}' with examples{}", near(id, phrases().map(|(_, p)| p.id).collect()))),
         (_, Some(area)) => Usage::new(format!("there is no area '{area}'{}", near(area, phrases().map(|(_, p)| p.area()).collect()))),
         _ => Usage::new("the phrasebook has no examples for this dialect"),
     }

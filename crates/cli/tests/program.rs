@@ -63,7 +63,7 @@ fn translate_from_standard_input() {
             "SELECT 1 AS one;",
             "expected an expression",
         ),
-        ("translate -f oracle -t postgres --strict exact", "SELECT nvl2(a, b, c) FROM t", 3, "nvl2(a, b, c)", "name.unknown"),
+        ("translate -f oracle -t postgres --strict exact", "SELECT toll_of(a, b) FROM t", 3, "toll_of(a, b)", "name.unknown"),
         ("translate -f oracle -t postgres", "", 0, "", "no statement found"),
         ("translate -f oracel -t postgres", TOP, 2, "", "did you mean 'oracle'?"),
         ("translate -f oracle -t postgres -t mysql", TOP, 2, "", "several --to need --output"),
@@ -191,6 +191,8 @@ fn checks_tell_what_they_stand_on() {
         ),
         ("--schema data/schema.sql --json", "SELECT SUM(tons) AS s FROM loads", None, 0, "\"edges\": 2"),
         ("", "SELECT id FROM parcels WHERE weight > 3", None, 0, "guessed: parcels (id integer, weight integer)"),
+        // What is guessed as a number gets all kinds of them.
+        ("", "SELECT id FROM parcels WHERE weight > 3", None, 0, "3 of 3"),
         // Where it starts.
         (
             "--schema data/schema.sql",

@@ -69,16 +69,12 @@ constructs! {
     Interval "an interval" [];
     TimeZone "AT TIME ZONE" [Oracle, Postgres, Duckdb];
     Collate "COLLATE" [];
-    DistinctFrom "IS DISTINCT FROM" [Tsql, Postgres, Duckdb, Bigquery, Spark, Sqlite];
-    IsSame "IS between two values" [Sqlite];
     TruthTest "IS TRUE and its kin" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     IsWords "this IS test" [];
-    Symmetric "BETWEEN SYMMETRIC" [Postgres];
-    Ilike "ILIKE" [Postgres, Duckdb, Spark];
     LikeEscape "ESCAPE behind LIKE" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     NullOperand "a comparison with NULL itself" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     SimilarTo "SIMILAR TO" [Postgres];
-    PatternWord "GLOB, REGEXP or MATCH" [];
+    PatternWord "GLOB or MATCH" [];
     QuantifiedLike "LIKE ANY or ALL" [Bigquery, Spark];
     Quantified "a comparison with ANY or ALL" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb];
     RowValue "a row value" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
@@ -98,7 +94,7 @@ constructs! {
     Assignment "an assignment inside a query" [];
     PseudoColumn "this pseudo column" [];
     CastExtra "a format or style in a cast" [];
-    SafeCast "a cast that gives NULL for an error" [];
+    SafeCast "a cast that gives NULL for an error" [Tsql, Duckdb, Bigquery, Spark];
     FrameGroups "a window frame with GROUPS or EXCLUDE" [Oracle, Postgres, Duckdb, Sqlite];
     NamedWindow "WINDOW" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     ChangeFrom "UPDATE or DELETE over several tables" [];

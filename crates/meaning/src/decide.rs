@@ -4,7 +4,7 @@ use syntax::tree::{Expr, ExprKind};
 use values::{DataType, Value};
 
 use crate::book::{Fit, Guard, Order, Parameter, ValueClass};
-use crate::infer::{Known, infer};
+use crate::infer::{Emptiness, Known, infer};
 use crate::stage::{Constant, Meant, Sign};
 
 type E = Expr<Meant>;
@@ -52,6 +52,13 @@ fn is_known_of(guard: Guard, about: usize, parameter: &Parameter, arguments: &[&
         Guard::Never(class) => decided(class, about, arguments) == Some(false),
         Guard::Constant => constant(argument).is_some_and(|v| !v.is_null()),
         Guard::Default => is_default(argument, parameter),
+        Guard::AsLongAs(other) => {
+            let length = |e: &E| match constant(e) {
+                Some(Value::Text(text)) => Some(text.chars().count()),
+                _ => None,
+            };
+            length(argument).is_some_and(|n| arguments.get(other).and_then(|o| length(o)) == Some(n))
+        }
         Guard::Typed(kind) => kind.fit(&infer(argument).data_type) == Fit::Yes,
     }
 }
@@ -80,7 +87,7 @@ fn decided(class: ValueClass, about: usize, arguments: &[&E]) -> Option<bool> {
     let known = infer(argument);
     match class {
         ValueClass::Null => (!known.nullable).then_some(false),
-        ValueClass::Empty if !known.empty => Some(false),
+        ValueClass::Empty if known.empty == Emptiness::Never => Some(false),
         ValueClass::Whole if matches!(known.data_type, DataType::Integer(_)) => Some(true),
         ValueClass::Number(order, number) => by_bounds(order, number, &known),
         ValueClass::Length(Order::Greater, most) => match known.data_type {

@@ -95,6 +95,12 @@ pub struct Facts {
     pub correlated_derived: bool,
     /// NULLS FIRST and NULLS LAST are spoken.
     pub nulls_spoken: bool,
+    /// ILIKE is spoken.
+    pub ilike: bool,
+    /// BETWEEN SYMMETRIC is spoken.
+    pub between_symmetric: bool,
+    /// The word of a cast that gives NULL for an error.
+    pub safe_cast: Option<&'static str>,
     /// QUALIFY is spoken.
     pub qualify: bool,
     /// LATERAL is spoken.
@@ -230,6 +236,13 @@ impl Facts {
             limit_in_in_subquery: !among(&[Mysql, Mariadb]),
             correlated_derived: name != Mariadb,
             nulls_spoken: !among(&[Tsql, Mysql, Mariadb]),
+            ilike: among(&[Postgres, Duckdb, Spark]),
+            between_symmetric: name == Postgres,
+            safe_cast: match name {
+                Tsql | Duckdb | Spark => Some("TRY_CAST"),
+                Bigquery => Some("SAFE_CAST"),
+                _ => None,
+            },
             qualify: among(&[Duckdb, Bigquery]),
             lateral: among(&[Oracle, Mysql, Postgres, Duckdb]) || (name == Spark && dialect.since(3, 5)),
             apply: among(&[Oracle, Tsql]),

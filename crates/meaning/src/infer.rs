@@ -6,6 +6,17 @@ use values::DataType;
 use crate::book::{ArgumentKind, Phrase, PhraseKind};
 use crate::stage::{Constant, Function, Meant, Sign};
 
+/// Whether an expression can be an empty text.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Emptiness {
+    /// It surely can't.
+    Never,
+    /// Whether it can isn't known, as of a column.
+    Unknown,
+    /// What is done to texts here can leave none: TRIM of blanks.
+    Can,
+}
+
 /// What is known about an expression.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Known {
@@ -13,8 +24,8 @@ pub struct Known {
     pub data_type: DataType,
     /// It can be NULL. True where nothing is known.
     pub nullable: bool,
-    /// It can be an empty text. True where nothing is known.
-    pub empty: bool,
+    /// Whether it can be an empty text.
+    pub empty: Emptiness,
     /// The least number it can be, where that is known.
     pub least: Option<i64>,
     /// The greatest.
@@ -23,10 +34,11 @@ pub struct Known {
 
 impl Known {
     /// Nothing.
-    pub const NOTHING: Known = Known { data_type: DataType::Unknown, nullable: true, empty: true, least: None, most: None };
+    pub const NOTHING: Known = Known { data_type: DataType::Unknown, nullable: true, empty: Emptiness::Unknown, least: None, most: None };
 
     fn of(data_type: DataType, nullable: bool) -> Known {
-        let empty = data_type.is_text() || data_type == DataType::Unknown;
+        let may_be_text = data_type.is_text() || data_type == DataType::Unknown;
+        let empty = if may_be_text { Emptiness::Unknown } else { Emptiness::Never };
         Known { data_type, nullable, empty, ..Known::NOTHING }
     }
 
@@ -41,7 +53,7 @@ impl Known {
         Known {
             data_type: wider(&self.data_type, &other.data_type),
             nullable: self.nullable || other.nullable,
-            empty: self.empty || other.empty,
+            empty: self.empty.max(other.empty),
             least: both(self.least, other.least, i64::min),
             most: both(self.most, other.most, i64::max),
         }
@@ -75,7 +87,10 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
             Constant::Number(text) if text.contains(['e', 'E']) => Known::of(DataType::Float(64), false),
             Constant::Number(text) if text.contains('.') => Known::of(DataType::Decimal(None), false),
             Constant::Number(text) => Known::number(DataType::Integer(64), text.parse().ok()),
-            Constant::Text { value, .. } => Known { empty: value.is_empty(), ..Known::of(DataType::TEXT, false) },
+            Constant::Text { value, .. } => {
+                let empty = if value.is_empty() { Emptiness::Can } else { Emptiness::Never };
+                Known { empty, ..Known::of(DataType::TEXT, false) }
+            }
             Constant::Typed(word, _) => Known::of(
                 match word.as_str() {
                     "DATE" => DataType::Date,
@@ -112,7 +127,7 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
                 false => left.nullable && right.nullable,
             };
             let (least, most) = bounds(phrase.id, &left, &right);
-            Known { least, most, empty: left.empty && right.empty, ..Known::of(data_type, nullable) }
+            Known { least, most, empty: left.empty.min(right.empty), ..Known::of(data_type, nullable) }
         }
         ExprKind::Logic(LogicOperator::And | LogicOperator::Or, operands) => {
             Known::of(DataType::Boolean, operands.iter().any(|o| infer(o).nullable))
@@ -123,13 +138,9 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
         ExprKind::Like(t) => Known::of(DataType::Boolean, nullable_of(&[&t.operand, &t.pattern])),
         ExprKind::In(_) | ExprKind::Quantified(_) => Known::of(DataType::Boolean, true),
         ExprKind::Case(case) => {
-            let mut known = case.otherwise.as_ref().map_or(Known::NOTHING, infer);
-            for (_, then) in &case.branches {
-                let branch = infer(then);
-                known.nullable |= branch.nullable;
-                known.data_type = wider(&known.data_type, &branch.data_type);
-            }
-            known
+            let otherwise = case.otherwise.as_ref().map_or(Known { empty: Emptiness::Never, ..Known::NOTHING }, infer);
+            let of_branches = case.branches.iter().map(|(_, then)| infer(then)).reduce(Known::or);
+            of_branches.map_or(otherwise.clone(), |branches| Known { least: None, most: None, ..branches.or(otherwise) })
         }
         ExprKind::Cast(cast) => Known::of(cast.to.data_type.clone(), infer(&cast.operand).nullable),
         ExprKind::Call(call) => {
@@ -173,9 +184,27 @@ fn of_phrase(phrase: &Phrase, arguments: &[Known]) -> Known {
         _ if phrase.strict => arguments.iter().any(|a| a.nullable),
         _ => !matches!(phrase.id, "text.concatenate-skipping-null"),
     };
-    let texts = phrase.takes.iter().zip(arguments).filter(|(t, _)| t.kind != ArgumentKind::Integer);
-    let empty = phrase.empties || texts.into_iter().any(|(_, a)| a.empty);
-    Known { least: phrase.least, empty: empty && data_type.is_text(), ..Known::of(data_type, nullable) }
+    Known { least: phrase.least, empty: emptiness(phrase, arguments), ..Known::of(data_type, nullable) }
+}
+
+/// Whether a phrase can give an empty text.
+fn emptiness(phrase: &Phrase, arguments: &[Known]) -> Emptiness {
+    if phrase.gives != "string" && given_type(phrase.gives).is_some() {
+        return Emptiness::Never;
+    }
+    let is_between = |(at, least, most): &(usize, i64, i64)| {
+        arguments
+            .get(*at)
+            .is_some_and(|a| a.least.is_some_and(|n| n >= *least) && (*most == i64::MAX || a.most.is_some_and(|n| n <= *most)))
+    };
+    let is_full = !phrase.full.is_empty() && phrase.full.iter().all(is_between);
+    if phrase.empties && !is_full {
+        return Emptiness::Can;
+    }
+    let own: Vec<Emptiness> =
+        phrase.takes.iter().zip(arguments).filter(|(t, _)| t.kind != ArgumentKind::Integer).map(|(_, a)| a.empty).collect();
+    let rest = arguments.iter().skip(phrase.takes.len()).map(|a| a.empty);
+    own.into_iter().chain(rest).max().unwrap_or(Emptiness::Unknown)
 }
 
 /// The bounds of a sum or difference.

@@ -15,14 +15,15 @@ mod type_words;
 
 pub use book::{
     ArgumentKind, BookError, Edge, Fit, Guard, Heard, Order, Parameter, Phrase, PhraseId, PhraseKind, Say, Slot, Template, ValueClass,
-    add_phrases, argument_counts, find_phrase, hear_calls, hear_operator, hear_prefix, hear_word, named_calls, near_calls, phrase_named, phrases,
+    add_phrases, argument_counts, find_phrase, hear_calls, hear_operator, hear_prefix, hear_word, named_calls, near_calls, phrase_named,
+    phrases,
 };
 pub use breach::Breach;
 pub use catalog::{Catalog, CatalogError, column_type_sql, create_table};
 pub use construct::Construct;
 pub use decide::{can_be, constant, is_default, is_known};
 pub use facts::{BareColumns, BareStar, Facts, LimitWords, OddCount, SortNames};
-pub use infer::{Known, infer};
+pub use infer::{Emptiness, Known, infer};
 pub use letters::Letters;
 pub use note::{CODES, CodeFact, Fidelity, Note, code_fact};
 pub use stage::{

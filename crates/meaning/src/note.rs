@@ -139,7 +139,11 @@ pub const CODES: &[CodeFact] = &[
     fact("type.unknown", Fidelity::Assumes, "A type name that is not in the phrasebook is kept as written."),
     fact("number.division-untyped", Fidelity::Assumes, "Whether a division drops the fraction depends on types that are not known."),
     fact("number.cast-fraction", Fidelity::Assumes, "A cast to a whole number rounds a fraction on one side and cuts it off on the other."),
-    fact("text.empty-is-null", Fidelity::Differs, "Oracle holds no empty text: it stores and compares '' as NULL."),
+    fact(
+        "text.empty-is-null",
+        Fidelity::Exact,
+        "Oracle holds no empty text: it reads '' as NULL, and so a comparison with it is never true.",
+    ),
     fact(
         "text.empty-or-null",
         Fidelity::Assumes,

@@ -395,8 +395,8 @@ fn exact(operator: Arithmetic, x: &Value, y: &Value, result: &Type, behaviour: &
         return match (operator, behaviour.name()) {
             // MOD(x, 0) is x (Oracle, MOD).
             (Arithmetic::Remainder, DialectName::Oracle) => Ok(x.clone()),
-            // Only the quotient with a fraction is infinite (seen on DuckDB 1.5).
-            (Arithmetic::Remainder | Arithmetic::DivideWhole, DialectName::Duckdb) => Ok(Value::Null),
+            // Only the quotient with a fraction is infinite (seen on DuckDB 1.5); 2.0 makes it an error.
+            (Arithmetic::Remainder | Arithmetic::DivideWhole, DialectName::Duckdb) if !behaviour.dialect.since(2, 0) => Ok(Value::Null),
             _ => by_zero(behaviour),
         };
     }

@@ -1,6 +1,6 @@
 //! Constructs that the target doesn't speak, or that are not translated yet: found and refused.
 
-use meaning::{Construct, Function, Meant, Note, Sign};
+use meaning::{ArgumentKind, Construct, Function, Meant, Note, Sign};
 use syntax::Dialect;
 use syntax::tree::{
     Cast, CastForm, Child, Delete, Expr, ExprKind, FrameUnit, GroupItem, GroupWord, InSet, IsWhat, JoinCondition, JoinKind, LikeWord, Over,
@@ -298,16 +298,14 @@ impl Finder<'_> {
             ExprKind::Is(test) => match &test.what {
                 IsWhat::Null => {}
                 IsWhat::True | IsWhat::False | IsWhat::Unknown => self.found(Construct::TruthTest, span),
-                IsWhat::DistinctFrom(_) => self.found(Construct::DistinctFrom, span),
-                IsWhat::Same(_) => self.found(Construct::IsSame, span),
+                // Phrases say them.
+                IsWhat::DistinctFrom(_) | IsWhat::Same(_) => {}
                 IsWhat::Words(_) => self.found(Construct::IsWords, span),
             },
-            ExprKind::Between(test) if test.symmetric => self.found(Construct::Symmetric, span),
             ExprKind::In(test) if matches!(test.set, InSet::Value(_)) => self.found(Construct::InValue, span),
             ExprKind::Like(test) => {
                 match test.word {
-                    LikeWord::Like => {}
-                    LikeWord::Ilike => self.found(Construct::Ilike, span),
+                    LikeWord::Like | LikeWord::Ilike | LikeWord::Regexp | LikeWord::Rlike => {}
                     LikeWord::SimilarTo => self.found(Construct::SimilarTo, span),
                     _ => self.found(Construct::PatternWord, span),
                 }
@@ -352,7 +350,7 @@ impl Finder<'_> {
             }
             let nested = matches!(expr.kind, ExprKind::Nested(_));
             expr.children(&mut |child| match child {
-                Child::Expr(child) => self.expr(child, conditions || (nested && as_condition) || is_filter(expr, child)),
+                Child::Expr(child) => self.expr(child, conditions || (nested && as_condition) || is_wanted(expr, child)),
                 Child::Query(query) => self.query(query),
                 Child::Table(_) => {}
             });
@@ -417,16 +415,23 @@ pub(crate) fn is_condition(expr: &Expr<Meant>) -> bool {
     match &expr.kind {
         _ if expr.is_predicate() => true,
         ExprKind::Binary(binary) => matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().gives == "boolean"),
+        ExprKind::Call(call) => matches!(&call.function, Function::Phrase(id, _) if id.phrase().gives == "boolean"),
         _ => false,
     }
 }
 
-/// The condition of FILTER stands where a condition is wanted.
-fn is_filter(parent: &Expr<Meant>, child: &Expr<Meant>) -> bool {
-    match &parent.kind {
-        ExprKind::Call(call) => call.tail.as_ref().and_then(|t| t.filter.as_ref()).is_some_and(|f| std::ptr::eq(f, child)),
-        _ => false,
-    }
+/// The condition of FILTER stands where a condition is wanted, and so do some arguments.
+fn is_wanted(parent: &Expr<Meant>, child: &Expr<Meant>) -> bool {
+    let ExprKind::Call(call) = &parent.kind else { return false };
+    let filter = call.tail.as_ref().and_then(|t| t.filter.as_ref());
+    let argument = call.arguments.iter().position(|a| std::ptr::eq(&a.value, child));
+    filter.is_some_and(|f| std::ptr::eq(f, child)) || argument.is_some_and(|at| takes_condition(&call.function, at))
+}
+
+/// Whether a function takes a condition in this place.
+pub(crate) fn takes_condition(function: &Function, at: usize) -> bool {
+    let Function::Phrase(id, _) = function else { return false };
+    id.phrase().takes.get(at).is_some_and(|t| t.kind == ArgumentKind::Condition)
 }
 
 /// Whether a query refers to the table `name` anywhere.

@@ -100,8 +100,8 @@ fn number(n: &Decimal, data_type: &DataType) -> Option<Value> {
     let whole = |n: &Decimal| n.is_integer().then(|| n.to_plain_string().split('.').next().and_then(|t| t.parse::<i64>().ok())).flatten();
     match data_type {
         DataType::Integer(bits) => {
-            let most = 1_i64.checked_shl(u32::from(*bits) - 1).unwrap_or(i64::MAX);
-            whole(n).filter(|n| *n < most && *n >= -most).map(Value::Integer)
+            let most = 1_i128 << (u32::from(*bits).clamp(1, 64) - 1);
+            whole(n).filter(|n| (-most..most).contains(&i128::from(*n))).map(Value::Integer)
         }
         DataType::Float(_) => n.to_plain_string().parse().ok().map(Value::Float),
         DataType::Decimal(Some((precision, scale))) => {

@@ -48,6 +48,9 @@ pub struct PhraseEntry {
     /// It can give an empty text though no argument is one.
     #[serde(default)]
     pub empties: bool,
+    /// It can't give an empty text where these hold: `":start = 1"`, `":count >= 1"`.
+    #[serde(default)]
+    pub full: Vec<String>,
     pub say: BTreeMap<String, SayEntry>,
     #[serde(default)]
     pub hear: BTreeMap<String, Vec<String>>,
@@ -84,6 +87,9 @@ pub struct Template {
     /// Why there is none.
     #[serde(default)]
     pub refuse: Option<String>,
+    /// The form of the CASE that says it, put together by code.
+    #[serde(default)]
+    pub case: Option<String>,
     /// What must be known of the arguments.
     #[serde(default)]
     pub when: Option<String>,
@@ -183,8 +189,9 @@ impl PhraseEntry {
                 ));
             };
             for template in said.templates() {
-                if template.sql.is_some() == template.refuse.is_some() {
-                    return Err(format!("{id}: say.{dialect} wants either sql = '..' or refuse = '..'"));
+                let ways = [&template.sql, &template.refuse, &template.case];
+                if ways.iter().filter(|w| w.is_some()).count() != 1 {
+                    return Err(format!("{id}: say.{dialect} wants one of sql = '..', refuse = '..' and case = '..'"));
                 }
                 template.sql.iter().try_for_each(|sql| self.check_arguments(sql, dialect))?;
             }
@@ -199,6 +206,21 @@ impl PhraseEntry {
             Some(wrong) => Err(format!("{}: {dialect} names :{wrong}, which is not among its arguments ({})", self.id, names.join(", "))),
             None => Ok(()),
         }
+    }
+
+    /// The arguments that must lie between two numbers for it to give no empty text.
+    pub fn full(&self) -> Vec<(usize, i64, i64)> {
+        let takes = self.parameters();
+        let read = |words: &String| {
+            let (name, number, open) = match words.split_once(" >= ") {
+                Some((name, number)) => (name, number, true),
+                None => words.split_once(" = ").map(|(name, number)| (name, number, false))?,
+            };
+            let least = number.parse().ok()?;
+            let at = takes.iter().position(|t| name.strip_prefix(':') == Some(&t.name))?;
+            Some((at, least, if open { i64::MAX } else { least }))
+        };
+        self.full.iter().filter_map(read).collect()
     }
 
     /// Its arguments, read from `takes`.

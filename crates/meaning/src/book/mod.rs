@@ -136,6 +136,8 @@ pub struct Phrase {
     pub volatile: bool,
     /// It can give an empty text though no argument is one.
     pub empties: bool,
+    /// It can't if each of these arguments is surely between the two numbers.
+    pub full: &'static [(usize, i64, i64)],
     /// How each dialect says it, the first that fits.
     pub say: [&'static [Say]; 9],
     /// Other spellings each dialect hears as it.
@@ -184,6 +186,8 @@ pub struct Say {
     pub sql: &'static str,
     /// Why there is none, and what to do.
     pub refuse: Option<&'static str>,
+    /// The form of the CASE that says it, where it is put together from the arguments.
+    pub case: Option<&'static str>,
     /// What must be known of the arguments for this one; empty for all.
     pub when: &'static str,
     /// The first version that has it.
@@ -203,6 +207,8 @@ pub enum Guard {
     Default,
     /// It is of a type.
     Typed(ArgumentKind),
+    /// It is a constant text, as long as the constant argument of this place.
+    AsLongAs(usize),
 }
 
 impl Guard {
@@ -237,7 +243,10 @@ fn guard(words: &str, takes: &[Parameter]) -> Option<(usize, Guard)> {
         "is number" => Guard::Typed(ArgumentKind::Number),
         "is whole" => Guard::Typed(ArgumentKind::Integer),
         "is boolean" => Guard::Typed(ArgumentKind::Boolean),
-        _ => Guard::Always(ValueClass::read(words, takes)?.1),
+        _ => match rest.strip_prefix("is as long as :") {
+            Some(other) => Guard::AsLongAs(takes.iter().position(|t| t.name == other)?),
+            None => Guard::Always(ValueClass::read(words, takes)?.1),
+        },
     };
     Some((at, told))
 }

@@ -99,6 +99,7 @@ fn phrase(entry: &PhraseEntry) -> Result<Phrase, String> {
         least: entry.least,
         volatile: entry.volatile,
         empties: entry.empties,
+        full: kept_all(entry.full()),
         say: DIALECTS.map(|d| kept_all(of(&entry.say, d).map(file::SayEntry::templates).unwrap_or_default().iter().map(say).collect())),
         hear: DIALECTS.map(|d| kept_all(of(&entry.hear, d).into_iter().flatten().map(|s| kept(&**s)).collect())),
         edges: kept_all(entry.edges.iter().map(edge).collect()),
@@ -157,6 +158,7 @@ fn say(template: &file::Template) -> Say {
     Say {
         sql: kept(template.sql.as_deref().unwrap_or("")),
         refuse: template.refuse.as_deref().map(kept),
+        case: template.case.as_deref().map(kept),
         when: kept(template.when.as_deref().unwrap_or("")),
         since: template.since.as_deref().map(kept),
     }

@@ -1,7 +1,7 @@
 //! Calls: aggregates, windows, forms of their own, and plain functions.
 
 use syntax::DialectName;
-use syntax::tree::{Call, CallForm, CallTail, Expr, ExprKind, Ident, Literal, Spelled, TrimWhere};
+use syntax::tree::{Call, CallForm, CallTail, CastForm, Expr, ExprKind, Ident, Literal, Spelled, TrimWhere};
 use values::Value;
 
 use super::aggregate::is_star;
@@ -219,6 +219,14 @@ impl Compiler<'_> {
             "NVL" if is(&[Mariadb, Spark]) && count == 2 => self.coalesce(call)?,
             "IFNULL" if is(&[Mysql, Mariadb, Sqlite, Duckdb, Bigquery, Spark]) && count == 2 => self.coalesce(call)?,
             "ISNULL" if is(&[Tsql]) && count == 2 => self.first_typed(call)?,
+            "ISNOTNULL" if is(&[Spark]) && count == 1 => {
+                let typed = self.argument(call, 0)?;
+                Typed::new(Code::IsNull(Box::new(typed.code), true), Type::Boolean)
+            }
+            // The number of a character in UTF-32 is its code point.
+            "ORD" if is(&[Mysql, Mariadb]) && matches!(&call.arguments[..], [one] if is_utf32(&one.value)) => {
+                self.plain_as("UNICODE_", call)?
+            }
             "ISNULL" if is(&[Mysql, Mariadb, Spark]) && count == 1 => {
                 let code = Code::IsNull(Box::new(self.argument(call, 0)?.code), false);
                 Typed::new(code, Type::Boolean)
@@ -448,6 +456,10 @@ impl Compiler<'_> {
             return Ok(typed);
         }
         let plain = Call { tail: None, ..call.clone() };
+        // CHAR(113 USING utf8mb4): texts here are of that character set.
+        if name == "CHAR" && words.first().is_some_and(|w| w == "USING") {
+            return self.call(&plain);
+        }
         if self.dialect() == DialectName::Oracle && words.first().is_some_and(|w| w == "DEFAULT") {
             let Some(on) = words.iter().position(|w| w == "ON") else { return Err(Failure::unknown("this DEFAULT")) };
             let default = self.verbatim_expr(span.first + 1, span.first + on as u32)?;
@@ -523,4 +535,9 @@ impl Function {
     pub(crate) fn spreads_null(&self) -> bool {
         self.nulls == Nulls::Spread
     }
+}
+
+/// `CONVERT(x USING utf32)`.
+fn is_utf32(expr: &Expr<Spelled>) -> bool {
+    matches!(&expr.kind, ExprKind::Cast(cast) if cast.form == CastForm::ConvertUsing && cast.to.words.eq_ignore_ascii_case("utf32"))
 }

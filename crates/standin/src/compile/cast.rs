@@ -14,6 +14,10 @@ use crate::types::{TextType, Type};
 impl Compiler<'_> {
     pub(super) fn cast(&mut self, cast: &Cast<Spelled>) -> Outcome<Typed> {
         let operand = self.expr(&cast.operand)?;
+        // PostgreSQL's bits of a number, as the text they print as.
+        if self.dialect() == DialectName::Postgres && cast.to.words == "BIT" {
+            return self.call_named("BITS_", vec![operand], Some(Type::TEXT));
+        }
         if cast.form == CastForm::ConvertUsing {
             return Ok(Typed::new(explicit(operand, &Type::TEXT, false), Type::TEXT));
         }
@@ -24,6 +28,8 @@ impl Compiler<'_> {
         let Some(to) = Type::named(&cast.to, self.behaviour) else {
             return Err(Failure::unknown(&format!("the type {}", cast.to.words)));
         };
+        let is_blob = self.dialect() == DialectName::Sqlite && cast.to.words.to_ascii_uppercase().contains("BLOB");
+        let to = if is_blob { Type::Binary { length: None, fixed: false } } else { to };
         // A CAST of Spark makes STRING of CHAR(n) and VARCHAR(n) (seen on Spark 4.0).
         let to = if matches!(to, Type::Text(_)) && self.dialect() == DialectName::Spark { Type::TEXT } else { to };
         self.check_cast(&cast.to.words, &to, &operand.ty)?;

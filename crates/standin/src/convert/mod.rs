@@ -161,6 +161,8 @@ fn to_binary(value: Value, from: &Type, length: Option<u32>, fixed: bool, how: H
             let read: Option<Vec<u8>> = (0..digits.len()).step_by(2).map(byte).collect();
             read.ok_or_else(|| bad(&value, "bytes", behaviour, &[(DialectName::Tsql, "Msg 8114")]))?
         }
+        // N'..' of SQL Server has two bytes a character.
+        Value::Text(text) if matches!(from, Type::Text(t) if t.national) => text.encode_utf16().flat_map(u16::to_le_bytes).collect(),
         Value::Text(text) => text.as_bytes().to_vec(),
         Value::Integer(i) => {
             let width = if matches!(from, Type::Integer(w) if w.bits <= 32) { 4 } else { 8 };

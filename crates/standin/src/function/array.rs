@@ -74,6 +74,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let other = items(a, 1)?;
         Ok(Value::Boolean(items(a, 0)?.iter().any(|v| !v.is_null() && other.contains(v))))
     }),
+    f("LIST_POSITION", of(&[Duckdb]), 2, 2, NUMBER, |a| {
+        Ok(items(a, 0)?.iter().position(|v| v == a.value(1)).map_or(Value::Null, |p| Value::Integer(p as i64 + 1)))
+    }),
     f("ARRAY_POSITION", of(&[Postgres, Spark, Duckdb]), 2, 2, NUMBER, |a| {
         let place = items(a, 0)?.iter().position(|v| v == a.value(1));
         Ok(place.map_or(if a.dialect() == Spark { Value::Integer(0) } else { Value::Null }, |p| Value::Integer(p as i64 + 1)))

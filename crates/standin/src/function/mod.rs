@@ -5,6 +5,7 @@
 //! operations behind operators and forms of their own; no one can write them.
 
 pub(crate) mod array;
+mod code;
 pub(crate) mod date;
 pub(crate) mod json;
 mod null;
@@ -137,6 +138,7 @@ const TABLES: &[&[Function]] = &[
     null::FUNCTIONS,
     date::FUNCTIONS,
     pattern::FUNCTIONS,
+    code::FUNCTIONS,
     json::FUNCTIONS,
     array::FUNCTIONS,
     session::FUNCTIONS,

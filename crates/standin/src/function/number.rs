@@ -4,7 +4,7 @@ use bigdecimal::{RoundingMode, Signed, ToPrimitive, Zero};
 use values::{Decimal, Value};
 
 use super::{
-    ALL, Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of,
+    ALL, Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, seen,
 };
 use crate::arithmetic::{Arithmetic, compute, result_type, settled, too_great};
 use crate::behaviour::Behaviour;
@@ -58,13 +58,21 @@ pub(super) const FUNCTIONS: &[Function] = &[
         };
         Ok(Value::Integer(sign))
     }),
-    f("CEIL", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
+    f("CEIL", of(&[Spark]), 1, 2, Typing::By(spark_whole_type), |a| {
+        if a.count() == 1 { to_whole(a, RoundingMode::Ceiling) } else { rescaled(a, 1, RoundingMode::Ceiling) }
+    }),
+    f("FLOOR", of(&[Spark]), 1, 2, Typing::By(spark_whole_type), |a| {
+        if a.count() == 1 { to_whole(a, RoundingMode::Floor) } else { rescaled(a, 1, RoundingMode::Floor) }
+    }),
+    f("CEIL", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
         to_whole(a, RoundingMode::Ceiling)
     }),
     f("CEILING", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
         to_whole(a, RoundingMode::Ceiling)
     }),
-    f("FLOOR", ALL, 1, 1, Typing::By(whole_type), |a| to_whole(a, RoundingMode::Floor)),
+    f("FLOOR", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
+        to_whole(a, RoundingMode::Floor)
+    }),
     f("ROUND", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 2, SAME, round),
     f("ROUND", TSQL, 2, 3, SAME, tsql_round),
     f("TRUNCATE", MY, 2, 2, SAME, |a| rescaled(a, 1, RoundingMode::Down)),
@@ -110,6 +118,16 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("DEGREES", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_degrees())),
     f("RADIANS", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_radians())),
+    f("ATN2", TSQL, 2, 2, REAL, |a| real(a, a.float(0)?.atan2(a.float(1)?))),
+    f("LEFT_SHIFT", TSQL, 2, 2, SAME, |a| Ok(Value::Integer(a.whole(0)? << a.whole(1)?.clamp(0, 63)))),
+    f("RIGHT_SHIFT", TSQL, 2, 2, SAME, |a| Ok(Value::Integer(a.whole(0)? >> a.whole(1)?.clamp(0, 63)))),
+    f("SHIFTLEFT", of(&[Spark]), 2, 2, SAME, |a| Ok(Value::Integer(a.whole(0)? << a.whole(1)?.clamp(0, 63)))),
+    f("SHIFTRIGHT", of(&[Spark]), 2, 2, SAME, |a| Ok(Value::Integer(a.whole(0)? >> a.whole(1)?.clamp(0, 63)))),
+    f("XOR", of(&[Duckdb]), 2, 2, SAME, |a| Ok(Value::Integer(a.whole(0)? ^ a.whole(1)?))),
+    f("NULLIFZERO", of(&[Spark]), 1, 1, SAME, |a| Ok(if a.value(0).is_zero() { Value::Null } else { a.value(0).clone() })),
+    seen("ZEROIFNULL", of(&[Spark]), 1, 1, SAME, |a| Ok(if a.has(0) { a.value(0).clone() } else { Value::Integer(0) })),
+    f("TRUNC", of(&[Sqlite]), 1, 1, SAME, |a| rescaled(a, 1, RoundingMode::Down)),
+    f("BITS_", of(&[Postgres]), 1, 1, Typing::Fixed(Type::TEXT), |a| a.give(format!("{:064b}", a.whole(0)?))),
     f("BITAND", ORACLE, 2, 2, NUMBER, |a| Ok(Value::Integer(a.whole(0)? & a.whole(1)?))),
     f("BIT_COUNT", of(&[Tsql, Mysql, Mariadb, Bigquery, Spark, Duckdb]), 1, 1, NUMBER, |a| {
         Ok(Value::Integer(i64::from((a.whole(0)? as u64).count_ones())))
@@ -225,12 +243,18 @@ fn real(a: &Args<'_>, value: f64) -> Outcome<Value> {
 fn no_value(a: &Args<'_>) -> Outcome<Value> {
     match a.dialect() {
         Mysql | Mariadb | Sqlite => Ok(Value::Null),
+        Spark if a.name.starts_with('L') => Ok(Value::Null),
         Spark => Ok(Value::Float(f64::NAN)),
         _ => {
             let codes: Codes = &[(Oracle, "ORA-01428"), (Tsql, "Msg 3623"), (Postgres, "2201E")];
             Err(Failure::invalid(format!("{} has no value for {}", a.name, a.value(0))).coded(a.dialect(), codes))
         }
     }
+}
+
+/// CEIL(x, places) of Spark keeps a fraction.
+fn spark_whole_type(types: &[Type], behaviour: &Behaviour) -> Outcome<Type> {
+    if types.len() == 1 { whole_type(types, behaviour) } else { Ok(numeric(types.first().unwrap_or(&Type::Any), behaviour)) }
 }
 
 fn to_whole(a: &Args<'_>, mode: RoundingMode) -> Outcome<Value> {

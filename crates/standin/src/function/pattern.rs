@@ -33,11 +33,19 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("REGEXP_REPLACE", MY, 3, 6, TEXT, |a| replaced(a, 3, 4, Some(5))),
     f("REGEXP_REPLACE", of(&[Postgres, Duckdb]), 3, 4, TEXT, |a| replaced(a, 9, 9, Some(3))),
     f("REGEXP_REPLACE", of(&[Bigquery, Spark]), 3, 4, TEXT, |a| replaced(a, 9, 9, None)),
-    seen("REGEXP_SUBSTR", of(&[Oracle, Mysql, Mariadb, Bigquery, Spark]), 2, 6, TEXT, |a| found(a, 2, 3, Some(4), 5)),
+    f("REGEXP", of(&[Spark]), 2, 2, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, None)?, &a.text(0))?))),
+    f("RLIKE", of(&[Spark]), 2, 2, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, None)?, &a.text(0))?))),
+    f("REGEXP_EXTRACT_ALL", of(&[Duckdb, Bigquery]), 2, 2, Typing::Fixed(Type::Any), |a| {
+        let (regex, text) = (compiled(a, 1, None)?, a.text(0));
+        let all = matches(&regex, &text, 0)?;
+        let whole = all.iter().filter_map(|groups| groups.first().copied().flatten());
+        Ok(Value::Array(Box::new(whole.map(|(from, to)| Value::text(&text[from..to])).collect())))
+    }),
+    seen("REGEXP_SUBSTR", of(&[Oracle, Mysql, Mariadb, Postgres, Bigquery, Spark]), 2, 6, TEXT, |a| found(a, 2, 3, Some(4), 5)),
     f("REGEXP_EXTRACT", of(&[Bigquery]), 2, 4, TEXT, |a| extracted(a, None)),
     f("REGEXP_EXTRACT", of(&[Duckdb]), 2, 4, TEXT, |a| extracted(a, Some(0))),
     f("REGEXP_EXTRACT", of(&[Spark]), 2, 3, TEXT, |a| extracted(a, Some(1))),
-    seen("REGEXP_INSTR", of(&[Oracle, Mysql, Mariadb, Spark]), 2, 7, Typing::Number, position),
+    seen("REGEXP_INSTR", of(&[Oracle, Mysql, Mariadb, Postgres, Bigquery, Spark]), 2, 7, Typing::Number, position),
     f("REGEXP_COUNT", of(&[Oracle, Spark, Postgres]), 2, 4, Typing::Number, |a| {
         let regex = compiled(a, 1, Some(3))?;
         let text = a.text(0);

@@ -47,7 +47,26 @@ pub(super) const FUNCTIONS: &[Function] = &[
     bare("CURRENT_USER", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark]), Typing::Fixed(Type::TEXT), user),
     bare("SESSION_USER", of(&[Tsql, Postgres, Duckdb, Bigquery]), Typing::Fixed(Type::TEXT), user),
     bare("SYSTEM_USER", TSQL, Typing::Fixed(Type::TEXT), user),
-    f("USER", MY, 0, 0, Typing::Fixed(Type::TEXT), user),
+    f("USER", of(&[Mysql, Mariadb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), user),
+    f("SESSION_USER", of(&[Mysql, Mariadb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), user),
+    f("SYSTEM_USER", MY, 0, 0, Typing::Fixed(Type::TEXT), user),
+    f("USER_NAME", TSQL, 0, 0, Typing::Fixed(Type::TEXT), user),
+    f("SUSER_SNAME", TSQL, 0, 0, Typing::Fixed(Type::TEXT), user),
+    f("SYS_CONTEXT", ORACLE, 2, 2, Typing::Fixed(Type::TEXT), |a| match a.text(1).to_uppercase().as_str() {
+        "CURRENT_USER" | "SESSION_USER" => user(a),
+        "DB_NAME" => a.give("NAVIGATION"),
+        _ => Ok(Value::Null),
+    }),
+    f("VERSION", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), version),
+    f("SQLITE_VERSION", of(&[Sqlite]), 0, 0, Typing::Fixed(Type::TEXT), version),
+    bare("@@VERSION", TSQL, Typing::Fixed(Type::TEXT), version),
+    bare("@@PROJECT_ID", of(&[Bigquery]), Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
+    bare("CURRENT_CATALOG", of(&[Postgres]), Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
+    f("SCHEMA", MY, 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
+    f("CHECKSUM", TSQL, 1, 1, Typing::Fixed(Type::INT), |a| {
+        let bits = a.text(0).bytes().fold(7_u32, |sum, b| sum.wrapping_mul(31).wrapping_add(u32::from(b)));
+        Ok(Value::Integer(i64::from(bits.cast_signed())))
+    }),
     f("DATABASE", MY, 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
     f("DB_NAME", TSQL, 0, 1, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
     f("CURRENT_DATABASE", of(&[Postgres, Duckdb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
@@ -55,7 +74,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     bare("@@MAX_PRECISION", TSQL, Typing::Fixed(Type::INT), |_| Ok(Value::Integer(38))),
     bare("@@LANGUAGE", TSQL, Typing::Fixed(Type::TEXT), |a| a.give("us_english")),
     f("SYS_GUID", ORACLE, 0, 0, Typing::Fixed(Type::Binary { length: Some(16), fixed: true }), |a| {
-        let bytes = [a.random.borrow_mut().next().to_be_bytes(), a.random.borrow_mut().next().to_be_bytes()].concat();
+        let first = a.random.borrow_mut().next().to_be_bytes();
+        let bytes = [first, a.random.borrow_mut().next().to_be_bytes()].concat();
         Ok(Value::Binary(Box::new(bytes)))
     }),
     f("NEWID", TSQL, 0, 0, Typing::Fixed(Type::Uuid), |a| a.give(uuid(a).to_uppercase())),
@@ -63,7 +83,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("GEN_RANDOM_UUID", of(&[Postgres, Duckdb]), 0, 0, Typing::Fixed(Type::Uuid), |a| a.give(uuid(a))),
     f("GENERATE_UUID", of(&[Bigquery]), 0, 0, Typing::Fixed(Type::TEXT), |a| a.give(uuid(a))),
     seen("RAND", of(&[Tsql, Mysql, Mariadb, Bigquery, Spark]), 0, 1, Typing::Fixed(Type::Float), random),
-    f("RANDOM", of(&[Postgres, Duckdb]), 0, 0, Typing::Fixed(Type::Float), random),
+    f("RANDOM", of(&[Postgres, Duckdb, Spark]), 0, 0, Typing::Fixed(Type::Float), random),
     f("RANDOM", of(&[Sqlite]), 0, 0, Typing::Fixed(Type::Any), |a| Ok(Value::Integer(a.random.borrow_mut().next() as i64))),
     seen("TYPEOF", of(&[Sqlite]), 1, 1, Typing::Fixed(Type::Any), |a| a.give(sqlite_type(a.value(0)))),
     f("PG_TYPEOF", of(&[Postgres]), 1, 1, Typing::Fixed(Type::TEXT), |a| a.give(postgres_type(a))),
@@ -89,12 +109,17 @@ fn user(a: &Args<'_>) -> Outcome<Value> {
     a.give(if a.dialect() == Oracle { "NAVIGATION" } else { "navigation" })
 }
 
+fn version(a: &Args<'_>) -> Outcome<Value> {
+    a.give(format!("{} stand-in", a.dialect().title()))
+}
+
 fn random(a: &Args<'_>) -> Outcome<Value> {
     Ok(Value::Float((a.random.borrow_mut().next() >> 11) as f64 / (1u64 << 53) as f64))
 }
 
 fn uuid(a: &Args<'_>) -> String {
-    let (x, y) = (a.random.borrow_mut().next(), a.random.borrow_mut().next());
+    let x = a.random.borrow_mut().next();
+    let y = a.random.borrow_mut().next();
     let hex = format!("{x:016x}{y:016x}");
     format!("{}-{}-4{}-8{}-{}", &hex[..8], &hex[8..12], &hex[13..16], &hex[17..20], &hex[20..32])
 }

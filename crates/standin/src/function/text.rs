@@ -39,6 +39,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("LEN", of(&[Spark, Duckdb]), 1, 1, NUMBER, characters),
     f("OCTET_LENGTH", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, NUMBER, bytes),
     f("BYTE_LENGTH", of(&[Bigquery]), 1, 1, NUMBER, bytes),
+    f("STRLEN", of(&[Duckdb]), 1, 1, NUMBER, bytes),
     f("BIT_LENGTH", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 1, 1, NUMBER, |a| Ok(Value::Integer(byte_count(a, 0) * 8))),
     f("LEN", TSQL, 1, 1, INT, |a| Ok(Value::Integer(a.text(0).trim_end_matches(' ').encode_utf16().count() as i64))),
     f("DATALENGTH", TSQL, 1, 1, INT, data_length),
@@ -55,7 +56,13 @@ pub(super) const FUNCTIONS: &[Function] = &[
     // --- position
     f("INSTR", of(&[Oracle, Bigquery]), 2, 4, NUMBER, instr),
     f("INSTR", of(&[Mysql, Mariadb, Spark, Sqlite, Duckdb]), 2, 2, NUMBER, |a| found_at(a, 0, 1)),
-    f("LOCATE", of(&[Mysql, Mariadb, Spark]), 2, 3, NUMBER, locate),
+    f("LOCATE", of(&[Mysql]), 2, 3, NUMBER, locate),
+    seen("LOCATE", of(&[Mariadb, Spark]), 2, 3, NUMBER, |a| match (a.has(0) && a.has(1), a.count() < 3 || a.has(2)) {
+        (false, _) => Ok(Value::Null),
+        // Seen on MariaDB 10.11 and Spark 4.0.
+        (true, false) => Ok(Value::Integer(0)),
+        (true, true) => locate(a),
+    }),
     f("POSITION_IN_", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 2, 2, NUMBER, |a| found_at(a, 1, 0)),
     f("POSITION", of(&[Spark]), 2, 3, NUMBER, locate),
     f("STRPOS", of(&[Postgres, Duckdb, Bigquery]), 2, 2, NUMBER, |a| found_at(a, 0, 1)),
@@ -68,6 +75,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("STARTS_WITH_", of(&[Postgres, Duckdb]), 2, 2, Typing::Fixed(Type::Boolean), |a| {
         Ok(Value::Boolean(a.text(0).starts_with(&a.text(1))))
     }),
+    f("PREFIX", of(&[Duckdb]), 2, 2, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(a.text(0).starts_with(&a.text(1))))),
+    f("SUFFIX", of(&[Duckdb]), 2, 2, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(a.text(0).ends_with(&a.text(1))))),
     f("ENDS_WITH", of(&[Bigquery, Duckdb]), 2, 2, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(a.text(0).ends_with(&a.text(1))))),
     f("ENDSWITH", of(&[Spark]), 2, 2, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(a.text(0).ends_with(&a.text(1))))),
     f("CONTAINS", of(&[Duckdb, Spark]), 2, 2, Typing::Fixed(Type::Boolean), contains),
@@ -109,7 +118,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("OVERLAY_", of(&[Postgres, Spark]), 3, 4, LIKE, overlay),
     f("OVERLAY", of(&[Spark]), 3, 4, LIKE, overlay),
     // --- joining
-    seen("CONCAT", of(&[Oracle]), 2, 2, TEXT, concat_present),
+    // Two arguments before Oracle 23.
+    seen("CONCAT", of(&[Oracle]), 2, MANY, TEXT, concat_present),
     seen("CONCAT", of(&[Postgres, Duckdb, Sqlite]), 1, MANY, TEXT, concat_present),
     seen("CONCAT", TSQL, 2, MANY, TEXT, concat_present),
     f("CONCAT", of(&[Mysql, Mariadb, Spark, Bigquery]), 1, MANY, Typing::By(concat_type), |a| {
@@ -130,7 +140,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     // --- codes
     f("ASCII", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, NUMBER, ascii),
     f("ORD", of(&[Mysql, Mariadb]), 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), true)))),
-    f("UNICODE", of(&[Tsql, Sqlite, Duckdb]), 1, 1, NUMBER, |a| {
+    f("UNICODE", of(&[Tsql, Sqlite, Duckdb, Bigquery]), 1, 1, NUMBER, |a| {
         Ok(a.text(0).chars().next().map_or(Value::Null, |c| Value::Integer(i64::from(u32::from(c)))))
     }),
     f("ORD", of(&[Duckdb]), 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), false)))),
@@ -151,6 +161,13 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("QUOTENAME", TSQL, 1, 2, TEXT, quotename),
     f("STR", TSQL, 1, 3, TEXT, tsql_str),
     f("FORMAT", TSQL, 2, 3, TEXT, tsql_style::format),
+    f("FORMAT", of(&[Sqlite, Bigquery]), 2, 2, TEXT, |a| match a.text(0).as_str() {
+        "%X" => a.give(format!("{:X}", a.whole(1)?)),
+        "%d" => a.give(a.whole(1)?.to_string()),
+        "%s" => a.give(a.text(1)),
+        other => Err(Failure::unknown(&format!("FORMAT with {other}"))),
+    }),
+    f("UNICODE_", MY, 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), false)))),
     f("FORMAT", MY, 2, 3, TEXT, |a| a.give(mysql_number::grouped(&a.number(0)?, a.whole(1)?))),
     f("CONV", of(&[Mysql, Mariadb, Spark]), 3, 3, TEXT, conv),
     f("QUOTE", MY, 1, 1, TEXT, |a| a.give(format!("'{}'", a.text(0).replace('\\', "\\\\").replace('\'', "\\'")))),
@@ -707,6 +724,9 @@ fn ascii(a: &Args<'_>) -> Outcome<Value> {
     if text.is_empty() && a.dialect() == Tsql {
         return Ok(Value::Null);
     }
+    if a.dialect() == Bigquery && text.chars().next().is_some_and(|c| !c.is_ascii()) {
+        return Err(Failure::invalid(format!("Argument to ASCII is not a structurally valid ASCII string: '{text}'")));
+    }
     Ok(Value::Integer(match a.dialect() {
         Oracle => first_code(&text, true),
         Mysql | Mariadb => text.bytes().next().map_or(0, i64::from),
@@ -772,7 +792,7 @@ fn soundex(text: &str, behaviour: &Behaviour) -> String {
         'R' => '6',
         _ => '0',
     };
-    let mysql = behaviour.is_mysql();
+    let mysql = behaviour.is_mysql() || behaviour.name() == Bigquery;
     let mut code = first.to_string();
     let mut last = digit(*first);
     for c in &letters[1..] {

@@ -6,7 +6,7 @@ use crate::precedence;
 use crate::token::Symbol;
 use crate::tree::{
     ArrayForm, ArrayLiteral, Between, Binary, Case, Cast, CastForm, CollectWord, Expr, ExprKind, InSet, InTest, Interval, IsTest, IsWhat,
-    Lambda, LikeTest, LikeWord, Literal, LogicOperator, Operator, Quantified, QuantifierWord, Spelled, StructForm, StructLiteral,
+    Lambda, LikeTest, LikeWord, Literal, LogicOperator, Operator, Quantified, QuantifierWord, Span, Spelled, StructForm, StructLiteral,
     Subscript, TypeName, Unary,
 };
 
@@ -18,6 +18,7 @@ impl Printer<'_> {
 
     /// The same right after an opening sign.
     pub(super) fn expr_after(&mut self, expr: &Expr<Spelled>, least: u8, glue: Glue) {
+        let from = self.out.len();
         let level = self.level(expr);
         let wrap = match self.parentheses {
             Parentheses::Needed => level < least,
@@ -33,6 +34,25 @@ impl Printer<'_> {
                 self.node(expr.span, |p| p.kind(expr, glue));
             }
         });
+        self.place_first(from, expr.span);
+    }
+
+    /// What replaces an expression stands where that stood: its first token takes the white space
+    /// before it, also from the token of the source that stands further behind now.
+    fn place_first(&mut self, from: usize, span: Span) {
+        let (source, tokens) = (self.source, self.tokens);
+        let [first, rest @ ..] = &mut self.out[from..] else { return };
+        if !span.is_read() || first.source != u32::MAX || first.made.is_none() {
+            return;
+        }
+        if let Some(moved) = rest.iter_mut().find(|p| p.source == span.first) {
+            if moved.made.is_none() {
+                let text = tokens.get(span.first as usize).map_or("", |t| t.text(source));
+                moved.made = Some(text.to_string().into());
+            }
+            moved.source = u32::MAX;
+        }
+        first.source = span.first;
     }
 
     /// A sign that stands for nothing in the source.
@@ -273,7 +293,7 @@ impl Printer<'_> {
                     let spoken = self.is(&[DialectName::Mysql, DialectName::Mariadb]);
                     let introduced = spoken && read && self.tokens[source as usize].text(self.source).starts_with('_');
                     if introduced && i == 0 && first > source {
-                        self.verbatim(crate::tree::Span { first: source, end: first });
+                        self.verbatim(Span { first: source, end: first });
                     }
                     let token = if read { first + i as u32 } else { u32::MAX };
                     self.value_text(part, token, glue);

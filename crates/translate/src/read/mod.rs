@@ -67,6 +67,8 @@ pub(crate) struct Reader<'a> {
     sorting: Sorting,
     /// Tables and aliases are written in one case throughout, for a target that tells them apart by it.
     one_case: bool,
+    /// '' is NULL, and the target tells them apart.
+    reads_empty_as_null: bool,
     /// The columns of the query read next are asked for: it is a table to another.
     offers: bool,
     /// The columns of the blocks being read are asked for.
@@ -87,6 +89,7 @@ impl<'a> Reader<'a> {
             facts,
             catalog,
             one_case: target.table_names_tell_case && !facts.table_names_tell_case,
+            reads_empty_as_null: facts.empty_is_null && !target.empty_is_null,
             frames: Vec::new(),
             finished: None,
             common: Vec::new(),
@@ -483,7 +486,11 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 Constant::Boolean(value)
             }
             Literal::Number(text) => Constant::Number(in_decimal(&text).unwrap_or(text)),
-            Literal::Text(text) => Constant::Text { value: decode_text(&text, &self.spelling), written: Some(text) },
+            Literal::Text(text) => match decode_text(&text, &self.spelling) {
+                // Oracle: an empty text is NULL, wherever it stands.
+                value if value.is_empty() && self.reads_empty_as_null => Constant::Null,
+                value => Constant::Text { value, written: Some(text) },
+            },
             Literal::Texts(parts) => {
                 Constant::Text { value: parts.iter().map(|p| decode_text(p, &self.spelling)).collect(), written: None }
             }

@@ -5,10 +5,10 @@ use meaning::{
     hear_prefix, hear_word, infer, phrase_named,
 };
 use syntax::tree::{
-    Argument, Binary, Call, CallForm, Expr, ExprKind, LogicOperator, ObjectName, Operator, Quote, Span, Spelled, StageMap, Unary,
+    Argument, Binary, Call, CallForm, Expr, ExprKind, Literal, LogicOperator, ObjectName, Operator, Quote, Span, Spelled, StageMap, Unary,
     map_arguments, map_tail,
 };
-use syntax::{DialectName, Symbol};
+use syntax::{DialectName, Symbol, decode_text};
 use values::DataType;
 
 use super::Reader;
@@ -39,8 +39,7 @@ impl Reader<'_> {
             return ExprKind::Call(Box::new(Call { function, form: call.form, quantifier: call.quantifier, arguments, tail }));
         }
         let star = matches!(candidates[0].slots.as_slice(), [Slot::Star]);
-        let given: Vec<E> =
-            if star { Vec::new() } else { map_arguments(self, call.arguments).into_iter().map(|a| a.value).collect() };
+        let given: Vec<E> = if star { Vec::new() } else { map_arguments(self, call.arguments).into_iter().map(|a| a.value).collect() };
         let heard = self.chosen(&candidates, &given, &call.function);
         self.features.conditions |= heard.id.phrase().gives == "boolean";
         ExprKind::Call(Box::new(Call {
@@ -74,7 +73,12 @@ impl Reader<'_> {
         let chosen = candidates.iter().find(|h| fit(h) == best).unwrap_or(first);
         let other = candidates.iter().find(|h| h.id != chosen.id && fit(h) == Fit::Maybe);
         if let (Fit::Maybe, Some(other)) = (best, other) {
-            let message = format!("{} has several meanings, and the types here are not known: taken as {}, not {}", name.dotted(), chosen.id.phrase().id, other.id.phrase().id);
+            let message = format!(
+                "{} has several meanings, and the types here are not known: taken as {}, not {}",
+                name.dotted(),
+                chosen.id.phrase().id,
+                other.id.phrase().id
+            );
             self.note(
                 Note::new("name.untyped", name.last().span(), message)
                     .advise("give the schema with --schema, or say it: --assume 'table.column: text'"),
@@ -94,6 +98,10 @@ impl Reader<'_> {
     }
 
     pub(super) fn heard_operator(&mut self, operator: Operator, left: Expr<Spelled>, right: Expr<Spelled>, span: Span) -> ExprKind<Meant> {
+        let is_empty = |e: &Expr<Spelled>| matches!(&e.without_parens().kind, ExprKind::Literal(Literal::Text(t)) if decode_text(t, &self.spelling).is_empty());
+        if self.facts.empty_is_null && (is_empty(&left) || is_empty(&right)) {
+            self.note_empty_text(operator, span);
+        }
         let left = self.expr(left);
         let right = self.expr(right);
         let is_or = operator == Operator::Symbol(Symbol::Concat) && self.spelling.bars_mean_or;
@@ -118,7 +126,6 @@ impl Reader<'_> {
                 None => Sign::Own(operator),
             },
         };
-        self.note_empty_text(sign, &left, &right, span);
         ExprKind::Binary(Box::new(Binary { operator: sign, left, right }))
     }
 
@@ -175,18 +182,12 @@ impl Reader<'_> {
     }
 
     /// Oracle: `x = ''` is never true.
-    fn note_empty_text(&mut self, sign: Sign, left: &Expr<Meant>, right: &Expr<Meant>, span: Span) {
-        let compares = matches!(sign, Sign::Phrase(id, _) if id.phrase().id.starts_with("compare."));
-        let empty =
-            |e: &Expr<Meant>| matches!(&e.without_parens().kind, ExprKind::Literal(Constant::Text { value, .. }) if value.is_empty());
-        if self.from.name == DialectName::Oracle && compares && (empty(left) || empty(right)) {
+    fn note_empty_text(&mut self, operator: Operator, span: Span) {
+        let compares = hear_operator(self.from.name, operator).is_some_and(|id| id.phrase().id.starts_with("compare."));
+        if compares {
             self.note(
-                Note::new(
-                    "text.empty-is-null",
-                    span,
-                    "Oracle reads '' as NULL, so this comparison is never true there; in the target it can be",
-                )
-                .advise("write IS NULL or IS NOT NULL, whichever was meant"),
+                Note::new("text.empty-is-null", span, "Oracle reads '' as NULL, so this comparison is never true; it is kept so")
+                    .advise("write IS NULL or IS NOT NULL, whichever was meant"),
             );
         }
     }

@@ -20,7 +20,7 @@ use syntax::tree::{Case, Expr, ExprKind, IsWhat, Query, QueryBody, SelectValue, 
 
 use super::shape::{copy_of, number};
 use super::{Context, Place};
-use crate::constructs::is_condition;
+use crate::constructs::{is_condition, takes_condition};
 
 type E = Expr<Meant>;
 
@@ -28,11 +28,28 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, _: &mut Context<'_>) {
     if let QueryBody::Select(select) = &mut query.body {
         for item in &mut select.items {
             if let SelectValue::Expr(expr) = &mut item.value {
+                in_arguments(expr);
                 as_number(expr);
             }
         }
+        for condition in select.condition.iter_mut().chain(&mut select.having) {
+            in_arguments(condition);
+        }
     }
-    query.order_by.iter_mut().for_each(|k| as_number(&mut k.expr));
+    for key in &mut query.order_by {
+        in_arguments(&mut key.expr);
+        as_number(&mut key.expr);
+    }
+}
+
+/// Conditions among the arguments of functions, but where one is wanted.
+fn in_arguments(expr: &mut E) {
+    expr.exprs_mut(&mut |child| in_arguments(child));
+    if let ExprKind::Call(call) = &mut expr.kind {
+        let function = &call.function;
+        let values = call.arguments.iter_mut().enumerate().filter(|(at, _)| !takes_condition(function, *at));
+        values.for_each(|(_, argument)| as_number(&mut argument.value));
+    }
 }
 
 fn as_number(expr: &mut E) {

@@ -11,6 +11,7 @@ mod common_columns;
 mod condition_value;
 mod derived_names;
 mod dual;
+mod empty_text;
 mod exists;
 mod group_alias;
 mod grouped_limit;
@@ -37,7 +38,7 @@ use meaning::{Catalog, Facts, Meant, Note, RelationId};
 use syntax::Dialect;
 use syntax::tree::{Direction, Query, Statement};
 
-pub(crate) use shape::{as_number, is_correlated, number};
+pub(crate) use shape::{as_number, copy_of, is_correlated, number};
 pub(crate) use walk::{Place, for_each_query};
 
 use crate::read::Features;
@@ -177,6 +178,16 @@ const RULES: &[Listed] = &[
         why: "conditions as values become 1 and 0",
         rule: condition_value::rewrite,
         occasion: |f, cx| f.conditions && !cx.facts.conditions_are_values,
+    },
+    Listed {
+        why: "texts that end up empty are NULL",
+        rule: empty_text::rewrite,
+        occasion: |_, cx| cx.source_facts.empty_is_null && !cx.facts.empty_is_null,
+    },
+    Listed {
+        why: "texts that can end up empty are told",
+        rule: empty_text::note_lost,
+        occasion: |_, cx| !cx.source_facts.empty_is_null && cx.facts.empty_is_null,
     },
     Listed {
         why: "aliases and places in GROUP BY and HAVING are written out",

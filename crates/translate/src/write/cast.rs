@@ -76,6 +76,10 @@ impl Writer<'_> {
         match form {
             CastForm::DoubleColon if !self.facts.double_colon => CastForm::Cast,
             CastForm::Convert | CastForm::ConvertTo => CastForm::Cast,
+            CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert => match self.facts.safe_cast {
+                Some("SAFE_CAST") => CastForm::SafeCast,
+                _ => CastForm::TryCast,
+            },
             other => other,
         }
     }

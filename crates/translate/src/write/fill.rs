@@ -1,7 +1,8 @@
 //! Arguments put into a template.
 
 use meaning::{Phrase, Template};
-use syntax::tree::{Argument, Binary, Expr, ExprKind, Literal, Span, Spelled};
+use syntax::Symbol;
+use syntax::tree::{Argument, Binary, Expr, ExprKind, Literal, Operator, Span, Spelled};
 
 type S = Expr<Spelled>;
 
@@ -62,6 +63,14 @@ impl<'a> Filler<'a> {
             return self.filled(plain);
         }
         let mut out = tree.clone();
+        if let ExprKind::Array(list) = &mut out.kind
+            && let [each] = list.items.as_slice()
+            && self.repeats(each)
+        {
+            let each = each.clone();
+            list.items = self.each_of(&each);
+            return out;
+        }
         if let ExprKind::Call(call) = &mut out.kind
             && call.arguments.last().is_some_and(|last| self.repeats(&last.value))
             && let Some(each) = call.arguments.pop()
@@ -69,20 +78,25 @@ impl<'a> Filler<'a> {
             for argument in &mut call.arguments {
                 argument.value = self.filled(&argument.value.clone());
             }
-            // What stands in the last place is said of each argument that is left.
-            let first = self.phrase.takes.iter().position(|t| t.repeated).unwrap_or(0);
-            for at in first..self.arguments.len() {
-                self.at = at;
-                let value = self.filled(&each.value);
-                call.arguments.push(Argument { name: None, value });
-            }
+            call.arguments.extend(self.each_of(&each.value).into_iter().map(|value| Argument { name: None, value }));
             return out;
         }
         out.exprs_mut(&mut |child| {
             let inner = self.filled(child);
             *child = inner;
         });
-        out
+        without_two_signs(out)
+    }
+
+    /// What stands for the repeated argument, said of each that is left.
+    fn each_of(&mut self, tree: &S) -> Vec<S> {
+        let first = self.phrase.takes.iter().position(|t| t.repeated).unwrap_or(0);
+        let mut all = Vec::new();
+        for at in first..self.arguments.len() {
+            self.at = at;
+            all.push(self.filled(tree));
+        }
+        all
     }
 
     /// What is left of `COALESCE(:x, constant)` where x is never NULL, or is NULL itself.
@@ -100,6 +114,20 @@ impl<'a> Filler<'a> {
             _ => None,
         }
     }
+}
+
+/// 3 for `- (-3)`.
+fn without_two_signs(expr: S) -> S {
+    let minus = Operator::Symbol(Symbol::Minus);
+    if let ExprKind::Unary(outer) = &expr.kind
+        && outer.operator == minus
+        && let ExprKind::Unary(inner) = &outer.operand.without_parens().kind
+        && inner.operator == minus
+        && matches!(inner.operand.kind, ExprKind::Literal(Literal::Number(_)))
+    {
+        return without_places(&inner.operand);
+    }
+    expr
 }
 
 /// The expression without places in the source.

@@ -1,21 +1,24 @@
 //! From a tree as meant to a tree as the target spells it.
 
 mod cast;
+mod choice;
 mod fill;
 mod limit;
 mod name;
 mod number;
+mod pattern;
+mod regex;
 mod word;
 
 use compact_str::CompactString;
 
 use crate::Notes;
-use meaning::{Binding, Breach, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, ValueClass, infer, write_type};
+use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
 use syntax::tree::{
-    AliasForm, Call, Cast, CastForm, CommonTable, Delete, Expr, ExprKind, Ident, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
-    QueryBody, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StageMap,
-    Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_expr, map_insert,
-    map_query, map_select, map_select_item, map_table, map_update,
+    AliasForm, Call, Cast, CastForm, CommonTable, Delete, Expr, ExprKind, Ident, IsWhat, JoinKind, Literal, NullOrder, ObjectName,
+    Operator, Query, QueryBody, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled,
+    StageMap, Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_expr,
+    map_insert, map_query, map_select, map_select_item, map_table, map_update,
 };
 use syntax::{Dialect, DialectName, Spelling, decode_text, write_text};
 
@@ -206,8 +209,16 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         match &mut expr.kind {
             // ISNULL, NOTNULL and NOT NULL as one word are one dialect's own.
             ExprKind::Is(test) => test.one_word = false,
-            ExprKind::Like(test) => self.check_pattern(test, expr.span),
+            ExprKind::Like(_) => return self.said_like(expr),
+            ExprKind::Between(test) if test.symmetric && !self.facts.between_symmetric => {
+                return self.expr(pattern::without_symmetric(expr));
+            }
             _ => {}
+        }
+        if let ExprKind::Is(test) = &expr.kind
+            && matches!(test.what, IsWhat::DistinctFrom(_) | IsWhat::Same(_))
+        {
+            return self.said_sameness(expr);
         }
         match expr.kind {
             ExprKind::Cast(cast) => Expr { kind: syntax::with_stack(|| self.said_cast(*cast, expr.span)), span: expr.span },
@@ -472,37 +483,6 @@ fn same_type(said: &TypeName, spelled: &TypeName) -> bool {
 }
 
 impl Writer<'_> {
-    /// A LIKE pattern means another thing where a backslash escapes by default, and in SQL Server,
-    /// where brackets hold a set of characters.
-    fn check_pattern(&mut self, test: &syntax::tree::LikeTest<Meant>, span: Span) {
-        let escapes = |d: DialectName| {
-            matches!(d, DialectName::Postgres | DialectName::Mysql | DialectName::Mariadb | DialectName::Bigquery | DialectName::Spark)
-        };
-        let escape_differs = escapes(self.from.name) != escapes(self.to.name) && test.escape.is_none();
-        let sets_differ = (self.from.name == DialectName::Tsql) != (self.to.name == DialectName::Tsql);
-        let ExprKind::Literal(Constant::Text { value, .. }) = &test.pattern.without_parens().kind else {
-            if escape_differs {
-                let message = "the pattern is worked out by the query: a backslash in it escapes on one side only";
-                let note = Note::new("text.like-escape", span, message)
-                    .advise("make sure that no pattern holds a backslash, or add an ESCAPE clause")
-                    .broken_by(Breach::Value(ValueClass::Backslash, test.pattern.span));
-                self.note(note);
-            }
-            return;
-        };
-        let (what, found) = match (escape_differs && value.contains('\\'), sets_differ && value.contains('[')) {
-            (true, _) => ("a backslash, which escapes", true),
-            (_, true) => ("a bracket, which begins a set of characters", true),
-            _ => ("", false),
-        };
-        if found {
-            let mut note = Note::new("text.like-escape", span, format!("this pattern holds {what} on one side only"))
-                .advise("write the pattern with an ESCAPE clause that both sides have");
-            note.fidelity = meaning::Fidelity::Refused;
-            self.note(note);
-        }
-    }
-
     fn typed_constant(&mut self, word: &str, text: &str, span: Span) -> ExprKind<Spelled> {
         if word == "TIME" && self.to.name == DialectName::Oracle {
             self.refuse(span, "a time of day without a date");

@@ -1,16 +1,20 @@
 //! Phrases in the target's words, with notes where an edge differs.
 
 use meaning::{
-    Breach, Fidelity, Function, Guard, Meant, Note, Phrase, PhraseId, Sign, Slot, Template, ValueClass, can_be, hear_operator, hear_prefix,
-    is_default, is_known, named_calls, near_calls,
+    ArgumentKind, Breach, Fidelity, Function, Guard, Meant, Note, Phrase, PhraseId, PhraseKind, Sign, Slot, Template, ValueClass, can_be,
+    hear_operator, hear_prefix, is_default, is_known, named_calls, near_calls, phrase_named,
 };
 use syntax::tree::{
-    Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, ObjectName, Operator, Over, Span, Spelled, StageMap, Unary,
-    map_arguments, map_tail,
+    Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, IsTest, IsWhat, ObjectName, Operator, Over, Span, Spelled, StageMap, Unary,
+    map_arguments, map_expr, map_tail,
 };
 
+use values::Value;
+
 use super::Writer;
+use super::choice::as_case;
 use super::fill::Filler;
+use super::regex;
 
 type S = Expr<Spelled>;
 type M = Expr<Meant>;
@@ -19,6 +23,8 @@ type M = Expr<Meant>;
 enum Choice {
     /// With a template, which holds for all arguments or for these.
     Template(Template, Vec<(usize, Guard)>),
+    /// With a CASE put together from the arguments.
+    Case,
     /// Not at all.
     Refuse(&'static str),
 }
@@ -109,9 +115,13 @@ impl Writer<'_> {
         let id = self.by_types(id, &arguments.iter().collect::<Vec<_>>());
         let phrase = id.phrase();
         let refs: Vec<&M> = arguments.iter().collect();
+        if self.is_null_of(phrase, &refs) {
+            return Expr::made(ExprKind::Literal(syntax::tree::Literal::Null));
+        }
         let choice = self.choice(phrase, &refs);
         let (template, guards) = match choice {
             Choice::Template(template, guards) => (template, guards),
+            Choice::Case => return self.said_case(phrase, arguments, span),
             Choice::Refuse(why) => {
                 let mut note = Note::new("construct.not-translated", span, format!("{}: {why}", self.to.name.title()));
                 note.code = phrase.id;
@@ -120,7 +130,9 @@ impl Writer<'_> {
             }
         };
         self.note_edges(phrase, &refs, &guards, span);
-        let kept = written.and_then(|(name, form)| self.kept_call(id, name, form, &refs, !guards.is_empty(), &template));
+        let arguments = self.in_flavour(phrase, arguments.clone(), span);
+        let refs: Vec<&M> = arguments.iter().collect();
+        let kept = written.and_then(|(name, form)| self.kept_call(id, name, form, &refs, !guards.is_empty()));
         let nullable: Vec<bool> = refs.iter().map(|a| meaning::infer(a).nullable).collect();
         if let Some((call, slots)) = kept {
             let mut said: Vec<Option<S>> = arguments.into_iter().map(|a| Some(self.expr(a))).collect();
@@ -150,6 +162,59 @@ impl Writer<'_> {
         out
     }
 
+    /// Constant regular expressions and replacements in the target's flavour.
+    fn in_flavour(&mut self, phrase: &'static Phrase, mut arguments: Vec<M>, span: Span) -> Vec<M> {
+        if self.from.name == self.to.name {
+            return arguments;
+        }
+        for (parameter, argument) in phrase.takes.iter().zip(&mut arguments) {
+            let Some(Value::Text(text)) = meaning::constant(argument) else { continue };
+            let converted = match parameter.kind {
+                ArgumentKind::Regex => match regex::pattern(&text, self.to.name) {
+                    Ok(pattern) => pattern,
+                    Err(what) => {
+                        let message = format!("{} can't say {what} in a regular expression", self.to.name.title());
+                        let mut note = Note::new("construct.not-translated", span, message);
+                        note.code = phrase.id;
+                        self.note(note);
+                        continue;
+                    }
+                },
+                ArgumentKind::Replacement => regex::replacement(&text, self.from.name, self.to.name),
+                _ => continue,
+            };
+            if converted != text.as_str() {
+                let constant = meaning::Constant::Text { value: converted.into(), written: None };
+                argument.kind = ExprKind::Literal(constant);
+            }
+        }
+        arguments
+    }
+
+    /// NULL is written as an argument, and gives NULL in the source: there is nothing else to say.
+    fn is_null_of(&self, phrase: &'static Phrase, arguments: &[&M]) -> bool {
+        let null_at = |at: usize| matches!(arguments[at].without_parens().kind, ExprKind::Literal(meaning::Constant::Null));
+        let differs = |at: usize| {
+            let own = phrase.edges.iter().find(|e| e.class(phrase.takes) == Some((at, ValueClass::Null)));
+            own.is_some_and(|e| e.result(self.from) != "NULL")
+        };
+        let is_word = phrase.kind == PhraseKind::Scalar && phrase.strict && phrase.gives != "boolean" && self.from.name != self.to.name;
+        is_word && (0..arguments.len()).any(|at| null_at(at) && !differs(at))
+    }
+
+    fn said_case(&mut self, phrase: &'static Phrase, arguments: Vec<M>, span: Span) -> S {
+        // It is put together so that NULL does what it does in the source.
+        let settled: Vec<(usize, Guard)> = (0..phrase.takes.len()).map(|at| (at, Guard::Never(ValueClass::Null))).collect();
+        self.note_edges(phrase, &arguments.iter().collect::<Vec<_>>(), &settled, span);
+        match as_case(phrase.id, arguments) {
+            Some(case) => Expr { span, ..self.expr(case) },
+            None => {
+                self.refuse(span, &format!("{} of so many arguments", phrase.id));
+                Expr::made(ExprKind::Default)
+            }
+        }
+    }
+
     /// The first template of the target's whose conditions are known to hold.
     fn choice(&self, phrase: &'static Phrase, arguments: &[&M]) -> Choice {
         for say in phrase.said(self.to) {
@@ -160,6 +225,9 @@ impl Writer<'_> {
             if let Some(why) = say.refuse {
                 return Choice::Refuse(why);
             }
+            if say.case.is_some() {
+                return Choice::Case;
+            }
             if let Some(template) = Template::read(say.sql, self.to.name) {
                 return Choice::Template(template, guards);
             }
@@ -168,7 +236,7 @@ impl Writer<'_> {
     }
 
     /// The source's own call, if the target hears the same phrase in it. A template chosen for what
-    /// these arguments are goes before, unless it calls the same.
+    /// these arguments are goes before.
     fn kept_call(
         &self,
         id: PhraseId,
@@ -176,14 +244,13 @@ impl Writer<'_> {
         form: CallForm,
         arguments: &[&M],
         is_guarded: bool,
-        template: &Template,
     ) -> Option<(Call<Spelled>, Vec<Slot>)> {
         let word = name.as_single()?;
         let call = Call { function: name.clone(), form, quantifier: None, arguments: Vec::new(), tail: None };
         if form == CallForm::Word {
             return (meaning::hear_word(self.to.name, &word.text) == Some(id)).then_some((call, Vec::new()));
         }
-        if is_guarded && !matches!(&template.tree.kind, ExprKind::Call(c) if c.function.as_single().is_some_and(|n| n.is_word(&word.text))) {
+        if is_guarded {
             return None;
         }
         let takes = id.phrase().takes;
@@ -197,6 +264,25 @@ impl Writer<'_> {
         };
         let heard = named_calls(self.to.name, &word.text, id).find(|h| h.form == form && fits(&h.slots))?;
         Some((call, heard.slots.clone()))
+    }
+
+    /// IS [NOT] DISTINCT FROM, and IS between two values: as it is where the target has a form of IS
+    /// for it, else by the phrase.
+    pub(super) fn said_sameness(&mut self, expr: M) -> S {
+        let span = expr.span;
+        let ExprKind::Is(test) = expr.kind else { return self.expr(expr) };
+        let (other, same) = match test.what {
+            IsWhat::DistinctFrom(other) => (other, test.negated),
+            IsWhat::Same(other) => (other, !test.negated),
+            what => return map_expr(self, Expr { kind: ExprKind::Is(Box::new(IsTest { what, ..*test })), span }),
+        };
+        if self.from.name == self.to.name {
+            let what = IsWhat::DistinctFrom(self.expr(other));
+            let operand = self.expr(test.operand);
+            return Expr { kind: ExprKind::Is(Box::new(IsTest { operand, negated: same, what, one_word: false })), span };
+        }
+        let id = phrase_named(if same { "compare.same" } else { "compare.distinct" });
+        Expr { span, ..self.said_phrase(id, None, vec![test.operand, other], span) }
     }
 
     pub(super) fn said_prefix(&mut self, sign: Sign, operand: M, span: Span) -> ExprKind<Spelled> {
@@ -275,14 +361,20 @@ impl Writer<'_> {
                 continue;
             }
             let Some((about, class)) = edge.class(phrase.takes) else { continue };
-            if guards.iter().any(|(at, guard)| *at == about && guard.settles(class)) || !can_be(class, about, arguments) {
+            // A text of Oracle is never empty; what could end so is NULL by now.
+            if matches!(class, ValueClass::Empty) && self.source_facts.empty_is_null {
                 continue;
             }
+            // Of an argument that stands for several, any of them.
+            let last = if phrase.takes[about].repeated { arguments.len() } else { about + 1 };
+            let settled = guards.iter().any(|(at, guard)| *at == about && guard.settles(class));
+            let Some(about) = (about..last).find(|at| can_be(class, *at, arguments)).filter(|_| !settled) else { continue };
             let mut note = Note::new("name.unknown", span, "");
             note.code = edge.code.unwrap_or(phrase.id);
             // Where constants or types say so, it always shows.
-            let always = is_known(Guard::Always(class), about, &phrase.takes[about], arguments)
-                && !matches!(class, ValueClass::Null | ValueClass::Letters);
+            let parameter = &phrase.takes[about.min(phrase.takes.len() - 1)];
+            let always =
+                is_known(Guard::Always(class), about, parameter, arguments) && !matches!(class, ValueClass::Null | ValueClass::Letters);
             note.fidelity = if always { Fidelity::Differs } else { Fidelity::Assumes };
             note.message =
                 format!("{}: {} gives {source}, {} gives {target}", edge.about, self.from.name.title(), self.to.name.title()).into();

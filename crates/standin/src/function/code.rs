@@ -1,0 +1,149 @@
+//! Texts and bytes as codes: hexadecimal, base 64, digests, edit distance. Sources: the vendors'
+//! manuals, chapters on string, encryption and hash functions.
+
+use base64::Engine as _;
+use base64::engine::general_purpose::STANDARD;
+use md5::{Digest, Md5};
+use sha1::Sha1;
+use sha2::{Sha224, Sha256, Sha384, Sha512};
+use values::Value;
+
+use super::{Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Postgres, Spark, Sqlite, TSQL, Typing, f, of, seen};
+use crate::failure::{Failure, Outcome};
+use crate::types::Type;
+
+const TEXT: Typing = Typing::Fixed(Type::TEXT);
+const BYTES: Typing = Typing::Fixed(Type::Binary { length: None, fixed: false });
+
+pub(super) const FUNCTIONS: &[Function] = &[
+    f("MD5", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 1, 1, TEXT, |a| digest_text(a, "MD5")),
+    f("SHA1", of(&[Mysql, Mariadb, Spark, Duckdb]), 1, 1, TEXT, |a| digest_text(a, "SHA1")),
+    f("SHA", of(&[Mysql, Mariadb, Spark]), 1, 1, TEXT, |a| digest_text(a, "SHA1")),
+    f("SHA2", of(&[Mysql, Mariadb, Spark]), 2, 2, TEXT, |a| match a.whole(1)? {
+        224 => digest_text(a, "SHA224"),
+        0 | 256 => digest_text(a, "SHA256"),
+        384 => digest_text(a, "SHA384"),
+        512 => digest_text(a, "SHA512"),
+        _ => Ok(Value::Null),
+    }),
+    f("SHA256", of(&[Duckdb]), 1, 1, TEXT, |a| digest_text(a, "SHA256")),
+    f("SHA256", of(&[Postgres, Bigquery]), 1, 1, BYTES, |a| digest_bytes(a, "SHA256")),
+    f("SHA512", of(&[Postgres, Bigquery]), 1, 1, BYTES, |a| digest_bytes(a, "SHA512")),
+    f("MD5", of(&[Bigquery]), 1, 1, BYTES, |a| digest_bytes(a, "MD5")),
+    f("SHA1", of(&[Bigquery]), 1, 1, BYTES, |a| digest_bytes(a, "SHA1")),
+    seen("STANDARD_HASH", ORACLE, 1, 2, BYTES, |a| {
+        let name = if a.has(1) { a.text(1) } else { "SHA1".to_string() };
+        if a.has(0) { digest(&name, &bytes_of(a, 0)).map(binary) } else { Ok(Value::Null) }
+    }),
+    f("HASHBYTES", TSQL, 2, 2, BYTES, |a| digest(&a.text(0).replace("SHA2_", "SHA"), &bytes_of(a, 1)).map(binary)),
+    f("TO_BASE64", MY, 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
+    f("TO_BASE64", of(&[Bigquery, Duckdb]), 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
+    f("BASE64", of(&[Spark]), 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
+    f("FROM_BASE64", of(&[Mysql, Mariadb, Bigquery, Duckdb]), 1, 1, BYTES, |a| from_base64(&a.text(0))),
+    f("UNBASE64", of(&[Spark]), 1, 1, BYTES, |a| from_base64(&a.text(0))),
+    f("SAFE_CONVERT_BYTES_TO_STRING", of(&[Bigquery]), 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
+    f("CONVERT_TO", of(&[Postgres]), 2, 2, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
+    f("CONVERT_FROM", of(&[Postgres]), 2, 2, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
+    f("ENCODE", of(&[Postgres]), 2, 2, TEXT, |a| match a.text(1).as_str() {
+        "hex" => a.give(hex(&bytes_of(a, 0)).to_lowercase()),
+        "base64" => a.give(STANDARD.encode(bytes_of(a, 0))),
+        other => Err(Failure::unknown(&format!("the encoding {other}"))),
+    }),
+    f("DECODE", of(&[Postgres]), 2, 2, BYTES, |a| match a.text(1).as_str() {
+        "base64" => from_base64(&a.text(0)),
+        other => Err(Failure::unknown(&format!("the encoding {other}"))),
+    }),
+    f("ENCODE", of(&[Duckdb]), 1, 1, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
+    f("DECODE", of(&[Duckdb]), 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
+    f("TO_HEX", of(&[Bigquery]), 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)).to_lowercase())),
+    f("TO_HEX", of(&[Duckdb]), 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)))),
+    f("RAWTOHEX", ORACLE, 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)))),
+    f("CAST_TO_RAW", ORACLE, 1, 1, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
+    f("CAST_TO_VARCHAR2", ORACLE, 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
+    f("BASE64_ENCODE", ORACLE, 1, 1, BYTES, |a| Ok(binary(STANDARD.encode(bytes_of(a, 0)).into_bytes()))),
+    f("BASE64_DECODE", ORACLE, 1, 1, BYTES, |a| from_base64(&String::from_utf8_lossy(&bytes_of(a, 0)))),
+    f("ASCIISTR", ORACLE, 1, 1, TEXT, |a| a.give(a.text(0).encode_utf16().map(ascii_or_code).collect::<String>())),
+    f("ZEROBLOB", of(&[Sqlite]), 1, 1, BYTES, |a| Ok(binary(vec![0; usize::try_from(a.whole(0)?).unwrap_or(0).min(1_000_000)]))),
+    f("RANDOMBLOB", of(&[Sqlite]), 1, 1, BYTES, |a| {
+        let bytes = (0..a.whole(0)?.clamp(1, 1000)).map(|_| (a.random.borrow_mut().next() >> 32) as u8);
+        Ok(binary(bytes.collect()))
+    }),
+    seen("QUOTE", of(&[Sqlite]), 1, 1, TEXT, |a| quoted(a)),
+    seen("QUOTE_NULLABLE", of(&[Postgres]), 1, 1, TEXT, |a| quoted(a)),
+    f("QUOTE_LITERAL", of(&[Postgres]), 1, 1, TEXT, |a| quoted(a)),
+    f("LEVENSHTEIN", of(&[Spark, Duckdb]), 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
+    f("EDIT_DISTANCE", of(&[Bigquery]), 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
+    f("EDIT_DISTANCE", ORACLE, 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
+];
+
+fn binary(bytes: Vec<u8>) -> Value {
+    Value::Binary(Box::new(bytes))
+}
+
+/// Bytes as they are, a text as UTF-8.
+fn bytes_of(a: &Args<'_>, at: usize) -> Vec<u8> {
+    match a.value(at) {
+        Value::Binary(bytes) => bytes.to_vec(),
+        _ => a.text(at).into_bytes(),
+    }
+}
+
+fn hex(bytes: &[u8]) -> String {
+    bytes.iter().map(|b| format!("{b:02X}")).collect()
+}
+
+fn digest(name: &str, bytes: &[u8]) -> Outcome<Vec<u8>> {
+    Ok(match name.to_ascii_uppercase().as_str() {
+        "MD5" => Md5::digest(bytes).to_vec(),
+        "SHA1" | "SHA" => Sha1::digest(bytes).to_vec(),
+        "SHA224" => Sha224::digest(bytes).to_vec(),
+        "SHA256" => Sha256::digest(bytes).to_vec(),
+        "SHA384" => Sha384::digest(bytes).to_vec(),
+        "SHA512" => Sha512::digest(bytes).to_vec(),
+        other => return Err(Failure::unknown(&format!("the digest {other}"))),
+    })
+}
+
+fn digest_text(a: &Args<'_>, name: &str) -> Outcome<Value> {
+    a.give(hex(&digest(name, &bytes_of(a, 0))?).to_lowercase())
+}
+
+fn digest_bytes(a: &Args<'_>, name: &str) -> Outcome<Value> {
+    digest(name, &bytes_of(a, 0)).map(binary)
+}
+
+fn from_base64(text: &str) -> Outcome<Value> {
+    let bare: String = text.split_whitespace().collect();
+    STANDARD.decode(bare).map(binary).map_err(|e| Failure::invalid(format!("this is no base 64: {e}")))
+}
+
+/// ASCII as it is, else the code of the UTF-16 unit as `\00E9`.
+fn ascii_or_code(unit: u16) -> String {
+    match u8::try_from(unit) {
+        Ok(byte) if byte.is_ascii() && byte != b'\\' => char::from(byte).to_string(),
+        _ => format!("\\{unit:04X}"),
+    }
+}
+
+fn quoted(a: &Args<'_>) -> Outcome<Value> {
+    let sql = match a.value(0) {
+        Value::Null => "NULL".to_string(),
+        Value::Integer(_) | Value::Decimal(_) | Value::Float(_) if a.dialect() == Sqlite => a.text(0),
+        _ => format!("'{}'", a.text(0).replace('\'', "''")),
+    };
+    a.give(sql)
+}
+
+/// The least number of characters put in, left out or changed.
+fn edits(a: &str, b: &str) -> i64 {
+    let b: Vec<char> = b.chars().collect();
+    let mut row: Vec<i64> = (0..=b.len() as i64).collect();
+    for (i, x) in a.chars().enumerate() {
+        let mut diagonal = std::mem::replace(&mut row[0], i as i64 + 1);
+        for (j, y) in b.iter().enumerate() {
+            let best = (diagonal + i64::from(x != *y)).min(row[j] + 1).min(row[j + 1] + 1);
+            diagonal = std::mem::replace(&mut row[j + 1], best);
+        }
+    }
+    row[b.len()]
+}

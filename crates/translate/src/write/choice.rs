@@ -1,0 +1,184 @@
+//! Words that choose among their arguments, as CASE where the target has no such word.
+
+use meaning::{Constant, Function, Meant, Sign, constant, infer, phrase_named};
+use syntax::tree::{Argument, Binary, Call, CallForm, Case, Expr, ExprKind, Ident, IsTest, IsWhat, LogicOperator, ObjectName};
+
+use values::Value;
+
+use crate::rewrite::{copy_of, number};
+
+type E = Expr<Meant>;
+
+/// The CASE that says a phrase of these arguments; `None` where there is none for so many of them.
+pub(super) fn as_case(phrase: &str, arguments: Vec<E>) -> Option<E> {
+    match phrase {
+        "null.decode" => decoded(arguments),
+        "choice.by-number" => Some(by_number(arguments)),
+        "choice.number-of" => Some(number_of(arguments)),
+        "greatest.or-null" => Some(or_null("greatest.passing-null", arguments)),
+        "least.or-null" => Some(or_null("least.passing-null", arguments)),
+        "greatest.passing-null" => passing_null("greatest.or-null", arguments),
+        "least.passing-null" => passing_null("least.or-null", arguments),
+        "text.translate" => replaced_one_by_one(arguments),
+        "text.concatenate" => Some(joined_or_null(arguments)),
+        "text.join" => joined_with(arguments),
+        _ => None,
+    }
+}
+
+/// The texts joined by an operator that passes over NULL, where none is NULL.
+fn joined_or_null(arguments: Vec<E>) -> E {
+    let tests: Vec<E> = arguments
+        .iter()
+        .filter(|a| infer(a).nullable)
+        .map(|a| Expr::made(ExprKind::Is(Box::new(IsTest { operand: copy_of(a), negated: true, what: IsWhat::Null, one_word: false }))))
+        .collect();
+    let joined = chain(arguments);
+    let condition = match <[E; 1]>::try_from(tests) {
+        Ok([only]) => only,
+        Err(several) if several.is_empty() => return joined,
+        Err(several) => Expr::made(ExprKind::Logic(LogicOperator::And, several)),
+    };
+    made(None, vec![(condition, joined)], None)
+}
+
+fn chain(parts: Vec<E>) -> E {
+    let operator = Sign::Phrase(phrase_named("text.concatenate-passing-null"), None);
+    let join = |left, right| Expr::made(ExprKind::Binary(Box::new(Binary { operator, left, right })));
+    parts.into_iter().reduce(join).unwrap_or_else(null)
+}
+
+/// The parts that are not NULL, each behind a separator, without the first one: where the separator is
+/// a constant.
+fn joined_with(arguments: Vec<E>) -> Option<E> {
+    let mut parts = arguments.into_iter();
+    let separator = parts.next()?;
+    let Some(Value::Text(text)) = constant(&separator) else { return None };
+    let behind = |part: E| {
+        let tested = copy_of(&part);
+        call("null.chosen", vec![tested, chain(vec![copy_of(&separator), part]), null()])
+    };
+    let joined = chain(parts.map(behind).collect());
+    Some(call("text.substring-to-end", vec![joined, number(text.chars().count() as i64 + 1)]))
+}
+
+/// A REPLACE for each character, where both lists are constants and no character that is put in is
+/// replaced later.
+fn replaced_one_by_one(arguments: Vec<E>) -> Option<E> {
+    let [text, from, to] = <[E; 3]>::try_from(arguments).ok()?;
+    let (Some(Value::Text(from)), Some(Value::Text(to))) = (constant(&from), constant(&to)) else { return None };
+    let to: Vec<char> = to.chars().collect();
+    let mut pairs: Vec<(char, String)> = Vec::new();
+    for (i, c) in from.chars().enumerate() {
+        if !pairs.iter().any(|(known, _)| *known == c) {
+            pairs.push((c, to.get(i).map(char::to_string).unwrap_or_default()));
+        }
+    }
+    let is_replaced_again = |at: usize| pairs[at + 1..].iter().any(|(c, _)| pairs[at].1.starts_with(*c));
+    if (0..pairs.len()).any(is_replaced_again) {
+        return None;
+    }
+    let of_text = |value: &str| Expr::made(ExprKind::Literal(Constant::Text { value: value.into(), written: None }));
+    Some(pairs.iter().fold(text, |text, (c, by)| call("text.replace", vec![text, of_text(&c.to_string()), of_text(by)])))
+}
+
+fn made(operand: Option<E>, branches: Vec<(E, E)>, otherwise: Option<E>) -> E {
+    Expr::made(ExprKind::Case(Box::new(Case { operand, branches, otherwise })))
+}
+
+fn null() -> E {
+    Expr::made(ExprKind::Literal(Constant::Null))
+}
+
+fn is_null_literal(expr: &E) -> bool {
+    matches!(expr.without_parens().kind, ExprKind::Literal(Constant::Null))
+}
+
+/// DECODE(value, search, result .., otherwise): a search for NULL finds NULL.
+fn decoded(arguments: Vec<E>) -> Option<E> {
+    let mut rest = arguments.into_iter();
+    let value = rest.next()?;
+    let rest: Vec<E> = rest.collect();
+    let otherwise = (rest.len() % 2 == 1).then(|| rest.last().cloned()).flatten();
+    let pairs: Vec<(E, E)> = rest.chunks_exact(2).map(|pair| (pair[0].clone(), pair[1].clone())).collect();
+    let value_known = infer(&value);
+    let both_null = |search: &E| value_known.nullable && infer(search).nullable;
+    if !pairs.iter().any(|(search, _)| both_null(search)) {
+        return Some(made(Some(value), pairs, otherwise));
+    }
+    let branches = pairs.into_iter().enumerate().map(|(i, (search, result))| {
+        let value = if i == 0 { value.clone() } else { copy_of(&value) };
+        (found(value, search), result)
+    });
+    Some(made(None, branches.collect(), otherwise))
+}
+
+/// A value is what is searched, two NULLs being the same.
+fn found(value: E, search: E) -> E {
+    if is_null_literal(&search) {
+        return is_null(value);
+    }
+    let same = |a: E, b: E| {
+        let operator = Sign::Phrase(phrase_named("compare.equal"), None);
+        Expr::made(ExprKind::Binary(Box::new(Binary { operator, left: a, right: b })))
+    };
+    if !infer(&search).nullable {
+        return same(value, search);
+    }
+    let both = Expr::made(ExprKind::Logic(LogicOperator::And, vec![is_null(copy_of(&value)), is_null(copy_of(&search))]));
+    Expr::made(ExprKind::Logic(LogicOperator::Or, vec![same(value, search), both]))
+}
+
+fn is_null(operand: E) -> E {
+    Expr::made(ExprKind::Is(Box::new(IsTest { operand, negated: false, what: IsWhat::Null, one_word: false })))
+}
+
+/// CHOOSE(number, a, b ..), ELT(number, a, b ..).
+fn by_number(arguments: Vec<E>) -> E {
+    let mut rest = arguments.into_iter();
+    let operand = rest.next();
+    let branches = rest.enumerate().map(|(i, value)| (number(i as i64 + 1), value)).collect();
+    made(operand, branches, None)
+}
+
+/// FIELD(value, a, b ..).
+fn number_of(arguments: Vec<E>) -> E {
+    let mut rest = arguments.into_iter();
+    let operand = rest.next();
+    let branches = rest.enumerate().map(|(i, value)| (value, number(i as i64 + 1))).collect();
+    made(operand, branches, Some(number(0)))
+}
+
+fn call(phrase: &str, arguments: Vec<E>) -> E {
+    Expr::made(ExprKind::Call(Box::new(Call {
+        function: Function::Phrase(phrase_named(phrase), ObjectName::single(Ident::made(""))),
+        form: CallForm::Plain,
+        quantifier: None,
+        arguments: arguments.into_iter().map(|value| Argument { name: None, value }).collect(),
+        tail: None,
+    })))
+}
+
+/// NULL if any is NULL, by a word that passes over NULL.
+fn or_null(passing: &str, arguments: Vec<E>) -> E {
+    let tests: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| is_null(copy_of(a))).collect();
+    let condition = match <[E; 1]>::try_from(tests) {
+        Ok([only]) => only,
+        Err(several) => Expr::made(ExprKind::Logic(LogicOperator::Or, several)),
+    };
+    made(None, vec![(condition, null())], Some(call(passing, arguments)))
+}
+
+/// The greatest of those that are there, by a word that gives NULL if one isn't: of two or three.
+fn passing_null(or_null: &str, arguments: Vec<E>) -> Option<E> {
+    let of_two = |a: E, b: E| {
+        let both = call(or_null, vec![copy_of(&a), copy_of(&b)]);
+        call("null.first-not-null", vec![both, a, b])
+    };
+    let mut rest = arguments.into_iter();
+    match (rest.next(), rest.next(), rest.next(), rest.next()) {
+        (Some(a), Some(b), None, None) => Some(of_two(a, b)),
+        (Some(a), Some(b), Some(c), None) => Some(of_two(of_two(a, b), c)),
+        _ => None,
+    }
+}
