@@ -33,13 +33,30 @@ fn main() {
         }
         book.types.iter().for_each(|t| types.push_str(&type_code(t, path)));
     }
+    let proofs = proofs_code(&folder.join("proven"));
     let code = format!(
-        "/// Every phrase.\nstatic PHRASES: &[Phrase] = &[{phrases}];\n\
+        "{proofs}/// Every phrase.\nstatic PHRASES: &[Phrase] = &[{phrases}];\n\
          /// Every type.\npub static TYPES: &[TypeWords] = &[{types}];\n"
     );
     let out = std::env::var("OUT_DIR").unwrap_or_default();
     let target = Path::new(&out).join("book.rs");
     std::fs::write(&target, code).unwrap_or_else(|e| fail(&target, &e.to_string()));
+}
+
+/// What passed on which engine: a file an engine, named for its dialect, as `phrases verify --record`
+/// writes it.
+fn proofs_code(folder: &Path) -> String {
+    let mut engines = String::new();
+    for (at, dialect) in DIALECTS.iter().enumerate() {
+        let path = folder.join(format!("{dialect}.toml"));
+        let Ok(text) = std::fs::read_to_string(&path) else { continue };
+        let table: toml::Table = text.parse().unwrap_or_else(|e: toml::de::Error| fail(&path, &e.to_string()));
+        let engine = table.get("engine").and_then(|v| v.as_str()).unwrap_or("");
+        let passed = table.get("passed").and_then(|v| v.as_table()).into_iter().flatten();
+        let passed: String = passed.map(|(id, count)| format!("({id:?}, {}),", count.as_integer().unwrap_or(0))).collect();
+        write!(engines, "ProvenOn {{ dialect: {at}, engine: {engine:?}, passed: &[{passed}] }},").unwrap_or_default();
+    }
+    format!("static PROVEN: &[ProvenOn] = &[{engines}];\n")
 }
 
 fn fail(file: &Path, why: &str) -> ! {
@@ -100,12 +117,13 @@ fn phrase_code(phrase: &PhraseEntry) -> String {
 
 fn say_code(template: &file::Template) -> String {
     format!(
-        "Say {{ sql: {:?}, refuse: {:?}, case: {:?}, when: {:?}, since: {:?} }},",
+        "Say {{ sql: {:?}, refuse: {:?}, case: {:?}, when: {:?}, since: {:?}, exact: {} }},",
         template.sql.as_deref().unwrap_or(""),
         template.refuse,
         template.case,
         template.when.as_deref().unwrap_or(""),
-        template.since
+        template.since,
+        template.exact
     )
 }
 

@@ -55,9 +55,14 @@ pub fn examples_of(id: PhraseId, dialect: &Dialect) -> Vec<Example> {
         let guards = say.guards(phrase.takes).unwrap_or_default();
         let fitting = tries.iter().filter(|t| guards.iter().all(|(at, guard)| t.meets(*guard, *at, phrase)));
         // A template made for arguments of a class gives on them what the phrase gives.
-        let is_made_for =
-            |t: &Try| t.about.is_some_and(|(about, class)| guards.iter().any(|(at, guard)| *at == about && guard.settles(class)));
+        let is_made_for = |t: &Try| {
+            say.exact || t.about.is_some_and(|(about, class)| guards.iter().any(|(at, guard)| *at == about && guard.settles(class)))
+        };
         found.extend(fitting.filter_map(|t| t.example(id, say.sql, dialect, is_made_for(t))));
+        // Those behind it are for older versions.
+        if guards.is_empty() {
+            break;
+        }
     }
     for spelling in phrase.hear[dialect.name as usize] {
         // A spelling without an argument stands for it being left out.
@@ -81,12 +86,19 @@ struct Try {
     gives: &'static str,
     /// What the dialect gives.
     result: &'static str,
+    /// An empty text is NULL there.
+    empty_is_null: bool,
 }
 
 /// The examples of a phrase; for a strict one also NULL in each argument.
 fn tries(phrase: &'static Phrase, dialect: &Dialect) -> Vec<Try> {
-    let written =
-        |edge: &Edge| Try { tried: edge.tried.to_vec(), about: edge.class(phrase.takes), gives: edge.gives, result: edge.result(dialect) };
+    let written = |edge: &Edge| Try {
+        tried: edge.tried.to_vec(),
+        about: edge.class(phrase.takes),
+        gives: edge.gives,
+        result: edge.result(dialect),
+        empty_is_null: dialect.name == DialectName::Oracle,
+    };
     let mut all: Vec<Try> = phrase.edges.iter().map(written).collect();
     let Some(first) = phrase.edges.first().filter(|_| phrase.strict && phrase.kind != PhraseKind::Aggregate) else { return all };
     for at in 0..first.tried.len() {
@@ -94,7 +106,7 @@ fn tries(phrase: &'static Phrase, dialect: &Dialect) -> Vec<Try> {
         tried[at] = "NULL";
         let has_own = phrase.edges.iter().any(|e| e.class(phrase.takes) == Some((at, ValueClass::Null)));
         if !has_own && tried.len() > at && !all.iter().any(|t| t.tried == tried) {
-            all.push(Try { tried, about: None, gives: "NULL", result: "NULL" });
+            all.push(Try { tried, about: None, gives: "NULL", result: "NULL", empty_is_null: false });
         }
     }
     all
@@ -118,7 +130,7 @@ impl Try {
         let last = if phrase.takes[at].repeated { self.tried.len() } else { at + 1 };
         (at..last.max(at + 1)).all(|i| {
             let text = self.tried.get(i).copied().or(phrase.takes[at].default).unwrap_or("NULL");
-            let value = read_value(text);
+            let value = if self.empty_is_null && text == "''" { Some(Value::Null) } else { read_value(text) };
             match (guard, value) {
                 (Guard::Default, _) => self.is_left_out(at, phrase),
                 (Guard::AsLongAs(other), _) => {

@@ -45,6 +45,12 @@ pub(crate) enum Command {
         after_help = "Examples:\n  inland-ferry phrases --area text --dialect oracle\n  inland-ferry phrases verify --on postgres://localhost/tarn\n  inland-ferry phrases verify --on standin:oracle --phrase text.pad-left"
     )]
     Phrases(PhrasesArguments),
+    /// What a function, operator, clause or note means, and how each dialect says it
+    #[command(after_help = "Examples:\n  inland-ferry explain lpad\n  inland-ferry explain '||'\n  inland-ferry explain text.collation")]
+    Explain {
+        /// A function, an operator, a clause, a phrase or the code of a note
+        word: String,
+    },
     /// Copy the demo to a folder, translate and check all of it; no server needed
     Demo(DemoArguments),
     /// Print completions for a shell

@@ -6,6 +6,7 @@ mod check;
 mod connect;
 mod demo;
 mod diagnose;
+mod explain;
 mod grid;
 mod input;
 mod phrases;
@@ -122,6 +123,7 @@ fn dispatch(command: Command) -> Done {
         Command::Translate(arguments) => translate::command(&arguments),
         Command::Check(arguments) => check::command(&arguments),
         Command::Run(arguments) => run::command(&arguments),
+        Command::Explain { word } => explain::command(&word),
         Command::Phrases(arguments) => phrases::command(&arguments),
         Command::Capture(arguments) => capture::command(&arguments),
         Command::Demo(arguments) => demo::command(&arguments),

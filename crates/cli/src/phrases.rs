@@ -15,6 +15,8 @@ use crate::{Done, Ending, Usage, show};
 
 mod list;
 
+pub(crate) use list::said;
+
 pub(crate) fn command(arguments: &PhrasesArguments) -> Done {
     match &arguments.verify {
         Some(PhrasesCommand::Verify(arguments)) => verify(arguments),
@@ -102,7 +104,10 @@ fn show_failure(failure: &Failure) {
 
 /// What passed, as the book keeps it.
 fn record(passed: &BTreeMap<&'static str, usize>, engine: &dyn Engine) -> String {
-    let mut out = format!("engine = {:?}\n\n[passed]\n", engine.name());
+    // Where it runs is of no matter.
+    let name = engine.name();
+    let name = name.split(" at ").next().unwrap_or(&name);
+    let mut out = format!("engine = {:?}\n\n[passed]\n", name.split(" through ").next().unwrap_or(name));
     for (id, count) in passed {
         writeln!(out, "{id:?} = {count}").unwrap_or_default();
     }

@@ -77,6 +77,9 @@ pub fn is_default(argument: &E, parameter: &Parameter) -> bool {
 /// Whether all values of an argument are of a class, or none is; `None` where that isn't known.
 fn decided(class: ValueClass, about: usize, arguments: &[&E]) -> Option<bool> {
     let argument = arguments.get(about)?;
+    if class == ValueClass::Any {
+        return Some(true);
+    }
     if let ValueClass::WiderThan(other) = class {
         let holder = arguments.get(other)?;
         return fits(argument, &infer(holder).data_type).then_some(false);

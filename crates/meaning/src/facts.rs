@@ -169,6 +169,10 @@ pub struct Facts {
     pub like_ignores_case: bool,
     /// A cast to a whole number cuts the fraction off; elsewhere it rounds.
     pub cast_cuts_fraction: bool,
+    /// A cast of a text that is no number reads what it can, or 0.
+    pub cast_reads_prefix: bool,
+    /// A decimal becomes a text with all digits of its scale: 1.50.
+    pub decimal_text_keeps_scale: bool,
     /// A cast to a decimal type rounds nothing.
     pub cast_ignores_scale: bool,
     /// A cast to a text of limited length cuts nothing, or fails on a longer one.
@@ -309,6 +313,10 @@ impl Facts {
             boolean_values: !among(&[Tsql]) && (name != Oracle || dialect.since(23, 0)),
             // SQL Server: CAST and CONVERT, Truncating and rounding results; Spark: Cast; SQLite: observed.
             cast_cuts_fraction: among(&[Tsql, Spark, Sqlite]),
+            // Observed on MariaDB 10.11 and SQLite 3.54; Spark without ANSI mode gives NULL.
+            cast_reads_prefix: among(&[Mysql, Mariadb, Sqlite]),
+            // Observed on all but Oracle (TO_CHAR (number)) and SQL Server (CAST and CONVERT).
+            decimal_text_keeps_scale: !among(&[Oracle, Bigquery, Sqlite]),
             // SQLite: Datatypes, NUMERIC affinity.
             cast_ignores_scale: name == Sqlite,
             // BigQuery: Parameterized data types; DuckDB: Text types; Spark: Data types; SQLite: Datatypes.

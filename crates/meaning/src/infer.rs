@@ -127,7 +127,10 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
                 false => left.nullable && right.nullable,
             };
             let (least, most) = bounds(phrase.id, &left, &right);
-            Known { least, most, empty: left.empty.min(right.empty), ..Known::of(data_type, nullable) }
+            // Nothing joined to nothing.
+            let can = |k: &Known| k.empty == Emptiness::Can || k.nullable;
+            let empty = if phrase.empties && can(&left) && can(&right) { Emptiness::Can } else { left.empty.min(right.empty) };
+            Known { least, most, empty, ..Known::of(data_type, nullable) }
         }
         ExprKind::Logic(LogicOperator::And | LogicOperator::Or, operands) => {
             Known::of(DataType::Boolean, operands.iter().any(|o| infer(o).nullable))

@@ -138,6 +138,16 @@ pub const CODES: &[CodeFact] = &[
     fact("name.untyped", Fidelity::Assumes, "A word has several meanings, told apart by types that are not known."),
     fact("type.unknown", Fidelity::Assumes, "A type name that is not in the phrasebook is kept as written."),
     fact("number.division-untyped", Fidelity::Assumes, "Whether a division drops the fraction depends on types that are not known."),
+    fact(
+        "cast.text-to-number",
+        Fidelity::Assumes,
+        "A cast of a text that is no number fails on one side and reads what it can on the other.",
+    ),
+    fact(
+        "cast.decimal-to-text",
+        Fidelity::Differs,
+        "A number with a fraction becomes a text: whether 1.50 keeps its last zero, and 0.5 its first, differs.",
+    ),
     fact("number.cast-fraction", Fidelity::Assumes, "A cast to a whole number rounds a fraction on one side and cuts it off on the other."),
     fact(
         "text.empty-is-null",

@@ -27,6 +27,10 @@ pub fn read_type(name: &TypeName, dialect: &Dialect) -> DataType {
     if let Some(own) = own_meaning(&word, dialect, number(0), number(1), zoned) {
         return own;
     }
+    // Elsewhere BIT is a truth value; here it is a row of bits.
+    if word == "BIT" && matches!(dialect.name, DialectName::Postgres | DialectName::Mysql | DialectName::Mariadb) {
+        return DataType::Unknown;
+    }
     let Some(found) = TYPES.iter().find(|t| t.hear.contains(&word.as_str())) else { return DataType::Unknown };
     match found.id {
         "decimal" => decimal(number(0), number(1), dialect),

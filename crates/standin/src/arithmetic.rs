@@ -411,7 +411,13 @@ fn exact(operator: Arithmetic, x: &Value, y: &Value, result: &Type, behaviour: &
             return Ok(Value::Float(as_float(x).unwrap_or(0.0) / as_float(y).unwrap_or(1.0)));
         }
         Arithmetic::DivideWhole => quotient(&a, &b, 0, RoundingMode::Down),
-        Arithmetic::Power => return Ok(Value::Float(as_float(x).unwrap_or(0.0).powf(as_float(y).unwrap_or(0.0)))),
+        Arithmetic::Power => {
+            let value = as_float(x).unwrap_or(0.0).powf(as_float(y).unwrap_or(0.0));
+            if !value.is_finite() && behaviour.name() == DialectName::Postgres {
+                return Err(Failure::invalid("a power that is no number").with_code("2201F"));
+            }
+            return Ok(Value::Float(value));
+        }
         _ if whole && behaviour.division == Division::Whole && !matches!(result, Type::Decimal(..) | Type::Number | Type::Money) => {
             quotient(&a, &b, 0, RoundingMode::Down)
         }
@@ -527,9 +533,21 @@ fn bitwise(operator: Arithmetic, a: &Value, b: &Value, result: &Type, behaviour:
     let (Some(a), Some(b)) = (bits(a), bits(b)) else { return Err(too_great(behaviour)) };
     let unsigned = matches!(result, Type::Integer(w) if w.unsigned && w.bits == 64);
     let (a, b) = (a as u64, b as u64);
+    let shifts = matches!(operator, Arithmetic::ShiftLeft | Arithmetic::ShiftRight);
+    let refuses =
+        behaviour.name() == DialectName::Bigquery || (behaviour.name() == DialectName::Duckdb && operator == Arithmetic::ShiftLeft);
+    if shifts && refuses && ((b as i64) < 0 || (behaviour.name() == DialectName::Duckdb && (a as i64) < 0)) {
+        return Err(Failure::invalid("a shift by less than 0, or of a number below 0"));
+    }
     let shift = |left: bool| {
         let amount = b as i64;
-        let (left, amount) = if amount < 0 { (!left, -amount) } else { (left, amount) };
+        let (left, amount) = match behaviour.name() {
+            // Only these turn round (SQL Server 2022, LEFT_SHIFT; SQLite, observed).
+            DialectName::Tsql | DialectName::Sqlite if amount < 0 => (!left, -amount),
+            DialectName::Mysql | DialectName::Mariadb if amount < 0 => (left, 64),
+            _ if amount < 0 => (left, amount & if matches!(result, Type::Integer(w) if w.bits == 32) { 31 } else { 63 }),
+            _ => (left, amount),
+        };
         match (left, amount) {
             (_, 64..) => {
                 if !left && !unsigned && (a as i64) < 0 {
@@ -539,7 +557,8 @@ fn bitwise(operator: Arithmetic, a: &Value, b: &Value, result: &Type, behaviour:
                 }
             }
             (true, n) => a << n,
-            (false, n) if unsigned => a >> n,
+            // BigQuery's bits have no sign (seen on the GoogleSQL evaluator).
+            (false, n) if unsigned || behaviour.name() == DialectName::Bigquery => a >> n,
             (false, n) => ((a as i64) >> n) as u64,
         }
     };
@@ -557,6 +576,7 @@ fn bitwise(operator: Arithmetic, a: &Value, b: &Value, result: &Type, behaviour:
         return Ok(i64::try_from(value).map_or_else(|_| Value::decimal(Decimal::from(value)), Value::Integer));
     }
     let narrow = match result {
+        _ if behaviour.name() == DialectName::Bigquery => value as i64,
         Type::Integer(w) if w.bits == 32 => i64::from(value as i32),
         Type::Integer(w) if w.bits == 16 => i64::from(value as i16),
         Type::Integer(w) if w.bits == 8 => i64::from(value as u8),

@@ -11,6 +11,8 @@ mod text;
 mod texts;
 mod write;
 
+use std::hash::BuildHasher;
+
 use meaning::{Breach, Catalog, Fidelity, Note};
 use syntax::{Dialect, LayoutStyle};
 
@@ -52,12 +54,14 @@ impl Default for Options {
 #[derive(Debug, Default)]
 pub(crate) struct Notes {
     list: Vec<Note>,
-    seen: rustc_hash::FxHashSet<(&'static str, u32, u32)>,
+    /// By code, place and words: one call can differ in several ways.
+    seen: rustc_hash::FxHashSet<(&'static str, u32, u32, u64)>,
 }
 
 impl Notes {
     pub(crate) fn add(&mut self, note: Note) {
-        if self.seen.insert((note.code, note.span.first, note.span.end)) {
+        let words = rustc_hash::FxBuildHasher.hash_one((&note.message, &note.advice));
+        if self.seen.insert((note.code, note.span.first, note.span.end, words)) {
             self.list.push(note);
         }
     }

@@ -78,6 +78,13 @@ fn differing_letters(from: &Facts, to: &Facts) -> String {
     [told(from, to), told(to, from)].into_iter().flatten().collect::<Vec<_>>().join("; ")
 }
 
+/// Whether a function compares its arguments with each other, or those of several rows.
+fn compares(phrase: &str) -> bool {
+    matches!(phrase, "aggregate.minimum" | "aggregate.maximum" | "choice.number-of" | "text.compare")
+        || phrase.starts_with("greatest.")
+        || phrase.starts_with("least.")
+}
+
 /// Whether a pattern can hold a letter.
 fn has_letters(pattern: &Expr<Meant>) -> bool {
     match &pattern.without_parens().kind {
@@ -228,6 +235,11 @@ impl Finder {
                     self.text(&binary.left);
                     self.text(&binary.right);
                 }
+                // Joined to a text, an empty one is another thing than NULL.
+                if matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().id == "text.concatenate") {
+                    self.tested(&binary.left, expr.span);
+                    self.tested(&binary.right, expr.span);
+                }
             }
             ExprKind::Like(test) => {
                 if self.folds {
@@ -237,16 +249,25 @@ impl Finder {
                     self.liked.get_or_insert(expr.span);
                 }
             }
-            ExprKind::Is(test) if matches!(test.what, IsWhat::Null) => self.tested(&test.operand, expr.span),
+            ExprKind::Is(test) => match &test.what {
+                IsWhat::Null => self.tested(&test.operand, expr.span),
+                IsWhat::DistinctFrom(other) | IsWhat::Same(other) => {
+                    for side in [&test.operand, other] {
+                        self.text(side);
+                        self.tested(side, expr.span);
+                    }
+                }
+                _ => {}
+            },
             ExprKind::Call(call) if matches!(&call.function, Function::Phrase(id, _) if id.phrase().id.starts_with("null.")) => {
-                if matches!(&call.function, Function::Phrase(id, _) if id.phrase().id == "null.if-equal") {
+                if matches!(&call.function, Function::Phrase(id, _) if matches!(id.phrase().id, "null.if-equal" | "null.decode")) {
                     call.arguments.iter().for_each(|a| self.text(&a.value));
                 }
                 call.arguments.iter().for_each(|a| self.tested(&a.value, expr.span));
             }
             // What is sorted, parted or sought the least of.
             ExprKind::Call(call) => {
-                let least = matches!(&call.function, Function::Phrase(id, _) if matches!(id.phrase().id, "aggregate.minimum" | "aggregate.maximum"));
+                let least = matches!(&call.function, Function::Phrase(id, _) if compares(id.phrase().id));
                 if least || call.quantifier == Some(SetQuantifier::Distinct) {
                     call.arguments.iter().for_each(|a| self.text(&a.value));
                 }

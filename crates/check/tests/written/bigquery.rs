@@ -25,7 +25,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT name FROM vessels EXCEPT DISTINCT SELECT name FROM landings ORDER BY name LIMIT 3", ""),
     ("SELECT CAST(tons_max AS INT64) AS t FROM vessels ORDER BY id LIMIT 3", ""),
     ("SELECT CAST(id AS STRING) AS t FROM vessels ORDER BY t LIMIT 3", ""),
-    ("SELECT CONCAT(name, '/', kind) AS label FROM vessels ORDER BY label LIMIT 2", "differs oracle"),
+    ("SELECT CONCAT(name, '/', kind) AS label FROM vessels ORDER BY label LIMIT 2", ""),
     ("SELECT IFNULL(tons_max, 0) AS t FROM vessels ORDER BY t, id LIMIT 3", ""),
     ("SELECT id / 2 AS f, DIV(id, 2) AS q, MOD(id, 2) AS r FROM vessels ORDER BY id LIMIT 3", ""),
     ("SELECT name FROM vessels ORDER BY LOWER(name) DESC LIMIT 3", ""),

@@ -3,7 +3,7 @@
 use std::cmp::Ordering;
 
 use syntax::DialectName;
-use values::{DataType, Value};
+use values::{DataType, Decimal, Value};
 
 use super::Parameter;
 
@@ -46,6 +46,8 @@ impl Order {
 /// A class of values on which dialects differ.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum ValueClass {
+    /// Any value.
+    Any,
     /// NULL.
     Null,
     /// An empty text.
@@ -68,13 +70,16 @@ pub enum ValueClass {
     TrailingBlank,
     /// A text with a letter.
     Letters,
+    /// A text that is no number.
+    NoNumber,
     /// A value that doesn't fit the type of the argument of this place.
     WiderThan(usize),
 }
 
 /// Their words in the phrasebook. `is wider than :a` names an argument; `< 0`, `= 0` and `is longer
 /// than 1` a number.
-const WORDS: [(&str, ValueClass); 9] = [
+const WORDS: [(&str, ValueClass); 11] = [
+    ("is anything", ValueClass::Any),
     ("IS NULL", ValueClass::Null),
     ("= ''", ValueClass::Empty),
     ("is an integer", ValueClass::Whole),
@@ -84,7 +89,11 @@ const WORDS: [(&str, ValueClass); 9] = [
     ("holds a backslash", ValueClass::Backslash),
     ("ends in a blank", ValueClass::TrailingBlank),
     ("holds a letter", ValueClass::Letters),
+    ("is no number", ValueClass::NoNumber),
 ];
+
+/// A number in digits, for those that match texts.
+const NUMBER: &str = "^ *[-+]?([0-9]+([.][0-9]*)?|[.][0-9]+) *$";
 
 impl ValueClass {
     /// The class of a `when` and the place of the argument it is about, of those a phrase takes.
@@ -111,6 +120,7 @@ impl ValueClass {
     pub fn holds(self, value: &Value) -> bool {
         let text = || if let Value::Text(text) = value { Some(&**text) } else { None };
         match self {
+            ValueClass::Any => true,
             ValueClass::Null => value.is_null(),
             ValueClass::Empty => text() == Some(""),
             ValueClass::Number(order, number) => value.to_decimal().is_some_and(|v| order.fits(v.cmp(&number.into()))),
@@ -122,6 +132,7 @@ impl ValueClass {
             ValueClass::Backslash => text().is_some_and(|t| t.contains('\\')),
             ValueClass::TrailingBlank => text().is_some_and(|t| t.ends_with(' ')),
             ValueClass::Letters => text().is_some_and(|t| t.chars().any(char::is_alphabetic)),
+            ValueClass::NoNumber => text().is_some_and(|t| t.trim().parse::<Decimal>().is_err()),
             ValueClass::WiderThan(_) => false,
         }
     }
@@ -166,7 +177,16 @@ impl ValueClass {
                 Mysql | Mariadb => format!("BINARY UPPER({text}) <> BINARY LOWER({text})"),
                 _ => format!("UPPER({text}) <> LOWER({text})"),
             },
-            ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => return None,
+            ValueClass::NoNumber => match dialect {
+                Tsql => format!("TRY_CAST({text} AS FLOAT) IS NULL AND ({text}) IS NOT NULL"),
+                Duckdb | Spark => format!("TRY_CAST({text} AS DOUBLE) IS NULL AND ({text}) IS NOT NULL"),
+                Bigquery => format!("SAFE_CAST({text} AS FLOAT64) IS NULL AND ({text}) IS NOT NULL"),
+                Postgres => format!("({text}) !~ '{NUMBER}'"),
+                Oracle => format!("NOT REGEXP_LIKE({text}, '{NUMBER}')"),
+                Mysql | Mariadb => format!("({text}) NOT REGEXP '{NUMBER}'"),
+                Sqlite => format!("CAST(CAST({text} AS NUMERIC) AS TEXT) <> TRIM({text})"),
+            },
+            ValueClass::Any | ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => return None,
         })
     }
 
@@ -174,7 +194,7 @@ impl ValueClass {
     pub fn can_hold_of(self, data_type: &DataType) -> bool {
         let unknown = *data_type == DataType::Unknown;
         match self {
-            ValueClass::Null | ValueClass::WiderThan(_) => true,
+            ValueClass::Any | ValueClass::Null | ValueClass::WiderThan(_) => true,
             ValueClass::Number(..) => unknown || data_type.is_numeric(),
             ValueClass::Whole => unknown || matches!(data_type, DataType::Integer(_)),
             ValueClass::Fraction => unknown || matches!(data_type, DataType::Decimal(_) | DataType::Float(_)),
@@ -184,6 +204,7 @@ impl ValueClass {
             | ValueClass::BeyondAscii
             | ValueClass::Backslash
             | ValueClass::TrailingBlank
+            | ValueClass::NoNumber
             | ValueClass::Letters => unknown || data_type.is_text(),
         }
     }
@@ -207,7 +228,8 @@ impl ValueClass {
             ValueClass::Backslash => texts(&["a\\b", "\\%"]),
             ValueClass::TrailingBlank => texts(&["quay "]),
             ValueClass::Letters => texts(&["Quay"]),
-            ValueClass::Null | ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => Vec::new(),
+            ValueClass::NoNumber => texts(&["quay", "12x", ""]),
+            ValueClass::Any | ValueClass::Null | ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => Vec::new(),
         }
     }
 }

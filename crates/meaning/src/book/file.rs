@@ -96,6 +96,9 @@ pub struct Template {
     /// The first version that has it.
     #[serde(default)]
     pub since: Option<String>,
+    /// It gives what the phrase gives, whatever the dialect's own word does.
+    #[serde(default)]
+    pub exact: bool,
 }
 
 /// An example, and where dialects differ on it.

@@ -167,7 +167,7 @@ impl Phrase {
     /// others. One of several may be a word that means this only for some arguments.
     pub fn spellings(&self, dialect: DialectName) -> impl Iterator<Item = &'static str> {
         let said = match self.say[dialect as usize] {
-            [one] if one.when.is_empty() && !one.sql.is_empty() => Some(one.sql),
+            [one] if one.when.is_empty() && !one.sql.is_empty() && !one.exact => Some(one.sql),
             _ => None,
         };
         said.into_iter().chain(self.hear[dialect as usize].iter().copied())
@@ -192,6 +192,8 @@ pub struct Say {
     pub when: &'static str,
     /// The first version that has it.
     pub since: Option<&'static str>,
+    /// It gives what the phrase gives, whatever the dialect's own word does.
+    pub exact: bool,
 }
 
 /// What must be known of an argument for a template.
@@ -302,6 +304,29 @@ impl PhraseId {
     pub fn phrase(self) -> &'static Phrase {
         let at = self.0 as usize;
         PHRASES.get(at).unwrap_or_else(|| &own::phrases()[at - PHRASES.len()])
+    }
+}
+
+/// What passed on a live engine when the book was last tried on it.
+#[derive(Debug)]
+pub struct ProvenOn {
+    /// The place of its dialect.
+    dialect: usize,
+    /// The engine and its version.
+    pub engine: &'static str,
+    /// How many examples of each phrase passed, by the phrases' names in their order.
+    passed: &'static [(&'static str, usize)],
+}
+
+impl ProvenOn {
+    /// The engine that the phrases of a dialect were tried on, if there is one.
+    pub fn of(dialect: DialectName) -> Option<&'static ProvenOn> {
+        PROVEN.iter().find(|p| p.dialect == dialect as usize)
+    }
+
+    /// How many examples of a phrase passed.
+    pub fn passed(&self, id: &str) -> usize {
+        self.passed.binary_search_by_key(&id, |(known, _)| known).map_or(0, |at| self.passed[at].1)
     }
 }
 

@@ -161,6 +161,7 @@ fn say(template: &file::Template) -> Say {
         case: template.case.as_deref().map(kept),
         when: kept(template.when.as_deref().unwrap_or("")),
         since: template.since.as_deref().map(kept),
+        exact: template.exact,
     }
 }
 

@@ -18,6 +18,9 @@ impl Compiler<'_> {
         if self.dialect() == DialectName::Postgres && cast.to.words == "BIT" {
             return self.call_named("BITS_", vec![operand], Some(Type::TEXT));
         }
+        if cast.form == CastForm::ConvertUsing && matches!(operand.ty, Type::Binary { .. }) && cast.to.words.eq_ignore_ascii_case("utf32") {
+            return self.call_named("FROM_UTF32_", vec![operand], Some(Type::TEXT));
+        }
         if cast.form == CastForm::ConvertUsing {
             return Ok(Typed::new(explicit(operand, &Type::TEXT, false), Type::TEXT));
         }

@@ -246,7 +246,13 @@ pub(super) fn to_integer(value: &Value, from: &Type, to: Whole, how: How, behavi
     } else {
         RoundingMode::HalfUp
     };
-    fit_integer(&number.with_scale_round(0, mode), to, from_text, how, behaviour)
+    let number = number.with_scale_round(0, mode);
+    // CAST(.. AS SIGNED) of bits beyond the greatest number takes them as they are (seen on MariaDB 10.11).
+    let bits = if behaviour.is_mysql() && how.explicit && to.bits == 64 { number.to_u64() } else { None };
+    match bits.filter(|bits| i64::try_from(*bits).is_err()) {
+        Some(bits) => Ok(Value::Integer(bits.cast_signed())),
+        None => fit_integer(&number, to, from_text, how, behaviour),
+    }
 }
 
 pub(super) fn to_approximate(value: &Value, from: &Type, behaviour: &Behaviour) -> Outcome<f64> {

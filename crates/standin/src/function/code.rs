@@ -40,6 +40,10 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("TO_BASE64", of(&[Bigquery, Duckdb]), 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
     f("BASE64", of(&[Spark]), 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
     f("FROM_BASE64", of(&[Mysql, Mariadb, Bigquery, Duckdb]), 1, 1, BYTES, |a| from_base64(&a.text(0))),
+    f("FROM_UTF32_", MY, 1, 1, TEXT, |a| {
+        let codes = bytes_of(a, 0).chunks(4).map(|c| c.iter().fold(0_u32, |n, b| (n << 8) | u32::from(*b))).collect::<Vec<_>>();
+        a.give(codes.into_iter().filter_map(char::from_u32).collect::<String>())
+    }),
     f("UNBASE64", of(&[Spark]), 1, 1, BYTES, |a| from_base64(&a.text(0))),
     f("SAFE_CONVERT_BYTES_TO_STRING", of(&[Bigquery]), 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
     f("CONVERT_TO", of(&[Postgres]), 2, 2, BYTES, |a| Ok(binary(bytes_of(a, 0)))),

@@ -119,10 +119,10 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("DEGREES", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_degrees())),
     f("RADIANS", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_radians())),
     f("ATN2", TSQL, 2, 2, REAL, |a| real(a, a.float(0)?.atan2(a.float(1)?))),
-    f("LEFT_SHIFT", TSQL, 2, 2, SAME, |a| Ok(Value::Integer(a.whole(0)? << a.whole(1)?.clamp(0, 63)))),
-    f("RIGHT_SHIFT", TSQL, 2, 2, SAME, |a| Ok(Value::Integer(a.whole(0)? >> a.whole(1)?.clamp(0, 63)))),
-    f("SHIFTLEFT", of(&[Spark]), 2, 2, SAME, |a| Ok(Value::Integer(a.whole(0)? << a.whole(1)?.clamp(0, 63)))),
-    f("SHIFTRIGHT", of(&[Spark]), 2, 2, SAME, |a| Ok(Value::Integer(a.whole(0)? >> a.whole(1)?.clamp(0, 63)))),
+    f("LEFT_SHIFT", TSQL, 2, 2, SAME, |a| shifted(a, true)),
+    f("RIGHT_SHIFT", TSQL, 2, 2, SAME, |a| shifted(a, false)),
+    f("SHIFTLEFT", of(&[Spark]), 2, 2, SAME, |a| shifted(a, true)),
+    f("SHIFTRIGHT", of(&[Spark]), 2, 2, SAME, |a| shifted(a, false)),
     f("XOR", of(&[Duckdb]), 2, 2, SAME, |a| Ok(Value::Integer(a.whole(0)? ^ a.whole(1)?))),
     f("NULLIFZERO", of(&[Spark]), 1, 1, SAME, |a| Ok(if a.value(0).is_zero() { Value::Null } else { a.value(0).clone() })),
     seen("ZEROIFNULL", of(&[Spark]), 1, 1, SAME, |a| Ok(if a.has(0) { a.value(0).clone() } else { Value::Integer(0) })),
@@ -252,6 +252,20 @@ fn no_value(a: &Args<'_>) -> Outcome<Value> {
     }
 }
 
+/// A shift of 32 or 64 bits: below 0 it turns round in SQL Server, and takes its last bits in Spark.
+fn shifted(a: &Args<'_>, left: bool) -> Outcome<Value> {
+    let (value, by) = (a.whole(0)?, a.whole(1)?);
+    let turned = by < 0 && a.dialect() == Tsql;
+    let (left, by) = if turned { (!left, by.unsigned_abs() as u32) } else { (left, by as u32) };
+    let is_wide = !matches!(a.result, Type::Integer(w) if w.bits == 32);
+    Ok(Value::Integer(match (left, is_wide) {
+        (true, true) => value.wrapping_shl(by),
+        (false, true) => value.wrapping_shr(by),
+        (true, false) => i64::from((value as i32).wrapping_shl(by)),
+        (false, false) => i64::from((value as i32).wrapping_shr(by)),
+    }))
+}
+
 /// CEIL(x, places) of Spark keeps a fraction.
 fn spark_whole_type(types: &[Type], behaviour: &Behaviour) -> Outcome<Type> {
     if types.len() == 1 { whole_type(types, behaviour) } else { Ok(numeric(types.first().unwrap_or(&Type::Any), behaviour)) }
@@ -356,7 +370,10 @@ fn power(a: &Args<'_>) -> Outcome<Value> {
     {
         let base = a.number(0)?;
         if base.is_zero() && n < 0 {
-            return no_value(a);
+            return match a.dialect() {
+                Duckdb | Spark | Sqlite => Ok(Value::Float(f64::INFINITY)),
+                _ => no_value(a),
+            };
         }
         let mut product = Decimal::from(1);
         for _ in 0..n.abs() {
@@ -371,7 +388,15 @@ fn power(a: &Args<'_>) -> Outcome<Value> {
     }
     let value = a.float(0)?.powf(a.float(1)?);
     if value.is_nan() {
-        return no_value(a);
+        return match a.dialect() {
+            // Seen on MariaDB 10.11 and DuckDB 1.5.
+            Mysql | Mariadb => Err(too_great(a.behaviour)),
+            Duckdb => Ok(Value::Float(value)),
+            _ => no_value(a),
+        };
+    }
+    if value.is_infinite() && a.is(&[Duckdb, Spark, Sqlite]) {
+        return Ok(Value::Float(value));
     }
     if !exact {
         return real(a, value);
@@ -437,6 +462,9 @@ fn log(a: &Args<'_>) -> Outcome<Value> {
     }
     let (base, value) = if a.is(&[Tsql, Bigquery]) { (1, 0) } else { (0, 1) };
     let base = a.float(base)?;
+    if base == 1.0 && a.dialect() == Spark {
+        return Ok(Value::Float(f64::INFINITY));
+    }
     if base <= 0.0 || base == 1.0 {
         return no_value(a);
     }

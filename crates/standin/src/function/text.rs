@@ -141,14 +141,21 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("ASCII", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, NUMBER, ascii),
     f("ORD", of(&[Mysql, Mariadb]), 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), true)))),
     f("UNICODE", of(&[Tsql, Sqlite, Duckdb, Bigquery]), 1, 1, NUMBER, |a| {
-        Ok(a.text(0).chars().next().map_or(Value::Null, |c| Value::Integer(i64::from(u32::from(c)))))
+        let none = match a.dialect() {
+            Duckdb => Value::Integer(-1),
+            Bigquery => Value::Integer(0),
+            _ => Value::Null,
+        };
+        Ok(a.text(0).chars().next().map_or(none, |c| Value::Integer(i64::from(u32::from(c)))))
     }),
     f("ORD", of(&[Duckdb]), 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), false)))),
     f("CHR", of(&[Oracle, Postgres, Duckdb, Bigquery, Spark]), 1, 1, TEXT, chr),
     f("CHAR", TSQL, 1, 1, TEXT, |a| Ok(u8::try_from(a.whole(0)?).map_or(Value::Null, |b| Value::text(char::from(b).to_string())))),
     f("NCHAR", TSQL, 1, 1, TEXT, chr),
     f("CHAR", of(&[Mysql, Mariadb, Sqlite, Spark]), 1, MANY, TEXT, char_list),
-    f("HEX", of(&[Mysql, Mariadb, Sqlite, Spark, Duckdb]), 1, 1, TEXT, hex),
+    f("HEX", of(&[Mysql, Mariadb, Spark, Duckdb]), 1, 1, TEXT, hex),
+    // Of NULL it is empty (seen on SQLite 3.54).
+    seen("HEX", of(&[Sqlite]), 1, 1, TEXT, |a| if a.has(0) { hex(a) } else { a.give("") }),
     f("TO_HEX", of(&[Postgres]), 1, 1, TEXT, |a| a.give(format!("{:x}", a.whole(0)?))),
     f("UNHEX", of(&[Mysql, Mariadb, Spark, Sqlite, Duckdb]), 1, 1, Typing::Fixed(Type::Binary { length: None, fixed: false }), unhex),
     f("SOUNDEX", of(&[Oracle, Tsql, Mysql, Mariadb, Bigquery, Spark]), 1, 1, TEXT, |a| a.give(soundex(&a.text(0), a.behaviour))),
@@ -673,8 +680,14 @@ fn overlay(a: &Args<'_>) -> Outcome<Value> {
     let text: Vec<char> = a.text(0).chars().collect();
     let put = a.text(1);
     let start = a.whole(2)?;
-    let length = if a.count() > 3 { a.whole(3)? } else { put.chars().count() as i64 };
-    a.give(slice(&text, 0, start - 1) + &put + &slice(&text, start - 1 + length.max(0), i64::MAX))
+    if start < 1 && a.dialect() == Postgres {
+        return Err(Failure::invalid("negative substring length not allowed").with_code("22011"));
+    }
+    let own = put.chars().count() as i64;
+    let length = if a.count() > 3 { a.whole(3)? } else { own };
+    // Below 0 PostgreSQL goes back, and Spark takes the other text's length (both observed).
+    let length = if length < 0 && a.dialect() == Spark { own } else { length };
+    a.give(slice(&text, 0, start - 1) + &put + &slice(&text, (start - 1 + length).max(0), i64::MAX))
 }
 
 // --- joining ---------------------------------------------------------------------------------------
@@ -748,6 +761,10 @@ fn chr(a: &Args<'_>) -> Outcome<Value> {
 
 fn char_list(a: &Args<'_>) -> Outcome<Value> {
     let mut bytes = Vec::new();
+    // Seen on Spark 4.0.
+    if a.dialect() == Spark && a.whole(0)? < 0 {
+        return a.give("");
+    }
     for at in 0..a.count() {
         let code = a.whole(at)?;
         if a.is(&[Mysql, Mariadb]) {

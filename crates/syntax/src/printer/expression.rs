@@ -45,12 +45,16 @@ impl Printer<'_> {
         if !span.is_read() || first.source != u32::MAX || first.made.is_none() {
             return;
         }
-        if let Some(moved) = rest.iter_mut().find(|p| p.source == span.first) {
+        if let Some(at) = rest.iter().position(|p| p.source == span.first) {
+            let before = if at == 0 { &*first } else { &rest[at - 1] };
+            let opens = before.text(source, tokens).ends_with(['(', '[']);
+            let moved = &mut rest[at];
             if moved.made.is_none() {
                 let text = tokens.get(span.first as usize).map_or("", |t| t.text(source));
                 moved.made = Some(text.to_string().into());
             }
             moved.source = u32::MAX;
+            moved.glue = if opens { Glue::Tight } else { moved.glue };
         }
         first.source = span.first;
     }

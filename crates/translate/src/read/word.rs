@@ -40,6 +40,13 @@ impl Reader<'_> {
         }
         let star = matches!(candidates[0].slots.as_slice(), [Slot::Star]);
         let given: Vec<E> = if star { Vec::new() } else { map_arguments(self, call.arguments).into_iter().map(|a| a.value).collect() };
+        // Of bytes the words for texts mean another thing.
+        let is_of_bytes = given.iter().any(|e| infer(e).data_type == DataType::Binary);
+        if is_of_bytes && candidates.iter().all(|h| fit_of(h, &given) == Fit::No) {
+            let arguments = given.into_iter().map(|value| Argument { name: None, value }).collect();
+            let function = Function::Own(call.function);
+            return ExprKind::Call(Box::new(Call { function, form: call.form, quantifier: call.quantifier, arguments, tail }));
+        }
         let heard = self.chosen(&candidates, &given, &call.function);
         self.features.conditions |= heard.id.phrase().gives == "boolean";
         ExprKind::Call(Box::new(Call {
@@ -134,6 +141,15 @@ impl Reader<'_> {
         let (a, b) = (infer(left).data_type, infer(right).data_type);
         let fraction = |t: &DataType| matches!(t, DataType::Decimal(_) | DataType::Float(_));
         if fraction(&a) || fraction(&b) {
+            // SQLite keeps 41.00 in a decimal column as the integer 41.
+            let shown = |e: &Expr<Meant>| matches!(e.without_parens().kind, ExprKind::Literal(_)) && fraction(&infer(e).data_type);
+            if self.facts.whole_decimals_are_integers && !shown(left) && !shown(right) {
+                self.note(
+                    Note::new("number.division-untyped", span, "SQLite keeps a whole number in a decimal column as an integer, whose quotient loses its fraction; here it keeps it")
+                        .advise("multiply by 1.0 first if the fraction is wanted")
+                        .broken_by(Breach::Value(ValueClass::Whole, left.span)),
+                );
+            }
             return phrase_named("number.divide-decimals");
         }
         if !drops {

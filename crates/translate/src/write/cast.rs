@@ -19,6 +19,7 @@ enum Before {
 impl Writer<'_> {
     /// A cast with what the target must do besides to give what the source gives.
     pub(super) fn said_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
+        self.note_number_cast(&cast, span);
         let before = self.before_cast(&cast, span);
         let cut = self.cut_to(&cast);
         let operand = self.expr(cast.operand);
@@ -32,6 +33,32 @@ impl Writer<'_> {
         match cut {
             Some(length) => call("SUBSTR", vec![Expr::made(kind), number(1), number(length)]),
             None => kind,
+        }
+    }
+
+    /// What engines make of a text that is no number, and of the zeros at the end of a decimal.
+    fn note_number_cast(&mut self, cast: &Cast<Meant>, span: Span) {
+        let operand = Self::known(&cast.operand).data_type;
+        let (source, target) = (self.from.name.title(), self.to.name.title());
+        let to_number =
+            cast.to.data_type.is_numeric() && !matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert);
+        if to_number && operand.is_text() && self.facts.cast_reads_prefix != self.source_facts.cast_reads_prefix {
+            let (loose, strict) = if self.facts.cast_reads_prefix { (target, source) } else { (source, target) };
+            let message = format!("a text that is no number: {loose} reads what it can of it, or 0, {strict} fails");
+            self.note(
+                Note::new("cast.text-to-number", span, message)
+                    .advise("make sure that every text is a number")
+                    .broken_by(Breach::Value(ValueClass::NoNumber, cast.operand.span)),
+            );
+        }
+        let keeps = self.facts.decimal_text_keeps_scale != self.source_facts.decimal_text_keeps_scale;
+        let leading = (self.from.name == syntax::DialectName::Oracle) != (self.to.name == syntax::DialectName::Oracle);
+        if cast.to.data_type.is_text() && matches!(operand, DataType::Decimal(_)) && (keeps || leading) {
+            let message =
+                format!("a number with a fraction becomes a text: zeros at its ends are written in one of {source} and {target} only");
+            self.note(
+                Note::new("cast.decimal-to-text", span, message).advise("write it with a format of its own, or compare it as a number"),
+            );
         }
     }
 

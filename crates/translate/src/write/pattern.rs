@@ -46,7 +46,7 @@ impl Writer<'_> {
                 self.negated(call(phrase, vec![test.operand, test.pattern]), test.negated, span)
             }
             LikeWord::Ilike if !self.facts.ilike => {
-                let lower = |e| call("text.lower", vec![e]);
+                let lower = |e: M| Expr { span: e.span, ..call("text.lower", vec![e]) };
                 let plain = LikeTest { operand: lower(test.operand), pattern: lower(test.pattern), word: LikeWord::Like, ..*test };
                 self.said_like(Expr { kind: ExprKind::Like(Box::new(plain)), span })
             }

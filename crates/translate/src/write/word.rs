@@ -1,8 +1,8 @@
 //! Phrases in the target's words, with notes where an edge differs.
 
 use meaning::{
-    ArgumentKind, Breach, Fidelity, Function, Guard, Meant, Note, Phrase, PhraseId, PhraseKind, Sign, Slot, Template, ValueClass, can_be,
-    hear_operator, hear_prefix, is_default, is_known, named_calls, near_calls, phrase_named,
+    ArgumentKind, Breach, Fidelity, Function, Guard, Letters, Meant, Note, Phrase, PhraseId, PhraseKind, Sign, Slot, Template, ValueClass,
+    can_be, hear_operator, hear_prefix, is_default, is_known, named_calls, near_calls, phrase_named,
 };
 use syntax::tree::{
     Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, IsTest, IsWhat, ObjectName, Operator, Over, Span, Spelled, StageMap, Unary,
@@ -21,8 +21,9 @@ type M = Expr<Meant>;
 
 /// How the target says a phrase here.
 enum Choice {
-    /// With a template, which holds for all arguments or for these.
-    Template(Template, Vec<(usize, Guard)>),
+    /// With a template, which holds for all arguments or for these, and does what the phrase does in
+    /// spite of the target's own word or not.
+    Template(Template, Vec<(usize, Guard)>, bool),
     /// With a CASE put together from the arguments.
     Case,
     /// Not at all.
@@ -119,8 +120,8 @@ impl Writer<'_> {
             return Expr::made(ExprKind::Literal(syntax::tree::Literal::Null));
         }
         let choice = self.choice(phrase, &refs);
-        let (template, guards) = match choice {
-            Choice::Template(template, guards) => (template, guards),
+        let (template, guards, exact) = match choice {
+            Choice::Template(template, guards, exact) => (template, guards, exact),
             Choice::Case => return self.said_case(phrase, arguments, span),
             Choice::Refuse(why) => {
                 let mut note = Note::new("construct.not-translated", span, format!("{}: {why}", self.to.name.title()));
@@ -129,10 +130,14 @@ impl Writer<'_> {
                 return Expr::made(ExprKind::Default);
             }
         };
-        self.note_edges(phrase, &refs, &guards, span);
+        if exact {
+            self.note_edges_of(phrase, &refs, &guards, span, true);
+        } else {
+            self.note_edges(phrase, &refs, &guards, span);
+        }
         let arguments = self.in_flavour(phrase, arguments.clone(), span);
         let refs: Vec<&M> = arguments.iter().collect();
-        let kept = written.and_then(|(name, form)| self.kept_call(id, name, form, &refs, !guards.is_empty()));
+        let kept = written.and_then(|(name, form)| self.kept_call(id, name, form, &refs, !guards.is_empty() || exact));
         let nullable: Vec<bool> = refs.iter().map(|a| meaning::infer(a).nullable).collect();
         if let Some((call, slots)) = kept {
             let mut said: Vec<Option<S>> = arguments.into_iter().map(|a| Some(self.expr(a))).collect();
@@ -229,7 +234,7 @@ impl Writer<'_> {
                 return Choice::Case;
             }
             if let Some(template) = Template::read(say.sql, self.to.name) {
-                return Choice::Template(template, guards);
+                return Choice::Template(template, guards, say.exact);
             }
         }
         Choice::Refuse("there is no template for this version; name a later one with --to DIALECT@VERSION")
@@ -304,7 +309,9 @@ impl Writer<'_> {
             return ExprKind::Binary(Box::new(Binary { operator, left, right }));
         };
         let id = self.by_types(id, &[&left, &right]);
-        if let Some(operator) = written.filter(|o| hear_operator(self.to.name, *o) == Some(id)) {
+        // An exact way of saying it, where there is one, goes before the bare operator.
+        let has_exact = id.phrase().say[self.to.name as usize].iter().any(|s| s.exact) && self.from.name != self.to.name;
+        if let Some(operator) = written.filter(|o| !has_exact && hear_operator(self.to.name, *o) == Some(id)) {
             self.note_edges(id.phrase(), &[&left, &right], &[], span);
             return ExprKind::Binary(Box::new(Binary { operator, left: self.expr(left), right: self.expr(right) }));
         }
@@ -355,9 +362,14 @@ impl Writer<'_> {
     /// A note for each class of inputs in which source and target give different results, unless the
     /// arguments can't be of it or the template was chosen for what they are.
     fn note_edges(&mut self, phrase: &'static Phrase, arguments: &[&M], guards: &[(usize, Guard)], span: Span) {
+        self.note_edges_of(phrase, arguments, guards, span, false);
+    }
+
+    /// `exact`: the target gives what the phrase gives.
+    fn note_edges_of(&mut self, phrase: &'static Phrase, arguments: &[&M], guards: &[(usize, Guard)], span: Span, exact: bool) {
         for edge in phrase.edges {
-            let (source, target) = (edge.result(self.from), edge.result(self.to));
-            if source == target {
+            let (source, target) = (edge.result(self.from), if exact { edge.gives } else { edge.result(self.to) });
+            if source == target || source == "?" || target == "?" {
                 continue;
             }
             let Some((about, class)) = edge.class(phrase.takes) else { continue };
@@ -376,13 +388,18 @@ impl Writer<'_> {
             let always =
                 is_known(Guard::Always(class), about, parameter, arguments) && !matches!(class, ValueClass::Null | ValueClass::Letters);
             note.fidelity = if always { Fidelity::Differs } else { Fidelity::Assumes };
+            let told = |result: &'static str| if result == "*" { "a value" } else { result };
+            let (source, target) = (told(source), told(target));
             note.message =
                 format!("{}: {} gives {source}, {} gives {target}", edge.about, self.from.name.title(), self.to.name.title()).into();
             // What doesn't fit comes to light where the value it replaces is NULL.
             note.breach = match class {
-                ValueClass::Letters => {
-                    let (source, target) = (self.source_facts.letters, self.facts.letters);
-                    Some(Breach::Texts { source, target, only_like: false })
+                ValueClass::Letters if edge.code.is_some() => {
+                    // A side that gives what the phrase gives passes over nothing here.
+                    let letters = |result: &str, own: Letters| if result == edge.gives { Letters::default() } else { own };
+                    let (source, target) = (letters(source, self.source_facts.letters), letters(target, self.facts.letters));
+                    // One text is looked for in another, as by LIKE.
+                    Some(Breach::Texts { source, target, only_like: true })
                 }
                 ValueClass::WiderThan(other) => arguments.get(other).map(|a| Breach::Value(ValueClass::Null, a.span)),
                 class => arguments.get(about).map(|a| Breach::Value(class, a.span)),

@@ -1,0 +1,161 @@
+//! `explain`: a word, in every dialect that has it.
+
+mod clause;
+
+use meaning::{CodeFact, Edge, Phrase, ProvenOn, code_fact, phrases};
+use syntax::{Dialect, DialectName, nearest};
+
+use crate::phrases::said;
+use crate::{Done, Ending, Usage, show};
+use clause::{CLAUSES, Clause};
+
+pub(crate) fn command(word: &str) -> Done {
+    let found = phrases_of(word);
+    let clause = CLAUSES.iter().find(|c| c.words.iter().any(|w| w.eq_ignore_ascii_case(word.trim())));
+    let code = code_fact(word);
+    if found.is_empty() && clause.is_none() && code.is_none() {
+        return Err(unknown(word));
+    }
+    if let Some(code) = code {
+        show_code(code);
+    }
+    if let Some(clause) = clause {
+        show_clause(clause);
+    }
+    for (i, (phrase, spoken)) in found.iter().enumerate() {
+        if i > 0 || code.is_some() || clause.is_some() {
+            println!();
+        }
+        show_phrase(word, phrase, spoken);
+    }
+    Ok(Ending::default())
+}
+
+/// The phrases that a word stands for, each with the dialects in which it does; all of them for the
+/// name of a phrase.
+fn phrases_of(word: &str) -> Vec<(&'static Phrase, Vec<DialectName>)> {
+    let word = word.trim().trim_end_matches("()");
+    let mut found = Vec::new();
+    for (_, phrase) in phrases() {
+        let by_name = phrase.id.eq_ignore_ascii_case(word);
+        let has = |dialect: &DialectName| phrase.spellings(*dialect).any(|s| root(s).eq_ignore_ascii_case(word));
+        let spoken: Vec<DialectName> = DialectName::ALL.iter().copied().filter(has).collect();
+        if by_name || !spoken.is_empty() {
+            found.push((phrase, spoken));
+        }
+    }
+    found
+}
+
+/// The word or sign that a spelling is known by: `LPAD` of `LPAD(:text, ..)`, `||` of `:a || :b`.
+fn root(spelling: &str) -> &str {
+    match spelling.split_once('(') {
+        Some((name, _)) if !name.is_empty() && !name.contains([' ', ':']) => name,
+        _ => spelling.split(' ').find(|part| !part.starts_with(':') && !part.is_empty()).unwrap_or(spelling),
+    }
+}
+
+fn unknown(word: &str) -> Usage {
+    let words = phrases().flat_map(|(_, p)| DialectName::ALL.into_iter().flat_map(|d| p.spellings(d)).map(root).chain([p.id]));
+    let codes = meaning::CODES.iter().map(|c| c.code);
+    let clauses = CLAUSES.iter().flat_map(|c| c.words.iter().copied());
+    let near = nearest(word, words.chain(codes).chain(clauses)).map_or(String::new(), |n| format!("; did you mean '{n}'?"));
+    Usage::new(format!("'{word}' is no function, operator, clause or note that is known{near}"))
+}
+
+fn show_code(code: &CodeFact) {
+    println!("{} ({}): a note", code.code, code.fidelity);
+    println!("{}", wrapped(code.about, "  "));
+}
+
+fn show_clause(clause: &Clause) {
+    println!("{}: a clause", clause.words[0]);
+    println!("{}\n", wrapped(clause.about, "  "));
+    let mut table = show::table();
+    table.set_header(["dialect", "says"].map(show::heading));
+    for (dialect, says) in DialectName::ALL.iter().zip(clause.says) {
+        table.add_row([dialect.title(), says]);
+    }
+    println!("{table}");
+}
+
+fn titles(dialects: &[DialectName]) -> String {
+    let titles: Vec<&str> = dialects.iter().map(|d| d.title()).collect();
+    match titles.as_slice() {
+        all if all.len() == DialectName::ALL.len() => "every dialect".to_string(),
+        [] => String::new(),
+        [only] => (*only).to_string(),
+        [first @ .., last] => format!("{} and {last}", first.join(", ")),
+    }
+}
+
+fn show_phrase(word: &str, phrase: &'static Phrase, spoken: &[DialectName]) {
+    let of = if spoken.is_empty() { String::new() } else { format!(": {} in {}", word.to_uppercase(), titles(spoken)) };
+    println!("{}{of}", phrase.id);
+    println!("{}\n", wrapped(phrase.about, "  "));
+    let mut table = show::table();
+    table.set_header(["dialect", "says", "also heard", "proven"].map(show::heading));
+    for name in DialectName::ALL {
+        let dialect = Dialect::newest(name);
+        let heard: Vec<&str> = phrase.hear[name as usize].to_vec();
+        let proven = match ProvenOn::of(name).map(|p| p.passed(phrase.id)) {
+            Some(count) if count > 0 => format!("live, {}", show::count(count, "example")),
+            _ => "documented".to_string(),
+        };
+        table.add_row([name.title().to_string(), said(phrase, &dialect), heard.join("  "), proven]);
+    }
+    println!("{table}");
+    let differing: Vec<&Edge> = phrase.edges.iter().filter(|e| differs(e)).collect();
+    if !differing.is_empty() {
+        println!("where they differ:");
+        differing.iter().for_each(|edge| show_edge(phrase, edge));
+    }
+}
+
+fn differs(edge: &Edge) -> bool {
+    DialectName::ALL.iter().any(|d| result(edge, *d) != edge.gives)
+}
+
+fn result(edge: &Edge, dialect: DialectName) -> &'static str {
+    match edge.result(&Dialect::newest(dialect)) {
+        // Not tried there.
+        "?" => edge.gives,
+        result => result,
+    }
+}
+
+/// An example and what comes out of it, the results that most give last.
+fn show_edge(phrase: &Phrase, edge: &Edge) {
+    let about = if edge.about.is_empty() { "for" } else { edge.about };
+    let note = if edge.when.is_empty() { String::new() } else { format!(" [{}]", edge.code.unwrap_or(phrase.id)) };
+    println!("  {about}, as with ({}){note}:", edge.tried.join(", "));
+    let mut results: Vec<(&str, Vec<DialectName>)> = Vec::new();
+    for dialect in DialectName::ALL {
+        let given = result(edge, dialect);
+        match results.iter_mut().find(|(known, _)| *known == given) {
+            Some((_, dialects)) => dialects.push(dialect),
+            None => results.push((given, vec![dialect])),
+        }
+    }
+    results.sort_by_key(|(_, dialects)| dialects.len());
+    for (given, dialects) in results {
+        println!("    {given:<12} {}", titles(&dialects));
+    }
+}
+
+/// Lines of at most 96 characters.
+fn wrapped(text: &str, margin: &str) -> String {
+    let mut lines = vec![margin.to_string()];
+    for word in text.split(' ') {
+        let last = lines.last_mut().expect("there is a line");
+        if last.len() + word.len() > 96 && last.len() > margin.len() {
+            lines.push(format!("{margin}{word}"));
+        } else {
+            if last.len() > margin.len() {
+                last.push(' ');
+            }
+            last.push_str(word);
+        }
+    }
+    lines.join("\n")
+}
