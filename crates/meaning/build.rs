@@ -68,7 +68,7 @@ fn phrase_code(phrase: &PhraseEntry) -> String {
     let (mut say, mut hear, mut edges) = (String::new(), String::new(), String::new());
     for dialect in DIALECTS {
         let templates = of(&phrase.say, dialect).map(file::SayEntry::templates).unwrap_or_default();
-        let said: String = templates.iter().map(|t| say_code(t)).collect();
+        let said: String = templates.iter().map(say_code).collect();
         write!(say, "&[{said}],").unwrap_or_default();
         write!(hear, "&{:?},", of(&phrase.hear, dialect).cloned().unwrap_or_default()).unwrap_or_default();
     }

@@ -370,7 +370,9 @@ fn literal(text: &str, kind: ArgumentKind, like: Option<&DataType>, dialect: &Di
     };
     match data_type.and_then(|t| write_type(&t, dialect, true)) {
         Some(name) if name.arguments.is_empty() => format!("CAST(NULL AS {})", name.words),
-        Some(name) => format!("CAST(NULL AS {}({}))", name.words, name.arguments.iter().map(|a| a.as_str()).collect::<Vec<_>>().join(", ")),
+        Some(name) => {
+            format!("CAST(NULL AS {}({}))", name.words, name.arguments.iter().map(ToString::to_string).collect::<Vec<_>>().join(", "))
+        }
         None => "NULL".to_string(),
     }
 }

@@ -123,6 +123,9 @@ pub(crate) struct Source {
     /// What to assume of a column: 'loads.tons: integer not null'
     #[arg(long, value_name = "TABLE.COLUMN: TYPE")]
     pub(crate) assume: Vec<String>,
+    /// Phrases of your own, in the format of the phrasebook; may be given several times
+    #[arg(long, value_name = "FILE")]
+    pub(crate) phrases: Vec<PathBuf>,
     /// The order of NULLs
     #[arg(long, value_enum, default_value = "keep")]
     pub(crate) null_order: NullOrder,

@@ -94,8 +94,19 @@ fn decode(bytes: Vec<u8>, name: &str) -> Result<String, Usage> {
     })
 }
 
+/// Adds the phrases of the user's files to the book.
+fn add_phrases(paths: &[PathBuf]) -> Result<(), Usage> {
+    if paths.is_empty() {
+        return Ok(());
+    }
+    let read = |path: &PathBuf| read_file(path, path.clone()).map(|input| (path.display().to_string(), input.text));
+    let files: Vec<(String, String)> = paths.iter().map(read).collect::<Result<_, _>>()?;
+    meaning::add_phrases(&files).map_err(|e| Usage::new(e.to_string()))
+}
+
 /// The catalog that --schema and --assume give.
 pub(crate) fn catalog(source: &Source, dialect: &Dialect) -> Result<Catalog, Usage> {
+    add_phrases(&source.phrases)?;
     let mut catalog = Catalog::default();
     if let Some(path) = &source.schema {
         let input = read_file(path, path.clone())?;

@@ -335,3 +335,51 @@ INSERT INTO tolls WITH RECURSIVE n (i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM 
     }
     assert!(!std::fs::read_to_string(path.join("some/schema.sql")).expect("schema").contains("waterways (id INTEGER PRIMARY"));
 }
+
+#[test]
+fn the_phrasebook_tells_and_proves_itself() {
+    let folder = folder(&[]);
+    for (arguments, code, part) in [
+        ("explain lpad", 0, "text.pad-left: LPAD in Oracle, MySQL, MariaDB, PostgreSQL, DuckDB, BigQuery and Spark SQL"),
+        ("explain lpad", 0, "NULL         Oracle, MySQL and MariaDB"),
+        ("explain isnull", 0, "null.replaced: ISNULL in SQL Server"),
+        ("explain isnull", 0, "null.is-null: ISNULL in MySQL, MariaDB and Spark SQL"),
+        ("explain ||", 0, "text.concatenate-passing-null: || in Oracle"),
+        ("explain dual", 0, "SELECT 1 FROM DUAL"),
+        ("explain text.collation", 0, "text.collation (assumes): a note"),
+        ("explain lapd", 2, "did you mean 'LPAD'?"),
+        ("phrases --area null --dialect oracle", 0, "NVL2(:tested, :value, :otherwise)"),
+        ("phrases --area nul", 2, "did you mean 'null'?"),
+        ("phrases --json", 0, "\"id\": \"text.pad-left\""),
+        ("phrases verify --on standin:oracle", 0, "0 failed"),
+        ("phrases verify --on sqlite::memory: --area text", 0, "0 failed"),
+        ("phrases verify --on standin:oracle --phrase text.pad-lef", 2, "did you mean 'text.pad-left'?"),
+        ("phrases verify --on postgres://nobody@127.0.0.1:1/x", 4, "can't be reached"),
+    ] {
+        let ran = run(folder.path(), arguments, "");
+        assert_eq!(ran.code, code, "{arguments}\n{}\n{}", ran.out, ran.err);
+        assert!(ran.out.contains(part) || ran.err.contains(part), "{arguments}\nwants {part:?}\n{}\n{}", ran.out, ran.err);
+    }
+}
+
+#[test]
+fn phrases_of_ones_own_are_heard_and_said() {
+    let own = "[[phrase]]\nid = \"tarn.toll\"\nkind = \"scalar\"\ntakes = \"tons: number\"\ngives = \"number\"\nabout = \"The toll of so many tons.\"\n\
+               say.oracle = \"toll_of(:tons)\"\nsay.all = \"tolls.toll(:tons)\"\n";
+    let second = own.replace("tarn.toll", "tarn.other");
+    for (text, code, part) in [
+        (own.to_string(), 0, "SELECT tolls.toll(3) AS t"),
+        (own.replace("kind = \"scalar\"", "kind = \"scaler\""), 2, "own.toml:1: tarn.toll: there is no kind 'scaler'"),
+        (own.replace("oracle", "oracel"), 2, "there is no dialect 'oracel'"),
+        (own.replace("tolls.toll(:tons)", "tolls.toll(:tonnes)"), 2, "names :tonnes, which is not among its arguments (tons)"),
+        (own.replace("toll_of(:tons)", "toll_of(:tons"), 2, "this is no expression of Oracle"),
+        (own.replace("tarn.toll", "text.upper"), 2, "there is a phrase text.upper already"),
+        (format!("{own}{second}"), 2, "tarn.other says 'toll_of(:tons)' in oracle, and so does tarn.toll"),
+        (own.replace("about", "abuot"), 2, "own.toml:6"),
+    ] {
+        let folder = folder(&[("own.toml", &text)]);
+        let ran = run(folder.path(), "translate -f oracle -t postgres --phrases own.toml", "SELECT toll_of(3) AS t FROM dual");
+        assert_eq!(ran.code, code, "{text}\n{}\n{}", ran.out, ran.err);
+        assert!(ran.out.contains(part) || ran.err.contains(part), "wants {part:?}\n{}\n{}", ran.out, ran.err);
+    }
+}

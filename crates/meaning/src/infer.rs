@@ -130,7 +130,7 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
             // Nothing joined to nothing.
             let can = |k: &Known| k.empty == Emptiness::Can || k.nullable;
             let empty = if phrase.empties && can(&left) && can(&right) { Emptiness::Can } else { left.empty.min(right.empty) };
-            Known { least, most, empty, ..Known::of(data_type, nullable) }
+            Known { empty, least, most, ..Known::of(data_type, nullable) }
         }
         ExprKind::Logic(LogicOperator::And | LogicOperator::Or, operands) => {
             Known::of(DataType::Boolean, operands.iter().any(|o| infer(o).nullable))
@@ -182,7 +182,7 @@ fn of_phrase(phrase: &Phrase, arguments: &[Known]) -> Known {
     });
     let nullable = match (phrase.kind, phrase.id) {
         (_, "aggregate.count" | "aggregate.count-rows") | (PhraseKind::Window | PhraseKind::Word, _) => false,
-        (PhraseKind::Aggregate, _) => true,
+        (PhraseKind::Aggregate, _) | (_, "null.if-empty-text") => true,
         (_, "null.first-not-null" | "null.replaced") => arguments.iter().all(|a| a.nullable),
         _ if phrase.strict => arguments.iter().any(|a| a.nullable),
         _ => !matches!(phrase.id, "text.concatenate-skipping-null"),
@@ -192,13 +192,12 @@ fn of_phrase(phrase: &Phrase, arguments: &[Known]) -> Known {
 
 /// Whether a phrase can give an empty text.
 fn emptiness(phrase: &Phrase, arguments: &[Known]) -> Emptiness {
-    if phrase.gives != "string" && given_type(phrase.gives).is_some() {
+    if phrase.id == "null.if-empty-text" || (phrase.gives != "string" && given_type(phrase.gives).is_some()) {
         return Emptiness::Never;
     }
-    let is_between = |(at, least, most): &(usize, i64, i64)| {
-        arguments
-            .get(*at)
-            .is_some_and(|a| a.least.is_some_and(|n| n >= *least) && (*most == i64::MAX || a.most.is_some_and(|n| n <= *most)))
+    let is_between = |(at, least, most): &(usize, i64, Option<i64>)| {
+        let Some(known) = arguments.get(*at) else { return false };
+        known.least.is_some_and(|n| n >= *least) && most.is_none_or(|most| known.most.is_some_and(|n| n <= most))
     };
     let is_full = !phrase.full.is_empty() && phrase.full.iter().all(is_between);
     if phrase.empties && !is_full {

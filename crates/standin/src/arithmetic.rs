@@ -81,6 +81,9 @@ pub(crate) fn result_type(operator: Arithmetic, a: &Type, b: &Type, behaviour: &
             a.clone()
         });
     }
+    if operator == Arithmetic::DivideWhole && behaviour.name() == Spark {
+        return Ok(Type::BIGINT);
+    }
     if operator == Arithmetic::Power {
         return Ok(if *a == Type::Number || *b == Type::Number { Type::Number } else { Type::Float });
     }

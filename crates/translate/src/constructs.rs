@@ -424,7 +424,7 @@ pub(crate) fn is_condition(expr: &Expr<Meant>) -> bool {
 fn is_wanted(parent: &Expr<Meant>, child: &Expr<Meant>) -> bool {
     let ExprKind::Call(call) = &parent.kind else { return false };
     let filter = call.tail.as_ref().and_then(|t| t.filter.as_ref());
-    let argument = call.arguments.iter().position(|a| std::ptr::eq(&a.value, child));
+    let argument = call.arguments.iter().position(|a| std::ptr::eq(&raw const a.value, child));
     filter.is_some_and(|f| std::ptr::eq(f, child)) || argument.is_some_and(|at| takes_condition(&call.function, at))
 }
 

@@ -235,8 +235,9 @@ impl Finder {
                     self.text(&binary.left);
                     self.text(&binary.right);
                 }
-                // Joined to a text, an empty one is another thing than NULL.
-                if matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().id == "text.concatenate") {
+                // Joined to a text, or looked into, an empty one is another thing than NULL.
+                let looks = |id: &str| id == "text.concatenate" || id.starts_with("regex.");
+                if matches!(binary.operator, Sign::Phrase(id, _) if looks(id.phrase().id)) {
                     self.tested(&binary.left, expr.span);
                     self.tested(&binary.right, expr.span);
                 }
@@ -267,6 +268,9 @@ impl Finder {
             }
             // What is sorted, parted or sought the least of.
             ExprKind::Call(call) => {
+                if self.shows && matches!(&call.function, Function::Phrase(..)) {
+                    call.arguments.iter().for_each(|a| self.tested(&a.value, expr.span));
+                }
                 let least = matches!(&call.function, Function::Phrase(id, _) if compares(id.phrase().id));
                 if least || call.quantifier == Some(SetQuantifier::Distinct) {
                     call.arguments.iter().for_each(|a| self.text(&a.value));

@@ -126,9 +126,11 @@ fn result(edge: &Edge, dialect: DialectName) -> &'static str {
 
 /// An example and what comes out of it, the results that most give last.
 fn show_edge(phrase: &Phrase, edge: &Edge) {
-    let about = if edge.about.is_empty() { "for" } else { edge.about };
-    let note = if edge.when.is_empty() { String::new() } else { format!(" [{}]", edge.code.unwrap_or(phrase.id)) };
-    println!("  {about}, as with ({}){note}:", edge.tried.join(", "));
+    let tried = edge.tried.join(", ");
+    match edge.when {
+        "" => println!("  with ({tried}):"),
+        _ => println!("  {}, as with ({tried}), noted as {}:", edge.about, edge.code.unwrap_or(phrase.id)),
+    }
     let mut results: Vec<(&str, Vec<DialectName>)> = Vec::new();
     for dialect in DialectName::ALL {
         let given = result(edge, dialect);
@@ -145,16 +147,14 @@ fn show_edge(phrase: &Phrase, edge: &Edge) {
 
 /// Lines of at most 96 characters.
 fn wrapped(text: &str, margin: &str) -> String {
-    let mut lines = vec![margin.to_string()];
+    let mut lines: Vec<String> = Vec::new();
     for word in text.split(' ') {
-        let last = lines.last_mut().expect("there is a line");
-        if last.len() + word.len() > 96 && last.len() > margin.len() {
-            lines.push(format!("{margin}{word}"));
-        } else {
-            if last.len() > margin.len() {
+        match lines.last_mut() {
+            Some(last) if last.len() + word.len() < 96 => {
                 last.push(' ');
+                last.push_str(word);
             }
-            last.push_str(word);
+            _ => lines.push(format!("{margin}{word}")),
         }
     }
     lines.join("\n")

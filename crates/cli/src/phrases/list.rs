@@ -46,18 +46,16 @@ fn has_evidence(phrase: &Phrase, evidence: Evidence, dialect: Option<&Dialect>) 
     proven == (evidence == Evidence::Live)
 }
 
-/// What a dialect says, in one line.
+/// What a dialect says, in one line: the way that holds for all arguments, if there is one.
 pub(crate) fn said(phrase: &Phrase, dialect: &Dialect) -> String {
     let says: Vec<&Say> = phrase.said(dialect).collect();
-    match says.last() {
-        None => "not at this version".to_string(),
-        Some(say) => match (say.refuse, say.case) {
-            (Some(why), _) if says.len() == 1 => format!("not said: {why}"),
-            // The plain way comes first, what holds for fewer arguments.
-            (Some(_), _) => format!("{} (not for all arguments)", says[0].sql),
-            (_, Some(case)) => says.first().map(|s| s.sql).filter(|s| !s.is_empty()).unwrap_or(case).to_string(),
-            _ => says[0].sql.to_string(),
-        },
+    let Some(last) = says.iter().find(|s| s.when.is_empty()).or(says.last()) else { return "not at this version".to_string() };
+    let for_some = says.iter().find(|s| !s.when.is_empty() && !s.sql.is_empty());
+    match (last.refuse, last.case, for_some) {
+        (Some(why), _, None) => format!("not said: {why}"),
+        (Some(_), _, Some(some)) => format!("{} (not for all arguments)", some.sql),
+        (None, Some(case), _) => case.to_string(),
+        (None, None, _) => last.sql.to_string(),
     }
 }
 

@@ -89,7 +89,13 @@ impl Ear {
     fn learn(&mut self, tree: &'static Expr<Spelled>, sql: &str, id: PhraseId) {
         let is_argument = |e: &Expr<Spelled>| Template::argument(e).is_some();
         match &tree.kind {
-            ExprKind::Binary(binary) if is_argument(&binary.left) && is_argument(&binary.right) => {
+            // `:a * :a` is said, not heard; `:parts || :parts` joins all that there are.
+            ExprKind::Binary(binary)
+                if is_argument(&binary.left)
+                    && is_argument(&binary.right)
+                    && (Template::argument(&binary.left) != Template::argument(&binary.right)
+                        || id.phrase().takes.iter().any(|t| t.repeated)) =>
+            {
                 self.operators.entry(binary.operator).or_insert(id);
             }
             ExprKind::Unary(unary) if is_argument(&unary.operand) => {
@@ -103,7 +109,7 @@ impl Ear {
                     call.arguments.iter().enumerate().map(|(i, a)| slot(&a.value, repeats && i == last, id)).collect();
                 let Some(slots) = slots.filter(|s| call.tail.is_none() && differ(s)) else { return };
                 let heard = Heard { id, form: call.form, slots };
-                let known = self.calls.entry(name.text.to_uppercase().into()).or_default();
+                let known = self.calls.entry(name.text.to_uppercase()).or_default();
                 if !known.iter().any(|k| k.id == id && k.form == heard.form && k.slots == heard.slots) {
                     known.push(heard);
                 }

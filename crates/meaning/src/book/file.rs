@@ -212,7 +212,7 @@ impl PhraseEntry {
     }
 
     /// The arguments that must lie between two numbers for it to give no empty text.
-    pub fn full(&self) -> Vec<(usize, i64, i64)> {
+    pub fn full(&self) -> Vec<(usize, i64, Option<i64>)> {
         let takes = self.parameters();
         let read = |words: &String| {
             let (name, number, open) = match words.split_once(" >= ") {
@@ -221,7 +221,7 @@ impl PhraseEntry {
             };
             let least = number.parse().ok()?;
             let at = takes.iter().position(|t| name.strip_prefix(':') == Some(&t.name))?;
-            Some((at, least, if open { i64::MAX } else { least }))
+            Some((at, least, (!open).then_some(least)))
         };
         self.full.iter().filter_map(read).collect()
     }

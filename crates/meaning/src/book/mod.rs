@@ -136,8 +136,8 @@ pub struct Phrase {
     pub volatile: bool,
     /// It can give an empty text though no argument is one.
     pub empties: bool,
-    /// It can't if each of these arguments is surely between the two numbers.
-    pub full: &'static [(usize, i64, i64)],
+    /// It can't if each of these arguments is surely at least the one number and at most the other.
+    pub full: &'static [(usize, i64, Option<i64>)],
     /// How each dialect says it, the first that fits.
     pub say: [&'static [Say]; 9],
     /// Other spellings each dialect hears as it.

@@ -42,7 +42,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("FROM_BASE64", of(&[Mysql, Mariadb, Bigquery, Duckdb]), 1, 1, BYTES, |a| from_base64(&a.text(0))),
     f("FROM_UTF32_", MY, 1, 1, TEXT, |a| {
         let codes = bytes_of(a, 0).chunks(4).map(|c| c.iter().fold(0_u32, |n, b| (n << 8) | u32::from(*b))).collect::<Vec<_>>();
-        a.give(codes.into_iter().filter_map(char::from_u32).collect::<String>())
+        // Bytes that are no character are a question mark each (seen on MariaDB 10.11).
+        a.give(codes.into_iter().map(|c| char::from_u32(c).map_or("????".to_string(), String::from)).collect::<String>())
     }),
     f("UNBASE64", of(&[Spark]), 1, 1, BYTES, |a| from_base64(&a.text(0))),
     f("SAFE_CONVERT_BYTES_TO_STRING", of(&[Bigquery]), 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
@@ -72,9 +73,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let bytes = (0..a.whole(0)?.clamp(1, 1000)).map(|_| (a.random.borrow_mut().next() >> 32) as u8);
         Ok(binary(bytes.collect()))
     }),
-    seen("QUOTE", of(&[Sqlite]), 1, 1, TEXT, |a| quoted(a)),
-    seen("QUOTE_NULLABLE", of(&[Postgres]), 1, 1, TEXT, |a| quoted(a)),
-    f("QUOTE_LITERAL", of(&[Postgres]), 1, 1, TEXT, |a| quoted(a)),
+    seen("QUOTE", of(&[Sqlite]), 1, 1, TEXT, quoted),
+    seen("QUOTE_NULLABLE", of(&[Postgres]), 1, 1, TEXT, quoted),
+    f("QUOTE_LITERAL", of(&[Postgres]), 1, 1, TEXT, quoted),
     f("LEVENSHTEIN", of(&[Spark, Duckdb]), 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
     f("EDIT_DISTANCE", of(&[Bigquery]), 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
     f("EDIT_DISTANCE", ORACLE, 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),

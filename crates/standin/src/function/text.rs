@@ -128,8 +128,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("CONCAT_WS", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 2, MANY, TEXT, concat_ws),
     // --- lists
     seen("FIELD", MY, 2, MANY, NUMBER, field),
-    f("ELT", of(&[Mysql, Mariadb, Spark]), 2, MANY, TEXT, |a| {
-        let at = a.whole(0)?;
+    seen("ELT", of(&[Mysql, Mariadb, Spark]), 2, MANY, TEXT, |a| {
+        let at = if a.has(0) { a.whole(0)? } else { 0 };
         Ok(usize::try_from(at).ok().filter(|i| *i > 0 && *i < a.count()).map_or(Value::Null, |i| a.value(i).clone()))
     }),
     f("FIND_IN_SET", of(&[Mysql, Mariadb, Spark]), 2, 2, NUMBER, |a| {
@@ -408,7 +408,8 @@ fn split_part(a: &Args<'_>) -> Outcome<Value> {
         return Err(Failure::invalid("SPLIT_PART counts from 1").coded(a.dialect(), &[(Postgres, "22023")]));
     }
     let parts: Vec<&str> = if delimiter.is_empty() { vec![&text] } else { text.split(&delimiter).collect() };
-    let place = if at < 0 { parts.len() as i64 + at } else { (at - 1).max(0) };
+    // The part 0 is an empty one (seen on DuckDB 1.5).
+    let place = if at < 0 { parts.len() as i64 + at } else { at - 1 };
     a.give(usize::try_from(place).ok().and_then(|p| parts.get(p)).copied().unwrap_or(""))
 }
 
@@ -693,6 +694,9 @@ fn overlay(a: &Args<'_>) -> Outcome<Value> {
 // --- joining ---------------------------------------------------------------------------------------
 
 fn concat_present(a: &Args<'_>) -> Outcome<Value> {
+    if a.dialect() == Oracle && a.count() > 2 && !a.behaviour.dialect.since(23, 0) {
+        return Err(Failure::invalid(format!("CONCAT takes 2 arguments, not {}", a.count())).with_code("ORA-00909"));
+    }
     let text: String = (0..a.count()).filter(|i| a.has(*i)).map(|i| a.text(i)).collect();
     a.give(text)
 }
@@ -755,6 +759,8 @@ fn chr(a: &Args<'_>) -> Outcome<Value> {
     match u32::try_from(code).ok().and_then(char::from_u32) {
         Some(c) => a.give(c.to_string()),
         None if a.dialect() == Tsql => Ok(Value::Null),
+        // Seen on Spark 4.0.
+        None if a.dialect() == Spark && code < 0 => a.give(""),
         None => Err(Failure::invalid(format!("there is no character {code}"))),
     }
 }

@@ -14,7 +14,7 @@
 //!    something that isn't a text: on the way there one empty text is as good as NULL;
 //! 3. `=` with something that is no empty text is left alone, as neither is true; under NOT it isn't.
 
-use meaning::{Breach, Constant, Emptiness, Function, Meant, Note, PhraseKind, Sign, ValueClass, infer};
+use meaning::{Breach, Emptiness, Function, Meant, Note, PhraseKind, Sign, ValueClass, infer};
 use syntax::tree::{
     Call, Expr, ExprKind, GroupItem, IsWhat, JoinCondition, Query, QueryBody, SelectQuantifier, SelectValue, TableKind, TableRef,
 };
@@ -27,57 +27,64 @@ type E = Expr<Meant>;
 /// Into Oracle: a text that can end up empty is NULL there, which is said.
 pub(super) fn note_lost(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     let QueryBody::Select(select) = &query.body else { return };
-    for item in &select.items {
-        let SelectValue::Expr(expr) = &item.value else { continue };
-        if infer(expr).empty == Emptiness::Can && expr.span.is_read() {
-            let message = "this text can end up empty: Oracle gives NULL for it";
+    let shown = select.items.iter().filter_map(|i| if let SelectValue::Expr(e) = &i.value { Some(e) } else { None });
+    for expr in shown.chain(&select.condition).chain(&select.having) {
+        let mut found = None;
+        expr.any(&mut |e| {
+            let is_lost = e.span.is_read() && !is_literal(e) && infer(e).empty == Emptiness::Can;
+            found = is_lost.then_some(e.span);
+            is_lost
+        });
+        if let Some(span) = found {
             cx.note(
-                Note::new("text.empty-or-null", expr.span, message)
+                Note::new("text.empty-or-null", span, "this text can end up empty: Oracle gives NULL for it")
                     .advise("make sure that it can't be empty, or that NULL will do")
-                    .broken_by(Breach::Value(ValueClass::Empty, expr.span)),
+                    .broken_by(Breach::Value(ValueClass::Empty, span)),
             );
         }
     }
 }
 
-pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, _: &mut Context<'_>) {
+pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
+    // An empty text equals one of blanks where blanks at the end don't count.
+    let blank = cx.facts.letters.ignores_blanks;
     if let QueryBody::Select(select) = &mut query.body {
         for item in &mut select.items {
             if let SelectValue::Expr(expr) = &mut item.value {
-                inside(expr, false);
+                inside(expr, blank);
                 as_null(expr);
             }
         }
         for condition in [&mut select.condition, &mut select.having, &mut select.qualify].into_iter().flatten() {
-            inside(condition, false);
+            inside(condition, blank);
         }
         for item in select.group_by.iter_mut().flat_map(|g| &mut g.items) {
             if let GroupItem::Expr(expr) = item {
-                inside(expr, false);
+                inside(expr, blank);
                 as_null(expr);
             }
         }
         if let Some(SelectQuantifier::DistinctOn(keys)) = &mut select.quantifier {
             keys.iter_mut().for_each(as_null);
         }
-        select.from.iter_mut().for_each(in_joins);
+        select.from.iter_mut().for_each(|t| in_joins(t, blank));
     }
     for key in &mut query.order_by {
-        inside(&mut key.expr, false);
+        inside(&mut key.expr, blank);
         as_null(&mut key.expr);
     }
 }
 
-fn in_joins(table: &mut TableRef<Meant>) {
+fn in_joins(table: &mut TableRef<Meant>, blank: bool) {
     match &mut table.kind {
         TableKind::Join(join) => {
-            in_joins(&mut join.left);
-            in_joins(&mut join.right);
+            in_joins(&mut join.left, blank);
+            in_joins(&mut join.right, blank);
             if let JoinCondition::On(condition) = &mut join.condition {
-                inside(condition, false);
+                inside(condition, blank);
             }
         }
-        TableKind::Nested(inner) => in_joins(inner),
+        TableKind::Nested(inner) => in_joins(inner, blank),
         _ => {}
     }
 }
@@ -88,31 +95,29 @@ fn as_null(expr: &mut E) {
         return;
     }
     let taken = std::mem::replace(expr, Expr::made(ExprKind::Default));
-    let empty = Expr::made(ExprKind::Literal(Constant::Text { value: "".into(), written: None }));
-    let span = taken.span;
-    *expr = Expr { span, ..call("null.if-equal", vec![taken, empty], None) };
+    *expr = Expr { span: taken.span, ..call("null.if-empty-text", vec![taken], None) };
 }
 
 fn is_literal(expr: &E) -> bool {
     matches!(expr.without_parens().kind, ExprKind::Literal(_))
 }
 
-/// Whatever inside an expression tells an empty text from NULL.
-fn inside(expr: &mut E, under_not: bool) {
+/// Whatever inside an expression tells an empty text from NULL; `told_apart`: so does `=`.
+fn inside(expr: &mut E, told_apart: bool) {
     let negates = matches!(expr.kind, ExprKind::Not(_));
-    expr.exprs_mut(&mut |child| inside(child, under_not || negates));
+    expr.exprs_mut(&mut |child| inside(child, told_apart || negates));
     match &mut expr.kind {
         ExprKind::Is(test) if matches!(test.what, IsWhat::Null) => as_null(&mut test.operand),
         ExprKind::Like(test) => as_null(&mut test.operand),
         ExprKind::Between(test) => as_null(&mut test.operand),
-        ExprKind::In(test) if test.negated || under_not => as_null(&mut test.operand),
+        ExprKind::In(test) if test.negated || told_apart => as_null(&mut test.operand),
         ExprKind::Binary(binary) => {
             let Sign::Phrase(id, _) = binary.operator else { return };
             if !id.phrase().id.starts_with("compare.") {
                 return;
             }
             let can = |e: &E| infer(e).empty == Emptiness::Can;
-            let equal = id.phrase().id == "compare.equal" && !under_not;
+            let equal = id.phrase().id == "compare.equal" && !told_apart;
             if !equal || (can(&binary.left) && can(&binary.right)) {
                 as_null(&mut binary.left);
                 if !equal {
@@ -130,7 +135,7 @@ fn in_call(call: &mut Call<Meant>) {
     let Function::Phrase(id, _) = &call.function else { return };
     let phrase = id.phrase();
     let looks = phrase.id.starts_with("null.") || phrase.id.starts_with("choice.") || phrase.kind == PhraseKind::Aggregate;
-    if phrase.id == "null.if-equal" || (!looks && phrase.gives == "string") {
+    if matches!(phrase.id, "null.if-equal" | "null.if-empty-text") || (!looks && phrase.gives == "string") {
         return;
     }
     call.arguments.iter_mut().for_each(|a| as_null(&mut a.value));

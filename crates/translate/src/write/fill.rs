@@ -23,7 +23,7 @@ impl<'a> Filler<'a> {
     }
 
     /// The template with the arguments in place.
-    pub(super) fn fill(&mut self, template: &Template) -> S {
+    pub(super) fn fill(&mut self, template: Template) -> S {
         let first = self.phrase.takes.iter().position(|t| t.repeated);
         match (&template.tree.kind, first) {
             // `:parts || :parts` joins all of them.

@@ -320,6 +320,11 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         match write_type(&word.data_type, self.to, true) {
             Some(said) if !same_type(&said, &word.spelled) => said,
             Some(_) => word.spelled,
+            // Its parts are types in the source's words.
+            None if self.from.name != self.to.name && (!word.spelled.elements.is_empty() || word.spelled.dimensions > 0) => {
+                self.refuse(word.spelled.span, &format!("the type {}", word.spelled.words));
+                word.spelled
+            }
             None => {
                 let span = word.spelled.span;
                 self.note(

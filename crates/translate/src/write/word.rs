@@ -154,7 +154,7 @@ impl Writer<'_> {
             return Expr::made(ExprKind::Call(Box::new(Call { arguments, ..call })));
         }
         let said: Vec<S> = arguments.into_iter().map(|a| self.expr(a)).collect();
-        let mut out = Filler::new(phrase, &said, &nullable).fill(&template);
+        let mut out = Filler::new(phrase, &said, &nullable).fill(template);
         // The word the source wrote stays as it was written.
         if let (ExprKind::Call(call), Some((name, _))) = (&mut out.kind, written)
             && name.as_single().is_some_and(|n| call.function.as_single().is_some_and(|own| own.is_word(&n.text)))
@@ -173,7 +173,15 @@ impl Writer<'_> {
             return arguments;
         }
         for (parameter, argument) in phrase.takes.iter().zip(&mut arguments) {
-            let Some(Value::Text(text)) = meaning::constant(argument) else { continue };
+            let Some(Value::Text(text)) = meaning::constant(argument) else {
+                if parameter.kind == ArgumentKind::Regex {
+                    let message = "the pattern is worked out by the query, so it could not be put into the target's flavour";
+                    let mut note = Note::new("name.unknown", span, message).advise("make sure that it means the same in both flavours");
+                    note.code = phrase.id;
+                    self.note(note);
+                }
+                continue;
+            };
             let converted = match parameter.kind {
                 ArgumentKind::Regex => match regex::pattern(&text, self.to.name) {
                     Ok(pattern) => pattern,
@@ -322,16 +330,16 @@ impl Writer<'_> {
     /// The operands of a chain, where the target says the whole chain with one call.
     fn chain(&self, id: PhraseId, left: M, right: M) -> Vec<M> {
         let phrase = id.phrase();
-        let one_call = phrase.takes.last().is_some_and(|t| t.repeated);
         let mut parts = vec![right];
         let mut rest = left;
-        while one_call {
-            match rest.kind {
-                ExprKind::Binary(binary) if matches!(binary.operator, Sign::Phrase(inner, _) if inner == id) => {
-                    parts.push(binary.right);
-                    rest = binary.left;
+        if phrase.takes.last().is_some_and(|t| t.repeated) {
+            while let ExprKind::Binary(binary) = rest.kind {
+                if !matches!(binary.operator, Sign::Phrase(inner, _) if inner == id) {
+                    rest.kind = ExprKind::Binary(binary);
+                    break;
                 }
-                _ => break,
+                parts.push(binary.right);
+                rest = binary.left;
             }
         }
         parts.push(rest);
