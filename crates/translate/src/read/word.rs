@@ -71,14 +71,21 @@ impl Reader<'_> {
     /// Of several phrases the one whose arguments these are by their types; the likelier one, which
     /// the book has first, where the types aren't known.
     fn chosen(&mut self, candidates: &[&'static Heard], given: &[E], name: &ObjectName) -> &'static Heard {
-        let [first, others @ ..] = candidates else { unreachable!("there is a candidate") };
-        if others.is_empty() {
+        let first = candidates[0];
+        if candidates.len() == 1 {
             return first;
         }
         let fit = |heard: &&'static Heard| fit_of(heard, given);
         let best = candidates.iter().map(fit).max().unwrap_or(Fit::Maybe);
-        let chosen = candidates.iter().find(|h| fit(h) == best).unwrap_or(first);
-        let other = candidates.iter().find(|h| h.id != chosen.id && fit(h) == Fit::Maybe);
+        let chosen = candidates.iter().find(|h| fit(h) == best).copied().unwrap_or(first);
+        // Only types tell those apart that want different ones in a place.
+        let is_told_by_types = |other: &Heard| {
+            (0..given.len()).any(|at| match (kind_at(chosen, at), kind_at(other, at)) {
+                (Some(a), Some(b)) => a != b,
+                _ => false,
+            })
+        };
+        let other = candidates.iter().find(|h| h.id != chosen.id && fit(h) == Fit::Maybe && is_told_by_types(h));
         if let (Fit::Maybe, Some(other)) = (best, other) {
             let message = format!(
                 "{} has several meanings, and the types here are not known: taken as {}, not {}",
@@ -206,6 +213,14 @@ impl Reader<'_> {
                     .advise("write IS NULL or IS NOT NULL, whichever was meant"),
             );
         }
+    }
+}
+
+/// What a spelling takes in a place of its parentheses.
+fn kind_at(heard: &Heard, at: usize) -> Option<ArgumentKind> {
+    match heard.slots.get(at) {
+        Some(Slot::Argument(of)) => heard.id.phrase().takes.get(*of).map(|t| t.kind),
+        _ => None,
     }
 }
 
