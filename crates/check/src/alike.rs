@@ -3,7 +3,7 @@
 use std::collections::{HashMap, HashSet};
 
 use engines::{Bytes, Observed};
-use meaning::{Letters, PhraseKind, hear_calls};
+use meaning::{Letters, PhraseKind, Slot, hear_calls};
 use syntax::tree::{
     Call, Expr, ExprKind, GroupItem, InSet, IsWhat, Literal, Operator, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier,
     SelectValue, SortKey, Spelled,
@@ -288,7 +288,7 @@ impl Finder<'_> {
     fn call(&mut self, call: &Call<Spelled>) {
         let arguments: Vec<&E> = call.arguments.iter().map(|a| &a.value).collect();
         let heard = hear_calls(self.spelling.dialect, &call.function.last().text, call.form, &arguments).next();
-        let Some(phrase) = heard.map(|h| h.id.phrase()) else {
+        let Some((phrase, slots)) = heard.map(|h| (h.id.phrase(), &h.slots)) else {
             return self.meet(arguments.iter().copied(), if arguments.len() > 1 { How::Inside } else { How::Order });
         };
         let compares = |e: &meaning::Edge| e.code == Some("text.collation");
@@ -302,7 +302,12 @@ impl Finder<'_> {
             id if id.starts_with("greatest.") || id.starts_with("least.") => self.meet(arguments.iter().copied(), How::Order),
             "text.compare" => self.meet(arguments.iter().copied(), How::Order),
             _ if phrase.kind == PhraseKind::Aggregate => self.meet(arguments.iter().copied(), How::Order),
-            _ if phrase.edges.iter().any(compares) => self.meet(arguments.iter().copied(), How::Inside),
+            _ if phrase.edges.iter().any(compares) => {
+                // What is put in is not looked for.
+                let is_put_in = |slot: &Slot| matches!(slot, Slot::Argument(at) if phrase.takes[*at].name == "replacement");
+                let looked_at = arguments.iter().zip(slots).filter(|(_, slot)| !is_put_in(slot));
+                self.meet(looked_at.map(|(argument, _)| *argument), How::Inside);
+            }
             _ => {}
         }
     }

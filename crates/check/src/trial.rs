@@ -122,6 +122,7 @@ impl<'a, 'e> Run<'a, 'e> {
             Came::Differing(difference) => {
                 let broken = broken.unwrap_or_else(|| self.assumptions.watch(&tables, &self.facts).broken);
                 self.verdict.breaks = broken.iter().map(|i| self.assumptions.list[*i].code).collect();
+                self.verdict.breaks.dedup();
                 self.shrunk_verdict(tables, difference, &broken);
                 false
             }

@@ -144,6 +144,11 @@ pub const CODES: &[CodeFact] = &[
         "A cast of a text that is no number fails on one side and reads what it can on the other.",
     ),
     fact(
+        "cast.text-or-null",
+        Fidelity::Assumes,
+        "A cast that gives NULL for an error: what counts as a number in a text differs from engine to engine.",
+    ),
+    fact(
         "cast.decimal-to-text",
         Fidelity::Differs,
         "A number with a fraction becomes a text: whether 1.50 keeps its last zero, and 0.5 its first, differs.",

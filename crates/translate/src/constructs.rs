@@ -361,7 +361,8 @@ impl Finder<'_> {
         if cast.extra.is_some() || cast.form == CastForm::ConvertUsing {
             self.found(Construct::CastExtra, span);
         }
-        if matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert) {
+        let safe = matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert);
+        if safe && !crate::write::reads_number_or_null(cast) {
             self.found(Construct::SafeCast, span);
         }
     }

@@ -72,13 +72,15 @@ pub enum ValueClass {
     Letters,
     /// A text that is no number.
     NoNumber,
+    /// A text that is no whole number in digits.
+    NoInteger,
     /// A value that doesn't fit the type of the argument of this place.
     WiderThan(usize),
 }
 
 /// Their words in the phrasebook. `is wider than :a` names an argument; `< 0`, `= 0` and `is longer
 /// than 1` a number.
-const WORDS: [(&str, ValueClass); 11] = [
+const WORDS: [(&str, ValueClass); 12] = [
     ("is anything", ValueClass::Any),
     ("IS NULL", ValueClass::Null),
     ("= ''", ValueClass::Empty),
@@ -90,10 +92,14 @@ const WORDS: [(&str, ValueClass); 11] = [
     ("ends in a blank", ValueClass::TrailingBlank),
     ("holds a letter", ValueClass::Letters),
     ("is no number", ValueClass::NoNumber),
+    ("is no whole number", ValueClass::NoInteger),
 ];
 
 /// A number in digits, for those that match texts.
 const NUMBER: &str = "^ *[-+]?([0-9]+([.][0-9]*)?|[.][0-9]+) *$";
+
+/// A whole number in digits.
+const WHOLE: &str = "^ *[-+]?[0-9]+ *$";
 
 impl ValueClass {
     /// The class of a `when` and the place of the argument it is about, of those a phrase takes.
@@ -133,6 +139,7 @@ impl ValueClass {
             ValueClass::TrailingBlank => text().is_some_and(|t| t.ends_with(' ')),
             ValueClass::Letters => text().is_some_and(|t| t.chars().any(char::is_alphabetic)),
             ValueClass::NoNumber => text().is_some_and(|t| t.trim().parse::<Decimal>().is_err()),
+            ValueClass::NoInteger => text().is_some_and(|t| t.trim().parse::<i64>().is_err()),
             ValueClass::WiderThan(_) => false,
         }
     }
@@ -186,6 +193,16 @@ impl ValueClass {
                 Mysql | Mariadb => format!("({text}) NOT REGEXP '{NUMBER}'"),
                 Sqlite => format!("CAST(CAST({text} AS NUMERIC) AS TEXT) <> TRIM({text})"),
             },
+            ValueClass::NoInteger => match dialect {
+                Tsql => format!("({text}) LIKE '%[^0-9 +-]%' OR ({text}) NOT LIKE '%[0-9]%'"),
+                Duckdb => format!("NOT REGEXP_MATCHES({text}, '{WHOLE}')"),
+                Spark => format!("NOT REGEXP_LIKE({text}, '{WHOLE}')"),
+                Bigquery => format!("NOT REGEXP_CONTAINS({text}, '{WHOLE}')"),
+                Postgres => format!("({text}) !~ '{WHOLE}'"),
+                Oracle => format!("NOT REGEXP_LIKE({text}, '{WHOLE}')"),
+                Mysql | Mariadb => format!("({text}) NOT REGEXP '{WHOLE}'"),
+                Sqlite => format!("CAST(CAST({text} AS INTEGER) AS TEXT) <> TRIM({text})"),
+            },
             ValueClass::Any | ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => return None,
         })
     }
@@ -205,6 +222,7 @@ impl ValueClass {
             | ValueClass::Backslash
             | ValueClass::TrailingBlank
             | ValueClass::NoNumber
+            | ValueClass::NoInteger
             | ValueClass::Letters => unknown || data_type.is_text(),
         }
     }
@@ -229,6 +247,7 @@ impl ValueClass {
             ValueClass::TrailingBlank => texts(&["quay "]),
             ValueClass::Letters => texts(&["Quay"]),
             ValueClass::NoNumber => texts(&["quay", "12x", ""]),
+            ValueClass::NoInteger => texts(&["3.5", "", "12x"]),
             ValueClass::Any | ValueClass::Null | ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => Vec::new(),
         }
     }

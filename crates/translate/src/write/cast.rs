@@ -1,6 +1,6 @@
 //! Casts: what one engine does with a fraction or a long text, and another does not.
 
-use meaning::{Breach, Constant, Meant, Note, ValueClass};
+use meaning::{Breach, Constant, Meant, Note, ValueClass, phrase_named};
 use syntax::tree::{Argument, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, Literal, ObjectName, Span, Spelled, StageMap};
 use values::DataType;
 
@@ -19,6 +19,9 @@ enum Before {
 impl Writer<'_> {
     /// A cast with what the target must do besides to give what the source gives.
     pub(super) fn said_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
+        if self.from.name != self.to.name && reads_number_or_null(&cast) {
+            return self.said_safe_cast(cast, span);
+        }
         self.note_number_cast(&cast, span);
         let before = self.before_cast(&cast, span);
         let cut = self.cut_to(&cast);
@@ -34,6 +37,21 @@ impl Writer<'_> {
             Some(length) => call("SUBSTR", vec![Expr::made(kind), number(1), number(length)]),
             None => kind,
         }
+    }
+
+    /// A cast of a text to a number that gives NULL where it can't: by the phrase, as each engine's own
+    /// reads other texts for numbers.
+    fn said_safe_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
+        let is_whole = matches!(cast.to.data_type, DataType::Integer(_));
+        let (phrase, class) = if is_whole {
+            ("cast.text-to-integer-or-null", ValueClass::NoInteger)
+        } else {
+            ("cast.text-to-number-or-null", ValueClass::NoNumber)
+        };
+        let message = format!("what {} reads in a text that isn't just a number is NULL here", self.from.name.title());
+        let note = Note::new("cast.text-or-null", span, message).advise("make sure that texts are numbers, or that NULL will do");
+        self.note(note.broken_by(Breach::Value(class, cast.operand.span)));
+        self.said_phrase(phrase_named(phrase), None, vec![cast.operand], span).kind
     }
 
     /// What engines make of a text that is no number, and of the zeros at the end of a decimal.
@@ -134,6 +152,12 @@ fn call(name: &str, arguments: Vec<Expr<Spelled>>) -> ExprKind<Spelled> {
         arguments: arguments.into_iter().map(|value| Argument { name: None, value }).collect(),
         tail: None,
     }))
+}
+
+/// A cast of a text to a number that gives NULL for an error.
+pub(crate) fn reads_number_or_null(cast: &Cast<Meant>) -> bool {
+    let safe = matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert) && cast.extra.is_none();
+    safe && matches!(cast.to.data_type, DataType::Integer(_) | DataType::Decimal(_)) && Writer::known(&cast.operand).data_type.is_text()
 }
 
 /// Whether every value of `expr` is surely written in so many characters.

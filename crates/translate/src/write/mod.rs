@@ -10,6 +10,8 @@ mod pattern;
 mod regex;
 mod word;
 
+pub(crate) use cast::reads_number_or_null;
+
 use compact_str::CompactString;
 
 use crate::Notes;

@@ -8,7 +8,6 @@ use syntax::tree::{
     Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, IsTest, IsWhat, ObjectName, Operator, Over, Span, Spelled, StageMap, Unary,
     map_arguments, map_expr, map_tail,
 };
-
 use values::Value;
 
 use super::Writer;
@@ -28,6 +27,15 @@ enum Choice {
     Case,
     /// Not at all.
     Refuse(&'static str),
+}
+
+/// What the target does at an edge.
+#[derive(Clone, Copy)]
+enum Target {
+    /// What its own word does, by the book.
+    AsItsWord,
+    /// What the phrase does.
+    AsThePhrase,
 }
 
 impl Writer<'_> {
@@ -130,30 +138,17 @@ impl Writer<'_> {
                 return Expr::made(ExprKind::Default);
             }
         };
-        if exact {
-            self.note_edges_of(phrase, &refs, &guards, span, true);
-        } else {
-            self.note_edges(phrase, &refs, &guards, span);
-        }
-        let arguments = self.in_flavour(phrase, arguments.clone(), span);
+        let target = if exact { Target::AsThePhrase } else { Target::AsItsWord };
+        self.note_edges(phrase, &refs, &guards, target, span);
+        let arguments = self.in_flavour(phrase, arguments, span);
         let refs: Vec<&M> = arguments.iter().collect();
-        let kept = written.and_then(|(name, form)| self.kept_call(id, name, form, &refs, !guards.is_empty() || exact));
+        let is_chosen = !guards.is_empty() || exact;
+        let kept = written.filter(|_| !is_chosen).and_then(|(name, form)| self.kept_call(id, name, form, &refs));
         let nullable: Vec<bool> = refs.iter().map(|a| meaning::infer(a).nullable).collect();
-        if let Some((call, slots)) = kept {
-            let mut said: Vec<Option<S>> = arguments.into_iter().map(|a| Some(self.expr(a))).collect();
-            let mut placed = Vec::new();
-            for slot in &slots {
-                match slot {
-                    Slot::Argument(at) => placed.extend(said.get_mut(*at).and_then(Option::take)),
-                    Slot::Rest(at) => placed.extend(said.iter_mut().skip(*at).filter_map(Option::take)),
-                    Slot::Constant(expr) => placed.push((*expr).clone()),
-                    Slot::Star => placed.push(Expr::made(ExprKind::Star(None))),
-                }
-            }
-            let arguments = placed.into_iter().map(|value| Argument { name: None, value }).collect();
-            return Expr::made(ExprKind::Call(Box::new(Call { arguments, ..call })));
-        }
         let said: Vec<S> = arguments.into_iter().map(|a| self.expr(a)).collect();
+        if let Some((call, slots)) = kept {
+            return placed(call, slots, said);
+        }
         let mut out = Filler::new(phrase, &said, &nullable).fill(template);
         // The word the source wrote stays as it was written.
         if let (ExprKind::Call(call), Some((name, _))) = (&mut out.kind, written)
@@ -218,7 +213,7 @@ impl Writer<'_> {
     fn said_case(&mut self, phrase: &'static Phrase, arguments: Vec<M>, span: Span) -> S {
         // It is put together so that NULL does what it does in the source.
         let settled: Vec<(usize, Guard)> = (0..phrase.takes.len()).map(|at| (at, Guard::Never(ValueClass::Null))).collect();
-        self.note_edges(phrase, &arguments.iter().collect::<Vec<_>>(), &settled, span);
+        self.note_edges(phrase, &arguments.iter().collect::<Vec<_>>(), &settled, Target::AsItsWord, span);
         match as_case(phrase.id, arguments) {
             Some(case) => Expr { span, ..self.expr(case) },
             None => {
@@ -248,23 +243,12 @@ impl Writer<'_> {
         Choice::Refuse("there is no template for this version; name a later one with --to DIALECT@VERSION")
     }
 
-    /// The source's own call, if the target hears the same phrase in it. A template chosen for what
-    /// these arguments are goes before.
-    fn kept_call(
-        &self,
-        id: PhraseId,
-        name: &ObjectName,
-        form: CallForm,
-        arguments: &[&M],
-        is_guarded: bool,
-    ) -> Option<(Call<Spelled>, Vec<Slot>)> {
+    /// The source's own call, if the target hears the same phrase in it, and what stands in its places.
+    fn kept_call(&self, id: PhraseId, name: &ObjectName, form: CallForm, arguments: &[&M]) -> Option<(Call<Spelled>, &'static [Slot])> {
         let word = name.as_single()?;
         let call = Call { function: name.clone(), form, quantifier: None, arguments: Vec::new(), tail: None };
         if form == CallForm::Word {
-            return (meaning::hear_word(self.to.name, &word.text) == Some(id)).then_some((call, Vec::new()));
-        }
-        if is_guarded {
-            return None;
+            return (meaning::hear_word(self.to.name, &word.text) == Some(id)).then_some((call, &[][..]));
         }
         let takes = id.phrase().takes;
         let is_left_out = |at: usize| arguments.get(at).is_some_and(|a| !a.span.is_read() && is_default(a, &takes[at]));
@@ -276,24 +260,22 @@ impl Writer<'_> {
             })
         };
         let heard = named_calls(self.to.name, &word.text, id).find(|h| h.form == form && fits(&h.slots))?;
-        Some((call, heard.slots.clone()))
+        Some((call, heard.slots.as_slice()))
     }
 
     /// IS [NOT] DISTINCT FROM, and IS between two values: as it is where the target has a form of IS
     /// for it, else by the phrase.
     pub(super) fn said_sameness(&mut self, expr: M) -> S {
         let span = expr.span;
+        if self.from.name == self.to.name {
+            return map_expr(self, expr);
+        }
         let ExprKind::Is(test) = expr.kind else { return self.expr(expr) };
         let (other, same) = match test.what {
             IsWhat::DistinctFrom(other) => (other, test.negated),
             IsWhat::Same(other) => (other, !test.negated),
             what => return map_expr(self, Expr { kind: ExprKind::Is(Box::new(IsTest { what, ..*test })), span }),
         };
-        if self.from.name == self.to.name {
-            let what = IsWhat::DistinctFrom(self.expr(other));
-            let operand = self.expr(test.operand);
-            return Expr { kind: ExprKind::Is(Box::new(IsTest { operand, negated: same, what, one_word: false })), span };
-        }
         let id = phrase_named(if same { "compare.same" } else { "compare.distinct" });
         Expr { span, ..self.said_phrase(id, None, vec![test.operand, other], span) }
     }
@@ -304,7 +286,7 @@ impl Writer<'_> {
             Sign::Own(operator) => return ExprKind::Unary(Box::new(Unary { operator, operand: self.expr(operand) })),
         };
         if let Some(operator) = written.filter(|o| hear_prefix(self.to.name, *o) == Some(id)) {
-            self.note_edges(id.phrase(), &[&operand], &[], span);
+            self.note_edges(id.phrase(), &[&operand], &[], Target::AsItsWord, span);
             return ExprKind::Unary(Box::new(Unary { operator, operand: self.expr(operand) }));
         }
         self.said_phrase(id, None, vec![operand], span).kind
@@ -320,7 +302,7 @@ impl Writer<'_> {
         // An exact way of saying it, where there is one, goes before the bare operator.
         let has_exact = id.phrase().say[self.to.name as usize].iter().any(|s| s.exact) && self.from.name != self.to.name;
         if let Some(operator) = written.filter(|o| !has_exact && hear_operator(self.to.name, *o) == Some(id)) {
-            self.note_edges(id.phrase(), &[&left, &right], &[], span);
+            self.note_edges(id.phrase(), &[&left, &right], &[], Target::AsItsWord, span);
             return ExprKind::Binary(Box::new(Binary { operator, left: self.expr(left), right: self.expr(right) }));
         }
         let parts = self.chain(id, left, right);
@@ -369,14 +351,13 @@ impl Writer<'_> {
 
     /// A note for each class of inputs in which source and target give different results, unless the
     /// arguments can't be of it or the template was chosen for what they are.
-    fn note_edges(&mut self, phrase: &'static Phrase, arguments: &[&M], guards: &[(usize, Guard)], span: Span) {
-        self.note_edges_of(phrase, arguments, guards, span, false);
-    }
-
-    /// `exact`: the target gives what the phrase gives.
-    fn note_edges_of(&mut self, phrase: &'static Phrase, arguments: &[&M], guards: &[(usize, Guard)], span: Span, exact: bool) {
+    fn note_edges(&mut self, phrase: &'static Phrase, arguments: &[&M], guards: &[(usize, Guard)], does: Target, span: Span) {
         for edge in phrase.edges {
-            let (source, target) = (edge.result(self.from), if exact { edge.gives } else { edge.result(self.to) });
+            let target = match does {
+                Target::AsItsWord => edge.result(self.to),
+                Target::AsThePhrase => edge.gives,
+            };
+            let source = edge.result(self.from);
             if source == target || source == "?" || target == "?" {
                 continue;
             }
@@ -416,6 +397,22 @@ impl Writer<'_> {
             self.note(note);
         }
     }
+}
+
+/// A call with its arguments in its own order.
+fn placed(call: Call<Spelled>, slots: &[Slot], arguments: Vec<S>) -> S {
+    let mut arguments: Vec<Option<S>> = arguments.into_iter().map(Some).collect();
+    let mut placed = Vec::new();
+    for slot in slots {
+        match slot {
+            Slot::Argument(at) => placed.extend(arguments.get_mut(*at).and_then(Option::take)),
+            Slot::Rest(at) => placed.extend(arguments.iter_mut().skip(*at).filter_map(Option::take)),
+            Slot::Constant(expr) => placed.push((*expr).clone()),
+            Slot::Star => placed.push(Expr::made(ExprKind::Star(None))),
+        }
+    }
+    let arguments = placed.into_iter().map(|value| Argument { name: None, value }).collect();
+    Expr::made(ExprKind::Call(Box::new(Call { arguments, ..call })))
 }
 
 /// The class of an edge with the arguments' own names.

@@ -3,10 +3,14 @@
 //! Templates are filled here as texts, by a way of their own: what the translator does with them is
 //! not what proves them.
 
+mod fill;
+
 use engines::{Collected, Engine, EngineError, literal_sql};
 use meaning::{ArgumentKind, Edge, Guard, Parameter, Phrase, PhraseId, PhraseKind, ValueClass, phrases, write_type};
 use syntax::{Dialect, DialectName};
 use values::{DataType, Tolerance, Value, same_value};
+
+use fill::{Piece, filled, pieces};
 
 /// One example of one spelling.
 #[derive(Debug, Clone)]
@@ -190,111 +194,8 @@ fn from_dual(dialect: &Dialect) -> &'static str {
     if dialect.name == DialectName::Oracle { " FROM DUAL" } else { "" }
 }
 
-/// A part of a template.
-enum Piece<'a> {
-    Text(&'a str),
-    /// An argument.
-    Argument(&'a str),
-}
-
-fn pieces(template: &str) -> Vec<Piece<'_>> {
-    let mut found = Vec::new();
-    let (mut from, mut quoted, mut before) = (0, false, ' ');
-    let bytes = template.as_bytes();
-    let mut at = 0;
-    while at < bytes.len() {
-        let c = bytes[at] as char;
-        quoted ^= c == '\'';
-        let starts = c == ':' && !quoted && before != ':' && bytes.get(at + 1).is_some_and(u8::is_ascii_lowercase);
-        before = c;
-        if !starts {
-            at += 1;
-            continue;
-        }
-        found.push(Piece::Text(&template[from..at]));
-        let length = template[at + 1..].bytes().take_while(|b| b.is_ascii_alphanumeric() || *b == b'_').count();
-        let end = at + 1 + length;
-        let dots = template[end..].starts_with("...");
-        found.push(Piece::Argument(&template[at + 1..end]));
-        at = if dots { end + 3 } else { end };
-        from = at;
-    }
-    found.push(Piece::Text(&template[from..]));
-    found
-}
-
-/// A template with texts in the place of its arguments; `None` if it names one that isn't there.
-fn filled(template: &str, phrase: &'static Phrase, argument: &dyn Fn(usize, &Parameter) -> Vec<String>) -> Option<String> {
-    let repeated = phrase.takes.iter().position(|t| t.repeated);
-    // A part that is said of each of the repeated arguments: `:parts || :parts`, `COALESCE(:parts, '')...`.
-    if let (Some(at), Some((left, operator, right))) = (repeated, two_sides(template, phrase)) {
-        let all = argument(at, &phrase.takes[at]);
-        let one = |part: &str, value: &str| part.replace(&format!(":{}", phrase.takes[at].name), value);
-        let mut joined = one(left, all.first()?);
-        for value in &all[1..] {
-            joined = format!("{joined} {operator} {}", one(right, value));
-        }
-        return Some(joined);
-    }
-    if let Some(at) = repeated
-        && let Some(end) = template.find("...)").filter(|end| template[..*end].ends_with(')'))
-    {
-        let start = argument_start(template, end);
-        let each = &template[start..end];
-        let all = argument(at, &phrase.takes[at]);
-        let said: Vec<String> = all.iter().map(|v| each.replace(&format!(":{}", phrase.takes[at].name), v)).collect();
-        let rest = format!("{}{}{}", &template[..start], said.join(", "), &template[end + 3..]);
-        return filled_plain(&rest, phrase, argument);
-    }
-    filled_plain(template, phrase, argument)
-}
-
-fn filled_plain(template: &str, phrase: &'static Phrase, argument: &dyn Fn(usize, &Parameter) -> Vec<String>) -> Option<String> {
-    let mut out = String::new();
-    for piece in pieces(template) {
-        match piece {
-            Piece::Text(text) => out.push_str(text),
-            Piece::Argument(name) => {
-                let at = phrase.argument(name)?;
-                let values = argument(at, &phrase.takes[at]);
-                if values.is_empty() {
-                    // The comma before what isn't there.
-                    out.truncate(out.trim_end().trim_end_matches(',').len());
-                }
-                out.push_str(&values.join(", "));
-            }
-        }
-    }
-    Some(out)
-}
-
-/// Both sides of a template that joins a repeated argument with an operator.
-fn two_sides<'a>(template: &'a str, phrase: &Phrase) -> Option<(&'a str, &'a str, &'a str)> {
-    let repeated = phrase.takes.iter().find(|t| t.repeated)?;
-    let name = format!(":{}", repeated.name);
-    [" || ", " + "].iter().find_map(|operator| {
-        let (left, right) = template.split_once(operator)?;
-        (left.contains(&name) && right.contains(&name)).then_some((left, operator.trim(), right))
-    })
-}
-
-/// Where the argument of a call begins that ends at `end`.
-fn argument_start(template: &str, end: usize) -> usize {
-    let mut depth = 0;
-    for (i, c) in template[..end].char_indices().rev() {
-        match c {
-            ')' => depth += 1,
-            '(' if depth == 0 => return i + 1,
-            '(' => depth -= 1,
-            ',' if depth == 0 => return i + 1 + template[i + 1..].chars().take_while(|c| *c == ' ').count(),
-            _ => {}
-        }
-    }
-    0
-}
-
-/// A value of the book: `NULL`, `NULL(2)` for that of a text of two characters at most, `TRUE`, `12`, `-1.5`, `'text'`, `DATE '2026-01-31'`, `inf`; `None` for
-/// anything else.
+/// A value of the book: `NULL`, `NULL(2)` for that of a text of two characters at most, `TRUE`, `12`,
+/// `-1.5`, `'text'`, `DATE '2026-01-31'`, `inf`; `None` for anything else.
 pub fn read_value(text: &str) -> Option<Value> {
     let quoted = |t: &str| t.strip_prefix('\'').and_then(|t| t.strip_suffix('\'')).map(|t| t.replace("''", "'"));
     if text.starts_with("NULL(") {
