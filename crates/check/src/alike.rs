@@ -45,7 +45,7 @@ impl BothLetters {
     /// Of an assumption about texts; LIKE alone can pass over case where comparisons don't.
     pub(crate) fn of(source: Letters, target: Letters, only_like: bool) -> BothLetters {
         if only_like {
-            let folds = Letters { ignores_case: true, ..Letters::default() };
+            let folds = Letters { ignores_case: true, ignores_blanks: false, ..source.either(target) };
             return BothLetters { source: folds, target: Letters::default(), only_inside: true };
         }
         BothLetters { source, target, only_inside: false }

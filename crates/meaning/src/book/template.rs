@@ -114,6 +114,11 @@ mod tests {
                 for sql in said.chain(phrase.hear[dialect as usize].iter().copied()) {
                     let template = Template::read(sql, dialect);
                     assert!(template.is_some(), "{} in {dialect} can't be read: {sql}", phrase.id);
+                    // Words inside a call are places in a text, which is gone.
+                    let has_words = |t: Template| {
+                        t.tree.any(&mut |e| matches!(&e.kind, ExprKind::Call(c) if c.tail.as_ref().is_some_and(|t| t.clauses.is_some())))
+                    };
+                    assert!(!template.is_some_and(has_words), "{} in {dialect} has words inside a call: {sql}", phrase.id);
                     // No argument is lost to a reading nobody meant.
                     for name in super::super::file::arguments_in(sql) {
                         assert!(template.is_some_and(|t| t.uses(&name) > 0), "{} in {dialect} loses {name}: {sql}", phrase.id);
