@@ -8,7 +8,7 @@ use syntax::tree::{
     TableRef, Update, Window, With,
 };
 
-use crate::rewrite::is_correlated;
+use crate::rewrite::{is_correlated, is_null_literal};
 
 struct Finder<'a> {
     to: &'a Dialect,
@@ -290,8 +290,7 @@ impl Finder<'_> {
                 if matches!(binary.operator, Sign::Own(_)) {
                     self.found(Construct::OwnOperator, span);
                 }
-                let is_null = |e: &Expr<Meant>| matches!(e.without_parens().kind, ExprKind::Literal(meaning::Constant::Null));
-                if is_null(&binary.left) || is_null(&binary.right) {
+                if is_null_literal(&binary.left) || is_null_literal(&binary.right) {
                     self.found(Construct::NullOperand, span);
                 }
             }

@@ -1,39 +1,6 @@
 //! Texts put into a template, as texts.
 
-use meaning::{Parameter, Phrase};
-
-/// A part of a template.
-pub(super) enum Piece<'a> {
-    Text(&'a str),
-    /// An argument.
-    Argument(&'a str),
-}
-
-pub(super) fn pieces(template: &str) -> Vec<Piece<'_>> {
-    let mut found = Vec::new();
-    let (mut from, mut quoted, mut before) = (0, false, ' ');
-    let bytes = template.as_bytes();
-    let mut at = 0;
-    while at < bytes.len() {
-        let c = bytes[at] as char;
-        quoted ^= c == '\'';
-        let starts = c == ':' && !quoted && before != ':' && bytes.get(at + 1).is_some_and(u8::is_ascii_lowercase);
-        before = c;
-        if !starts {
-            at += 1;
-            continue;
-        }
-        found.push(Piece::Text(&template[from..at]));
-        let length = template[at + 1..].bytes().take_while(|b| b.is_ascii_alphanumeric() || *b == b'_').count();
-        let end = at + 1 + length;
-        let dots = template[end..].starts_with("...");
-        found.push(Piece::Argument(&template[at + 1..end]));
-        at = if dots { end + 3 } else { end };
-        from = at;
-    }
-    found.push(Piece::Text(&template[from..]));
-    found
-}
+use meaning::{Parameter, Phrase, Piece, pieces};
 
 /// A template with texts in the place of its arguments; `None` if it names one that isn't there.
 pub(super) fn filled(template: &str, phrase: &'static Phrase, argument: &dyn Fn(usize, &Parameter) -> Vec<String>) -> Option<String> {

@@ -6,11 +6,11 @@
 mod fill;
 
 use engines::{Collected, Engine, EngineError, literal_sql};
-use meaning::{ArgumentKind, Edge, Guard, Parameter, Phrase, PhraseId, PhraseKind, ValueClass, phrases, write_type};
+use meaning::{ArgumentKind, Edge, Guard, Parameter, Phrase, PhraseId, PhraseKind, ValueClass, arguments_in, phrases, write_type};
 use syntax::{Dialect, DialectName};
 use values::{DataType, Tolerance, Value, same_value};
 
-use fill::{Piece, filled, pieces};
+use fill::filled;
 
 /// One example of one spelling.
 #[derive(Debug, Clone)]
@@ -78,7 +78,7 @@ pub fn examples_of(id: PhraseId, dialect: &Dialect) -> Vec<Example> {
 }
 
 fn names(template: &str, argument: &str) -> bool {
-    pieces(template).iter().any(|p| matches!(p, Piece::Argument(name) if *name == argument))
+    arguments_in(template).contains(&argument)
 }
 
 /// Arguments to be tried and what comes out.

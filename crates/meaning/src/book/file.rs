@@ -205,7 +205,7 @@ impl PhraseEntry {
 
     fn check_arguments(&self, sql: &str, dialect: &str) -> Result<(), String> {
         let names: Vec<String> = self.parameters().into_iter().map(|p| p.name).collect();
-        match arguments_in(sql).into_iter().find(|a| !names.contains(a)) {
+        match arguments_in(sql).into_iter().find(|a| !names.iter().any(|n| n == a)) {
             Some(wrong) => Err(format!("{}: {dialect} names :{wrong}, which is not among its arguments ({})", self.id, names.join(", "))),
             None => Ok(()),
         }
@@ -287,21 +287,40 @@ pub fn split_commas(text: &str) -> Vec<String> {
 }
 
 /// The names behind single colons, outside quotes.
-pub fn arguments_in(sql: &str) -> Vec<String> {
-    let mut found: Vec<String> = Vec::new();
-    let (mut quoted, mut before) = (false, ' ');
-    let mut chars = sql.chars().peekable();
-    while let Some(c) = chars.next() {
-        quoted ^= c == '\'';
-        if c == ':' && !quoted && before != ':' && chars.peek().is_some_and(char::is_ascii_lowercase) {
-            let mut name = String::new();
-            while let Some(next) = chars.peek().copied().filter(|n| n.is_ascii_alphanumeric() || *n == '_') {
-                name.push(next);
-                chars.next();
-            }
-            found.push(name);
-        }
+pub fn arguments_in(sql: &str) -> Vec<&str> {
+    let name = |piece| if let Piece::Argument(name) = piece { Some(name) } else { None };
+    pieces(sql).into_iter().filter_map(name).collect()
+}
+
+/// A part of a template.
+pub enum Piece<'a> {
+    /// What stays as it is.
+    Text(&'a str),
+    /// An argument: a name behind a single colon, outside quotes. Dots behind it are left out.
+    Argument(&'a str),
+}
+
+/// The parts of a template, in their order.
+pub fn pieces(sql: &str) -> Vec<Piece<'_>> {
+    let mut found = Vec::new();
+    let (mut from, mut at, mut quoted, mut before) = (0, 0, false, b' ');
+    let bytes = sql.as_bytes();
+    while at < bytes.len() {
+        let c = bytes[at];
+        quoted ^= c == b'\'';
+        let starts = c == b':' && !quoted && before != b':' && bytes.get(at + 1).is_some_and(u8::is_ascii_lowercase);
         before = c;
+        if !starts {
+            at += 1;
+            continue;
+        }
+        found.push(Piece::Text(&sql[from..at]));
+        let length = bytes[at + 1..].iter().take_while(|b| b.is_ascii_alphanumeric() || **b == b'_').count();
+        let end = at + 1 + length;
+        found.push(Piece::Argument(&sql[at + 1..end]));
+        at = if sql[end..].starts_with("...") { end + 3 } else { end };
+        from = at;
     }
+    found.push(Piece::Text(&sql[from..]));
     found
 }

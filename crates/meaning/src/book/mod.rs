@@ -16,6 +16,7 @@ use values::DataType;
 
 pub use class::{Order, ValueClass};
 pub use ear::{Heard, Slot, argument_counts, hear_calls, hear_operator, hear_prefix, hear_word, named_calls, near_calls};
+pub use file::{Piece, arguments_in, pieces};
 pub use own::{BookError, add_phrases};
 pub use template::Template;
 

@@ -699,6 +699,18 @@ pub struct Interval<S: Stage> {
 }
 
 impl Expr<Spelled> {
+    /// Takes away the places in the source: those of a text that is gone, or of a second use.
+    pub fn forget_places(&mut self) {
+        self.span = Span::MADE;
+        match &mut self.kind {
+            ExprKind::Column(name) | ExprKind::Collate(_, name) => name.forget_places(),
+            ExprKind::Call(call) => call.function.forget_places(),
+            ExprKind::Cast(cast) => cast.to.span = Span::MADE,
+            _ => {}
+        }
+        self.exprs_mut(&mut |child| child.forget_places());
+    }
+
     /// A column by its unqualified name.
     pub fn as_name(&self) -> Option<&Ident> {
         match &self.kind {

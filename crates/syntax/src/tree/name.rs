@@ -59,6 +59,11 @@ impl ObjectName {
         ObjectName { parts: vec![ident] }
     }
 
+    /// Takes away its place in the source: for a second use of it.
+    pub fn forget_places(&mut self) {
+        self.parts.iter_mut().for_each(|p| p.token = u32::MAX);
+    }
+
     /// The last part.
     pub fn last(&self) -> &Ident {
         &self.parts[self.parts.len() - 1]

@@ -4,7 +4,7 @@ use meaning::{Amount, Constant, Meant, Note, OddCount, Rounding, RowLimit};
 use syntax::tree::{Expr, ExprKind, LimitClause, LimitKind, Span, Spelled, StageMap, Top};
 
 use super::Reader;
-use crate::rewrite::{as_number, number};
+use crate::rewrite::{as_number, is_null_literal, number};
 
 impl Reader<'_> {
     pub(super) fn top_limit(&mut self, top: Top<Spelled>) -> RowLimit {
@@ -64,7 +64,7 @@ impl Reader<'_> {
             None => return limit,
             Some(OddCount::Error) => self.no_count(limit.span),
             // Beyond the last row, as it were.
-            Some(OddCount::NoRows) if is_null(offset) => limit.amount = Some(no_row()),
+            Some(OddCount::NoRows) if is_null_literal(offset) => limit.amount = Some(no_row()),
             Some(_) => {}
         }
         limit.offset = None;
@@ -72,7 +72,7 @@ impl Reader<'_> {
     }
 
     fn odd(&self, count: &Expr<Meant>) -> Option<OddCount> {
-        if is_null(count) {
+        if is_null_literal(count) {
             return Some(self.facts.null_count);
         }
         as_number(count).filter(|n| *n < 0.0).map(|_| self.facts.negative_count)
@@ -93,10 +93,6 @@ fn counted(count: Expr<Meant>) -> Option<Amount> {
 
 fn no_row() -> Amount {
     Amount::Rows(number(0))
-}
-
-fn is_null(expr: &Expr<Meant>) -> bool {
-    matches!(&expr.without_parens().kind, ExprKind::Literal(Constant::Null))
 }
 
 pub(crate) fn is_zero(expr: &Expr<Meant>) -> bool {

@@ -766,7 +766,7 @@ fn plain_assignment(assignment: &mut Assignment<Spelled>) {
     let simple = matches!(value.kind, ExprKind::Literal(_) | ExprKind::Column(_) | ExprKind::Parameter(_) | ExprKind::Call(_));
     let right = if simple { value } else { Expr::made(ExprKind::Nested(Box::new(value))) };
     let mut column = target.clone();
-    column.parts.iter_mut().for_each(|p| p.token = u32::MAX);
+    column.forget_places();
     let left = Expr::made(ExprKind::Column(column));
     assignment.value = Expr::made(ExprKind::Binary(Box::new(Binary { operator: Operator::Symbol(symbol), left, right })));
 }

@@ -95,7 +95,7 @@ fn as_null(expr: &mut E) {
         return;
     }
     let taken = std::mem::replace(expr, Expr::made(ExprKind::Default));
-    *expr = Expr { span: taken.span, ..call("null.if-empty-text", vec![taken], None) };
+    *expr = Expr { span: taken.span, ..call("null.if-empty-text", vec![taken]) };
 }
 
 fn is_literal(expr: &E) -> bool {

@@ -38,7 +38,7 @@ use meaning::{Catalog, Facts, Meant, Note, RelationId};
 use syntax::Dialect;
 use syntax::tree::{Direction, Query, Statement};
 
-pub(crate) use shape::{as_number, copy_of, is_correlated, number};
+pub(crate) use shape::{all_of, as_number, call, copy_of, is_correlated, is_null_literal, null_test, number, operation};
 pub(crate) use walk::{Place, for_each_query};
 
 use crate::read::Features;

@@ -53,7 +53,7 @@ use syntax::tree::{
 };
 
 use super::shape::{
-    aliased, as_number, call, column, derived, expand_stars, free_name, is_correlated, is_grouped, key_copy, number, operation,
+    aliased, as_number, call, call_with, column, derived, expand_stars, free_name, is_correlated, is_grouped, key_copy, number, operation,
     output_name, own_column, plain_key, query_of, resolved_key, star, take_query, window_call,
 };
 use super::{Context, Place};
@@ -265,7 +265,7 @@ fn count_share(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     forget_query(&mut counted);
     let alias = cx.fresh_name("counted");
     let relation = cx.fresh_relation();
-    let rows = call("aggregate.count-rows", Vec::new(), None);
+    let rows = call("aggregate.count-rows", Vec::new());
     let mut product = operation("number.multiply", rows, parts);
     if rounding == Rounding::Up {
         product = operation("number.add", product, number(whole - 1));
@@ -443,7 +443,7 @@ pub(super) fn lift_keys(query: &mut Query<Meant>, cx: &mut Context<'_>) {
 fn total_rows() -> E {
     let window = Window { base: None, partition_by: Vec::new(), order_by: Vec::new(), frame: None, span: Span::MADE };
     let tail = CallTail { over: Some(Over::Window(window)), ..CallTail::default() };
-    call("aggregate.count-rows", Vec::new(), Some(tail))
+    call_with("aggregate.count-rows", Vec::new(), Some(tail))
 }
 
 /// What the numbers must satisfy: conditions 2 and 3.

@@ -38,11 +38,11 @@ use syntax::tree::{
 };
 
 use super::merge_view::{merge_ordered, merge_view, only_view};
-use super::shape::plain_key;
 use super::shape::{
     again, all_of, as_number, conjuncts, copy_of, derived, expand_stars_of, is_correlated, is_grouped, is_row_by_row, is_star_only,
     key_copy, limit_of, number, operation, output_name, query_of, same, star, table_name, take_query, window_call,
 };
+use super::shape::{is_null_literal, plain_key};
 use super::{Context, Place};
 
 type E = Expr<Meant>;
@@ -269,7 +269,7 @@ fn turned(word: &str) -> &str {
 
 /// ROWNUM compared with a value: conditions 1 and 2.
 fn compared(word: &str, value: &E) -> Bound {
-    if matches!(value.without_parens().kind, ExprKind::Literal(Constant::Null)) {
+    if is_null_literal(value) {
         return Bound::Never;
     }
     let constant = as_number(value);

@@ -210,9 +210,9 @@ pub(crate) fn copy_of(expr: &E) -> E {
 fn forget_places(expr: &mut E) {
     expr.span = Span::MADE;
     match &mut expr.kind {
-        ExprKind::Column(binding) => binding.name.parts.iter_mut().for_each(|p| p.token = u32::MAX),
+        ExprKind::Column(binding) => binding.name.forget_places(),
         ExprKind::Call(call) => match &mut call.function {
-            Function::Phrase(_, name) | Function::Own(name) => name.parts.iter_mut().for_each(|p| p.token = u32::MAX),
+            Function::Phrase(_, name) | Function::Own(name) => name.forget_places(),
         },
         ExprKind::Cast(cast) => cast.to.spelled.span = Span::MADE,
         _ => {}
@@ -233,6 +233,33 @@ pub(crate) fn same(a: &E, b: &E) -> bool {
 }
 
 // --- building -------------------------------------------------------------------------------------
+
+/// A phrase on its arguments.
+pub(crate) fn call(phrase: &str, arguments: Vec<E>) -> E {
+    call_with(phrase, arguments, None)
+}
+
+/// The same with what stands behind its parentheses.
+pub(crate) fn call_with(phrase: &str, arguments: Vec<E>, tail: Option<CallTail<Meant>>) -> E {
+    let id = phrase_named(phrase);
+    Expr::made(ExprKind::Call(Box::new(Call {
+        function: Function::Phrase(id, ObjectName::single(Ident::made(""))),
+        form: CallForm::Plain,
+        quantifier: None,
+        arguments: arguments.into_iter().map(|value| Argument { name: None, value }).collect(),
+        tail: tail.map(Box::new),
+    })))
+}
+
+/// `operand IS NULL`, or IS NOT NULL.
+pub(crate) fn null_test(operand: E, negated: bool) -> E {
+    Expr::made(ExprKind::Is(Box::new(IsTest { operand, negated, what: IsWhat::Null, one_word: false })))
+}
+
+/// Whether NULL is written there, in parentheses or not.
+pub(crate) fn is_null_literal(expr: &E) -> bool {
+    matches!(expr.without_parens().kind, ExprKind::Literal(Constant::Null))
+}
 
 /// A whole number.
 pub(crate) fn number(value: i64) -> E {
@@ -307,19 +334,7 @@ pub(crate) fn own_column(table: &str, relation: RelationId, name: &str) -> E {
 pub(crate) fn window_call(phrase: &str, order_by: Vec<SortKey<Meant>>) -> E {
     let window = Window { base: None, partition_by: Vec::new(), order_by, frame: None, span: Span::MADE };
     let tail = CallTail { over: Some(Over::Window(window)), ..CallTail::default() };
-    call(phrase, Vec::new(), Some(tail))
-}
-
-/// A call of a phrase.
-pub(crate) fn call(phrase: &str, arguments: Vec<E>, tail: Option<CallTail<Meant>>) -> E {
-    let id = phrase_named(phrase);
-    Expr::made(ExprKind::Call(Box::new(Call {
-        function: Function::Phrase(id, ObjectName::single(Ident::made(""))),
-        form: CallForm::Plain,
-        quantifier: None,
-        arguments: arguments.into_iter().map(|value| Argument { name: None, value }).collect(),
-        tail: tail.map(Box::new),
-    })))
+    call_with(phrase, Vec::new(), Some(tail))
 }
 
 /// A sort key without places, ascending unless `like` says otherwise.
@@ -334,11 +349,10 @@ pub(crate) fn plain_key(expr: E) -> SortKey<Meant> {
 
 /// CASE WHEN expr IS NULL THEN .. ELSE .. END: 0 for what comes first.
 pub(crate) fn null_rank(expr: &E, order: NullOrder) -> E {
-    let test = IsTest { operand: copy_of(expr), negated: false, what: IsWhat::Null, one_word: false };
     let (null, other) = if order == NullOrder::First { (0, 1) } else { (1, 0) };
     Expr::made(ExprKind::Case(Box::new(Case {
         operand: None,
-        branches: vec![(Expr::made(ExprKind::Is(Box::new(test))), number(null))],
+        branches: vec![(null_test(copy_of(expr), false), number(null))],
         otherwise: Some(number(other)),
     })))
 }

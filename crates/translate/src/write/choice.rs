@@ -1,11 +1,10 @@
 //! Words that choose among their arguments, as CASE where the target has no such word.
 
-use meaning::{Constant, Function, Meant, Sign, constant, infer, phrase_named};
-use syntax::tree::{Argument, Binary, Call, CallForm, Case, Expr, ExprKind, Ident, IsTest, IsWhat, LogicOperator, ObjectName};
-
+use meaning::{Constant, Meant, constant, infer};
+use syntax::tree::{Case, Expr, ExprKind, LogicOperator};
 use values::Value;
 
-use crate::rewrite::{copy_of, number};
+use crate::rewrite::{all_of, call, copy_of, is_null_literal, null_test, number, operation};
 
 type E = Expr<Meant>;
 
@@ -28,23 +27,16 @@ pub(super) fn as_case(phrase: &str, arguments: Vec<E>) -> Option<E> {
 
 /// The texts joined by an operator that passes over NULL, where none is NULL.
 fn joined_or_null(arguments: Vec<E>) -> E {
-    let tests: Vec<E> = arguments
-        .iter()
-        .filter(|a| infer(a).nullable)
-        .map(|a| Expr::made(ExprKind::Is(Box::new(IsTest { operand: copy_of(a), negated: true, what: IsWhat::Null, one_word: false }))))
-        .collect();
+    let tests: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| null_test(copy_of(a), true)).collect();
     let joined = chain(arguments);
-    let condition = match <[E; 1]>::try_from(tests) {
-        Ok([only]) => only,
-        Err(several) if several.is_empty() => return joined,
-        Err(several) => Expr::made(ExprKind::Logic(LogicOperator::And, several)),
-    };
-    made(None, vec![(condition, joined)], None)
+    match all_of(tests) {
+        Some(condition) => made(None, vec![(condition, joined)], None),
+        None => joined,
+    }
 }
 
 fn chain(parts: Vec<E>) -> E {
-    let operator = Sign::Phrase(phrase_named("text.concatenate-passing-null"), None);
-    let join = |left, right| Expr::made(ExprKind::Binary(Box::new(Binary { operator, left, right })));
+    let join = |left, right| operation("text.concatenate-passing-null", left, right);
     parts.into_iter().reduce(join).unwrap_or_else(null)
 }
 
@@ -90,10 +82,6 @@ fn null() -> E {
     Expr::made(ExprKind::Literal(Constant::Null))
 }
 
-fn is_null_literal(expr: &E) -> bool {
-    matches!(expr.without_parens().kind, ExprKind::Literal(Constant::Null))
-}
-
 /// DECODE(value, search, result .., otherwise): a search for NULL finds NULL.
 fn decoded(arguments: Vec<E>) -> Option<E> {
     let mut rest = arguments.into_iter();
@@ -116,21 +104,13 @@ fn decoded(arguments: Vec<E>) -> Option<E> {
 /// A value is what is searched, two NULLs being the same.
 fn found(value: E, search: E) -> E {
     if is_null_literal(&search) {
-        return is_null(value);
+        return null_test(value, false);
     }
-    let same = |a: E, b: E| {
-        let operator = Sign::Phrase(phrase_named("compare.equal"), None);
-        Expr::made(ExprKind::Binary(Box::new(Binary { operator, left: a, right: b })))
-    };
     if !infer(&search).nullable {
-        return same(value, search);
+        return operation("compare.equal", value, search);
     }
-    let both = Expr::made(ExprKind::Logic(LogicOperator::And, vec![is_null(copy_of(&value)), is_null(copy_of(&search))]));
-    Expr::made(ExprKind::Logic(LogicOperator::Or, vec![same(value, search), both]))
-}
-
-fn is_null(operand: E) -> E {
-    Expr::made(ExprKind::Is(Box::new(IsTest { operand, negated: false, what: IsWhat::Null, one_word: false })))
+    let both = Expr::made(ExprKind::Logic(LogicOperator::And, vec![null_test(copy_of(&value), false), null_test(copy_of(&search), false)]));
+    Expr::made(ExprKind::Logic(LogicOperator::Or, vec![operation("compare.equal", value, search), both]))
 }
 
 /// CHOOSE(number, a, b ..), ELT(number, a, b ..).
@@ -149,19 +129,9 @@ fn number_of(arguments: Vec<E>) -> E {
     made(operand, branches, Some(number(0)))
 }
 
-fn call(phrase: &str, arguments: Vec<E>) -> E {
-    Expr::made(ExprKind::Call(Box::new(Call {
-        function: Function::Phrase(phrase_named(phrase), ObjectName::single(Ident::made(""))),
-        form: CallForm::Plain,
-        quantifier: None,
-        arguments: arguments.into_iter().map(|value| Argument { name: None, value }).collect(),
-        tail: None,
-    })))
-}
-
 /// NULL if any is NULL, by a word that passes over NULL.
 fn or_null(passing: &str, arguments: Vec<E>) -> E {
-    let tests: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| is_null(copy_of(a))).collect();
+    let tests: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| null_test(copy_of(a), false)).collect();
     let condition = match <[E; 1]>::try_from(tests) {
         Ok([only]) => only,
         Err(several) => Expr::made(ExprKind::Logic(LogicOperator::Or, several)),

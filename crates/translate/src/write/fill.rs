@@ -2,7 +2,7 @@
 
 use meaning::{Phrase, Template};
 use syntax::Symbol;
-use syntax::tree::{Argument, Binary, Expr, ExprKind, Literal, Operator, Span, Spelled};
+use syntax::tree::{Argument, Binary, Expr, ExprKind, Literal, Operator, Spelled};
 
 type S = Expr<Spelled>;
 
@@ -133,17 +133,6 @@ fn without_two_signs(expr: S) -> S {
 /// The expression without places in the source.
 fn without_places(expr: &S) -> S {
     let mut copy = expr.clone();
-    forget_places(&mut copy);
+    copy.forget_places();
     copy
-}
-
-fn forget_places(expr: &mut S) {
-    expr.span = Span::MADE;
-    match &mut expr.kind {
-        ExprKind::Column(name) => name.parts.iter_mut().for_each(|p| p.token = u32::MAX),
-        ExprKind::Call(call) => call.function.parts.iter_mut().for_each(|p| p.token = u32::MAX),
-        ExprKind::Cast(cast) => cast.to.span = Span::MADE,
-        _ => {}
-    }
-    expr.exprs_mut(&mut |child| forget_places(child));
 }

@@ -1,14 +1,11 @@
 //! LIKE and its kin: patterns that mean another thing in the target, and predicates it lacks.
 
-use meaning::{Breach, Constant, Fidelity, Function, Meant, Note, ValueClass, phrase_named};
+use meaning::{Breach, Constant, Fidelity, Meant, Note, ValueClass};
 use syntax::DialectName;
-use syntax::tree::{
-    Argument, Between, Call, CallForm, Expr, ExprKind, Ident, LikeTest, LikeWord, LogicOperator, ObjectName, Span, Spelled, StageMap,
-    map_expr,
-};
+use syntax::tree::{Between, Expr, ExprKind, LikeTest, LikeWord, LogicOperator, Span, Spelled, StageMap, map_expr};
 
 use super::Writer;
-use crate::rewrite::copy_of;
+use crate::rewrite::{call, copy_of};
 
 type M = Expr<Meant>;
 
@@ -22,16 +19,6 @@ pub(super) fn without_symmetric(expr: M) -> M {
     let plain = |test: Between<Meant>| Expr::made(ExprKind::Between(Box::new(test)));
     let both = Expr::made(ExprKind::Logic(word, vec![plain(Between { symmetric: false, ..*test }), plain(turned)]));
     Expr { kind: ExprKind::Nested(Box::new(both)), span }
-}
-
-fn call(phrase: &str, arguments: Vec<M>) -> M {
-    Expr::made(ExprKind::Call(Box::new(Call {
-        function: Function::Phrase(phrase_named(phrase), ObjectName::single(Ident::made(""))),
-        form: CallForm::Plain,
-        quantifier: None,
-        arguments: arguments.into_iter().map(|value| Argument { name: None, value }).collect(),
-        tail: None,
-    })))
 }
 
 impl Writer<'_> {

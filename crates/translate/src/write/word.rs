@@ -14,6 +14,7 @@ use super::Writer;
 use super::choice::as_case;
 use super::fill::Filler;
 use super::regex;
+use crate::rewrite::is_null_literal;
 
 type S = Expr<Spelled>;
 type M = Expr<Meant>;
@@ -121,14 +122,13 @@ impl Writer<'_> {
     /// A phrase on its arguments. `written` is how the source called it, which stays if the target
     /// hears it as the same.
     pub(super) fn said_phrase(&mut self, id: PhraseId, written: Option<(&ObjectName, CallForm)>, arguments: Vec<M>, span: Span) -> S {
-        let id = self.by_types(id, &arguments.iter().collect::<Vec<_>>());
-        let phrase = id.phrase();
         let refs: Vec<&M> = arguments.iter().collect();
+        let id = self.by_types(id, &refs);
+        let phrase = id.phrase();
         if self.is_null_of(phrase, &refs) {
             return Expr::made(ExprKind::Literal(syntax::tree::Literal::Null));
         }
-        let choice = self.choice(phrase, &refs);
-        let (template, guards, exact) = match choice {
+        let (template, guards, exact) = match self.choice(phrase, &refs) {
             Choice::Template(template, guards, exact) => (template, guards, exact),
             Choice::Case => return self.said_case(phrase, arguments, span),
             Choice::Refuse(why) => {
@@ -201,13 +201,12 @@ impl Writer<'_> {
 
     /// NULL is written as an argument, and gives NULL in the source: there is nothing else to say.
     fn is_null_of(&self, phrase: &'static Phrase, arguments: &[&M]) -> bool {
-        let null_at = |at: usize| matches!(arguments[at].without_parens().kind, ExprKind::Literal(meaning::Constant::Null));
         let differs = |at: usize| {
             let own = phrase.edges.iter().find(|e| e.class(phrase.takes) == Some((at, ValueClass::Null)));
             own.is_some_and(|e| e.result(self.from) != "NULL")
         };
         let is_word = phrase.kind == PhraseKind::Scalar && phrase.strict && phrase.gives != "boolean" && self.from.name != self.to.name;
-        is_word && (0..arguments.len()).any(|at| null_at(at) && !differs(at))
+        is_word && (0..arguments.len()).any(|at| is_null_literal(arguments[at]) && !differs(at))
     }
 
     fn said_case(&mut self, phrase: &'static Phrase, arguments: Vec<M>, span: Span) -> S {
