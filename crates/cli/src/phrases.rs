@@ -36,10 +36,10 @@ fn verify(arguments: &VerifyArguments) -> Done {
     let wanted = |phrase: &Phrase| {
         arguments.area.as_deref().is_none_or(|a| phrase.area() == a) && arguments.phrase.as_deref().is_none_or(|id| phrase.id == id)
     };
-    let asked: Vec<Example> = examples(engine.dialect()).into_iter().filter(|e| wanted(e.id.phrase())).collect();
-    if asked.is_empty() {
-        return Err(nothing_asked(arguments));
+    if !phrases().any(|(_, p)| wanted(p)) {
+        return Err(unknown(arguments));
     }
+    let asked: Vec<Example> = examples(engine.dialect()).into_iter().filter(|e| wanted(e.id.phrase())).collect();
     let started = Instant::now();
     let (passed, failures) = match run(&asked, &mut *engine) {
         Ok(found) => found,
@@ -66,16 +66,17 @@ fn verify(arguments: &VerifyArguments) -> Done {
     Ok(Ending { difference: !failures.is_empty(), ..Ending::default() })
 }
 
-fn nothing_asked(arguments: &VerifyArguments) -> Usage {
-    let near = |given: &str, known: Vec<&'static str>| match syntax::nearest(given, known) {
-        Some(near) => format!("; did you mean '{near}'?"),
-        None => String::new(),
-    };
+/// Of what is asked for there is nothing in the book.
+fn unknown(arguments: &VerifyArguments) -> Usage {
     match (&arguments.phrase, &arguments.area) {
-        (Some(id), _) => Usage::new(format!("there is no phrase '{id}' with examples{}", near(id, phrases().map(|(_, p)| p.id).collect()))),
-        (_, Some(area)) => Usage::new(format!("there is no area '{area}'{}", near(area, phrases().map(|(_, p)| p.area()).collect()))),
-        _ => Usage::new("the phrasebook has no examples for this dialect"),
+        (Some(id), _) => Usage::new(format!("there is no phrase '{id}'{}", near(id, phrases().map(|(_, p)| p.id).collect()))),
+        (None, area) => list::unknown_area(area.as_deref().unwrap_or_default()),
     }
+}
+
+/// `; did you mean ..?`
+fn near(given: &str, known: Vec<&'static str>) -> String {
+    syntax::nearest(given, known).map_or(String::new(), |near| format!("; did you mean '{near}'?"))
 }
 
 /// How many examples of each phrase passed, and those that did not.

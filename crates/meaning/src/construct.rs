@@ -73,9 +73,7 @@ constructs! {
     IsWords "this IS test" [];
     LikeEscape "ESCAPE behind LIKE" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     NullOperand "a comparison with NULL itself" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
-    SimilarTo "SIMILAR TO" [Postgres];
-    PatternWord "GLOB or MATCH" [];
-    QuantifiedLike "LIKE ANY or ALL" [Bigquery, Spark];
+    PatternWord "MATCH" [];
     Quantified "a comparison with ANY or ALL" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb];
     RowValue "a row value" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     InValue "IN with an array" [];

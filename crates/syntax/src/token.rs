@@ -108,7 +108,7 @@ symbols! {
     ContainedIn "<@" only(&[Postgres, Duckdb]);
     AnyKey "?|" only(&[Postgres]);
     AllKeys "?&" only(&[Postgres]);
-    NotMatch "!~" only(&[Postgres]);
+    NotMatch "!~" only(&[Postgres, Duckdb]);
     MatchAnyCase "~*" only(&[Postgres]);
     LikeSign "~~" only(&[Postgres, Duckdb]);
     SlashSlash "//" only(&[Duckdb]);

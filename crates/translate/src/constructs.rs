@@ -303,16 +303,17 @@ impl Finder<'_> {
             },
             ExprKind::In(test) if matches!(test.set, InSet::Value(_)) => self.found(Construct::InValue, span),
             ExprKind::Like(test) => {
-                match test.word {
-                    LikeWord::Like | LikeWord::Ilike | LikeWord::Regexp | LikeWord::Rlike => {}
-                    LikeWord::SimilarTo => self.found(Construct::SimilarTo, span),
-                    _ => self.found(Construct::PatternWord, span),
+                if test.word == LikeWord::Match {
+                    self.found(Construct::PatternWord, span);
                 }
-                if test.quantifier.is_some() {
-                    self.found(Construct::QuantifiedLike, span);
-                }
-                if test.escape.is_some() {
+                if test.escape.is_some() && !is_literal(&test.pattern) {
                     self.found(Construct::LikeEscape, span);
+                }
+                // One by one, they need no array.
+                if test.quantifier.is_some() {
+                    self.expr(&test.operand, false);
+                    written_list(&test.pattern).unwrap_or_default().iter().for_each(|e| self.expr(e, false));
+                    return;
                 }
             }
             ExprKind::Quantified(_) => self.found(Construct::Quantified, span),
@@ -432,6 +433,20 @@ fn is_wanted(parent: &Expr<Meant>, child: &Expr<Meant>) -> bool {
 pub(crate) fn takes_condition(function: &Function, at: usize) -> bool {
     let Function::Phrase(id, _) = function else { return false };
     id.phrase().takes.get(at).is_some_and(|t| t.kind == ArgumentKind::Condition)
+}
+
+fn is_literal(expr: &Expr<Meant>) -> bool {
+    matches!(expr.without_parens().kind, ExprKind::Literal(_))
+}
+
+/// The values that stand behind ANY or ALL, if they are written out.
+pub(crate) fn written_list(set: &Expr<Meant>) -> Option<&[Expr<Meant>]> {
+    match &set.kind {
+        ExprKind::Row(items) => Some(items),
+        ExprKind::Array(array) => Some(&array.items),
+        ExprKind::Nested(inner) => written_list(inner).or(Some(std::slice::from_ref(inner))),
+        _ => None,
+    }
 }
 
 /// Whether a query refers to the table `name` anywhere.

@@ -2,7 +2,7 @@
 
 use meaning::{Breach, Constant, Facts, Function, Meant, Note, Sign, infer};
 use syntax::tree::{
-    Child, Expr, ExprKind, GroupItem, InSet, IsWhat, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
+    Child, Expr, ExprKind, GroupItem, InSet, IsWhat, LikeWord, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
     SetQuantifier, Span, Statement, StatementKind, TableRef,
 };
 
@@ -242,6 +242,8 @@ impl Finder {
                     self.tested(&binary.right, expr.span);
                 }
             }
+            // GLOB and SIMILAR TO are said so that they tell case.
+            ExprKind::Like(test) if matches!(test.word, LikeWord::Glob | LikeWord::SimilarTo) => {}
             ExprKind::Like(test) => {
                 if self.folds {
                     self.found(expr.span);

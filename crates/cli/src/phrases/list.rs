@@ -18,9 +18,7 @@ pub(super) fn command(arguments: &PhrasesList) -> Done {
     };
     let found: Vec<&'static Phrase> = phrases().map(|(_, p)| p).filter(|p| wanted(p)).collect();
     if let (Some(area), true) = (&arguments.area, found.is_empty()) {
-        let areas: Vec<&str> = phrases().map(|(_, p)| p.area()).collect();
-        let near = syntax::nearest(area, areas.iter().copied()).map_or(String::new(), |n| format!("; did you mean '{n}'?"));
-        return Err(Usage::new(format!("no phrase is of the area '{area}'{near}")));
+        return Err(unknown_area(area));
     }
     if arguments.json {
         println!("{:#}", json!({ "version": 1, "phrases": found.iter().map(|p| to_json(p)).collect::<Vec<_>>() }));
@@ -130,4 +128,8 @@ fn to_json(phrase: &Phrase) -> Json {
             "own": by_dialect(&|d| if is_own(e, d) { e.result(d).into() } else { Json::Null }),
         })).collect::<Vec<_>>(),
     })
+}
+
+pub(super) fn unknown_area(area: &str) -> Usage {
+    Usage::new(format!("there is no area '{area}'{}", super::near(area, phrases().map(|(_, p)| p.area()).collect())))
 }

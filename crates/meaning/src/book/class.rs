@@ -66,6 +66,8 @@ pub enum ValueClass {
     BeyondAscii,
     /// A text with a backslash.
     Backslash,
+    /// A text with an opening bracket.
+    Bracket,
     /// A text that ends in a blank.
     TrailingBlank,
     /// A text with a letter.
@@ -80,7 +82,7 @@ pub enum ValueClass {
 
 /// Their words in the phrasebook. `is wider than :a` names an argument; `< 0`, `= 0` and `is longer
 /// than 1` a number.
-const WORDS: [(&str, ValueClass); 12] = [
+const WORDS: [(&str, ValueClass); 13] = [
     ("is anything", ValueClass::Any),
     ("IS NULL", ValueClass::Null),
     ("= ''", ValueClass::Empty),
@@ -89,6 +91,7 @@ const WORDS: [(&str, ValueClass); 12] = [
     ("is a text", ValueClass::Text),
     ("is not ASCII", ValueClass::BeyondAscii),
     ("holds a backslash", ValueClass::Backslash),
+    ("holds a bracket", ValueClass::Bracket),
     ("ends in a blank", ValueClass::TrailingBlank),
     ("holds a letter", ValueClass::Letters),
     ("is no number", ValueClass::NoNumber),
@@ -136,6 +139,7 @@ impl ValueClass {
             ValueClass::Text => text().is_some(),
             ValueClass::BeyondAscii => text().is_some_and(|t| !t.is_ascii()),
             ValueClass::Backslash => text().is_some_and(|t| t.contains('\\')),
+            ValueClass::Bracket => text().is_some_and(|t| t.contains('[')),
             ValueClass::TrailingBlank => text().is_some_and(|t| t.ends_with(' ')),
             ValueClass::Letters => text().is_some_and(|t| t.chars().any(char::is_alphabetic)),
             ValueClass::NoNumber => text().is_some_and(|t| t.trim().parse::<Decimal>().is_err()),
@@ -176,6 +180,11 @@ impl ValueClass {
                 Postgres => format!("STRPOS({text}, '\\') > 0"),
                 Mysql | Mariadb | Spark | Bigquery => format!("INSTR({text}, '\\\\') > 0"),
                 Oracle | Duckdb | Sqlite => format!("INSTR({text}, '\\') > 0"),
+            },
+            ValueClass::Bracket => match dialect {
+                Tsql => format!("CHARINDEX('[', {text}) > 0"),
+                Postgres => format!("STRPOS({text}, '[') > 0"),
+                _ => format!("INSTR({text}, '[') > 0"),
             },
             ValueClass::TrailingBlank => format!("({text}) LIKE '% '"),
             // SQL Server's and MySQL's comparisons pass over case: a binary collation doesn't.
@@ -220,6 +229,7 @@ impl ValueClass {
             | ValueClass::Text
             | ValueClass::BeyondAscii
             | ValueClass::Backslash
+            | ValueClass::Bracket
             | ValueClass::TrailingBlank
             | ValueClass::NoNumber
             | ValueClass::NoInteger
@@ -244,6 +254,7 @@ impl ValueClass {
             ValueClass::Fraction => vec![Value::Float(1.5), Value::Float(-2.5)],
             ValueClass::BeyondAscii => texts(&["wéir", "ÉTAGE"]),
             ValueClass::Backslash => texts(&["a\\b", "\\%"]),
+            ValueClass::Bracket => texts(&["[q]uay"]),
             ValueClass::TrailingBlank => texts(&["quay "]),
             ValueClass::Letters => texts(&["Quay"]),
             ValueClass::NoNumber => texts(&["quay", "12x", ""]),

@@ -592,23 +592,26 @@ impl Compiler<'_> {
             return Err(Failure::unknown("MATCH"));
         }
         let pattern = self.expr(&test.pattern)?;
-        let rule = self.rule(&operand.ty, &pattern.ty);
-        let any_case = test.word == LikeWord::Ilike || (self.dialect() == DialectName::Sqlite && test.word == LikeWord::Like);
-        let collation = Collation { case_insensitive: any_case || rule.collation.case_insensitive, ..rule.collation };
         let escape = test.escape.as_ref().map(|e| self.expr(e).map(|t| t.code)).transpose()?;
-        Ok(Typed::new(
-            Code::Like(Box::new(LikeCode {
-                operand: operand.code,
-                pattern: pattern.code,
-                escape,
-                rule: Rule { collation, loose: false, nested_nulls: None },
-                // SQL Server: blanks at the end of a VARCHAR's value don't count, of an NVARCHAR's they do.
-                trims: self.dialect() == DialectName::Tsql && !operand.ty.as_text().is_some_and(|t| t.national),
-                glob: test.word == LikeWord::Glob,
-                negated: test.negated,
-            })),
-            Type::Boolean,
-        ))
+        Ok(self.like(operand, pattern, escape, test.word, test.negated))
+    }
+
+    /// LIKE, ILIKE and GLOB of values.
+    pub(super) fn like(&mut self, operand: Typed, pattern: Typed, escape: Option<Code>, word: LikeWord, negated: bool) -> Typed {
+        let rule = self.rule(&operand.ty, &pattern.ty);
+        let any_case = word == LikeWord::Ilike || (self.dialect() == DialectName::Sqlite && word == LikeWord::Like);
+        let collation = Collation { case_insensitive: any_case || rule.collation.case_insensitive, ..rule.collation };
+        let code = Code::Like(Box::new(LikeCode {
+            operand: operand.code,
+            pattern: pattern.code,
+            escape,
+            rule: Rule { collation, loose: false, nested_nulls: None },
+            // SQL Server: blanks at the end of a VARCHAR's value don't count, of an NVARCHAR's they do.
+            trims: self.dialect() == DialectName::Tsql && !operand.ty.as_text().is_some_and(|t| t.national),
+            glob: word == LikeWord::Glob,
+            negated,
+        }));
+        Typed::new(code, Type::Boolean)
     }
 
     // --- others --------------------------------------------------------------------------------

@@ -1,6 +1,6 @@
 //! Operators.
 
-use syntax::tree::{Expr, Operator, Spelled};
+use syntax::tree::{Expr, LikeWord, Operator, Spelled};
 use syntax::{DialectName, Symbol};
 use values::Value;
 
@@ -221,6 +221,15 @@ impl Compiler<'_> {
             Operator::Symbol(Symbol::ContainedIn) => return self.call_named("CONTAINS_ALL_", vec![b, a], Some(Type::Boolean)),
             Operator::Symbol(Symbol::AndAnd) => "OVERLAPS_",
             Operator::Symbol(Symbol::StartsWith) => "STARTS_WITH_",
+            // PostgreSQL, Pattern matching; DuckDB, Pattern matching, where `~` must fit the whole text.
+            Operator::Symbol(Symbol::LikeSign) => return Ok(self.like(a, b, None, LikeWord::Like, false)),
+            Operator::Symbol(Symbol::NotLike) => return Ok(self.like(a, b, None, LikeWord::Like, true)),
+            Operator::Symbol(Symbol::LikeAnyCase) => return Ok(self.like(a, b, None, LikeWord::Ilike, false)),
+            Operator::Symbol(Symbol::NotLikeAnyCase) => return Ok(self.like(a, b, None, LikeWord::Ilike, true)),
+            Operator::Symbol(Symbol::Glob) => return Ok(self.like(a, b, None, LikeWord::Glob, false)),
+            Operator::Symbol(Symbol::Tilde | Symbol::NotMatch) if self.dialect() == DialectName::Duckdb => {
+                return self.regular_predicate(a, b, LikeWord::SimilarTo, operator == Operator::Symbol(Symbol::NotMatch));
+            }
             Operator::Symbol(Symbol::Tilde) => return self.regular_match(a, b, "", false),
             Operator::Symbol(Symbol::MatchAnyCase) => return self.regular_match(a, b, "i", false),
             Operator::Symbol(Symbol::NotMatch) => return self.regular_match(a, b, "", true),

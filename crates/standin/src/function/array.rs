@@ -31,6 +31,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("CHARACTER_", ALL, 2, 2, ELEMENT, |a| characters(a, a.whole(1)?, a.whole(1)?)),
     seen("TEXT_SLICE_", ALL, 3, 3, ELEMENT, |a| characters(a, a.whole_or(1, 1)?, a.whole_or(2, -1)?)),
     seen("ELEMENT_AT", of(&[Spark]), 2, 2, ELEMENT, both_ends),
+    seen("GET", of(&[Spark]), 2, 2, ELEMENT, |a| element(a, 0, false)),
     f("LIST_EXTRACT", of(&[Duckdb]), 2, 2, ELEMENT, both_ends),
     f("ARRAY_LENGTH", of(&[Bigquery]), 1, 1, NUMBER, length),
     f("ARRAY_LENGTH", of(&[Postgres]), 2, 2, NUMBER, |a| match items(a, 0)?.len() {

@@ -25,14 +25,24 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("REGEXP_MATCHES", of(&[Duckdb]), 2, 3, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, Some(2))?, &a.text(0))?))),
     f("REGEXP_CONTAINS", of(&[Bigquery]), 2, 2, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, None)?, &a.text(0))?))),
+    f("REGEXP_FULL_MATCH", of(&[Duckdb]), 2, 3, TRUTH, |a| {
+        let whole = format!("^(?:{})\\z", a.text(1));
+        Ok(Value::Boolean(is_match(&regex(&whole, "")?, &a.text(0))?))
+    }),
     f("SIMILAR_TO_", of(&[Postgres, Duckdb]), 2, 2, TRUTH, |a| {
         let regex = regex(&format!("^(?s:{})$", if a.dialect() == Postgres { similar(&a.text(1)) } else { a.text(1) }), "")?;
         Ok(Value::Boolean(is_match(&regex, &a.text(0))?))
     }),
     seen("REGEXP_REPLACE", ORACLE, 2, 6, TEXT, |a| replaced(a, 3, 4, Some(5))),
     f("REGEXP_REPLACE", MY, 3, 6, TEXT, |a| replaced(a, 3, 4, Some(5))),
-    f("REGEXP_REPLACE", of(&[Postgres, Duckdb]), 3, 4, TEXT, |a| replaced(a, 9, 9, Some(3))),
-    f("REGEXP_REPLACE", of(&[Bigquery, Spark]), 3, 4, TEXT, |a| replaced(a, 9, 9, None)),
+    f("REGEXP_REPLACE", of(&[Postgres]), 3, 6, TEXT, |a| {
+        // The fourth argument is a place or the flags.
+        let at_place = a.count() > 4 || (a.count() == 4 && !a.ty(3).is_text());
+        if at_place { replaced(a, 3, 4, Some(5)) } else { replaced(a, 9, 9, Some(3)) }
+    }),
+    f("REGEXP_REPLACE", of(&[Duckdb]), 3, 4, TEXT, |a| replaced(a, 9, 9, Some(3))),
+    f("REGEXP_REPLACE", of(&[Spark]), 3, 4, TEXT, |a| replaced(a, 3, 9, None)),
+    f("REGEXP_REPLACE", of(&[Bigquery]), 3, 3, TEXT, |a| replaced(a, 9, 9, None)),
     f("REGEXP", of(&[Spark]), 2, 2, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, None)?, &a.text(0))?))),
     f("RLIKE", of(&[Spark]), 2, 2, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, None)?, &a.text(0))?))),
     f("REGEXP_EXTRACT_ALL", of(&[Duckdb, Bigquery]), 2, 2, Typing::Fixed(Type::Any), |a| {
@@ -41,10 +51,26 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let whole = all.iter().filter_map(|groups| groups.first().copied().flatten());
         Ok(Value::Array(Box::new(whole.map(|(from, to)| Value::text(&text[from..to])).collect())))
     }),
-    seen("REGEXP_SUBSTR", of(&[Oracle, Mysql, Mariadb, Postgres, Bigquery, Spark]), 2, 6, TEXT, |a| found(a, 2, 3, Some(4), 5)),
-    f("REGEXP_EXTRACT", of(&[Bigquery]), 2, 4, TEXT, |a| extracted(a, None)),
-    f("REGEXP_EXTRACT", of(&[Duckdb]), 2, 4, TEXT, |a| extracted(a, Some(0))),
-    f("REGEXP_EXTRACT", of(&[Spark]), 2, 3, TEXT, |a| extracted(a, Some(1))),
+    f("REGEXP_EXTRACT_ALL", of(&[Spark]), 2, 3, Typing::Fixed(Type::Any), |a| {
+        let (regex, text) = (compiled(a, 1, None)?, a.text(0));
+        let group = a.whole_or(2, 1)?.max(0) as usize;
+        let all = matches(&regex, &text, 0)?;
+        let each = |groups: &Vec<Option<(usize, usize)>>| {
+            let place = groups.get(group).copied().flatten();
+            Value::text(place.map_or("", |(from, to)| &text[from..to]))
+        };
+        Ok(Value::Array(Box::new(all.iter().map(each).collect())))
+    }),
+    seen("REGEXP_SUBSTR", of(&[Oracle, Mysql, Mariadb, Postgres, Spark]), 2, 6, TEXT, |a| found(a, 2, 3, Some(4), 5)),
+    seen("REGEXP_SUBSTR", of(&[Bigquery]), 2, 4, TEXT, first_group),
+    seen("REGEXP_EXTRACT", of(&[Bigquery]), 2, 4, TEXT, first_group),
+    seen("REGEXP_EXTRACT", of(&[Duckdb]), 2, 4, TEXT, |a| match (a.value(0).is_null() || a.value(1).is_null(), a.count()) {
+        (true, _) => Ok(Value::Null),
+        // Observed on DuckDB 1.5: NULL as the group.
+        (_, 3..) if a.value(2).is_null() => a.give(""),
+        _ => extracted(a, 0),
+    }),
+    f("REGEXP_EXTRACT", of(&[Spark]), 2, 3, TEXT, |a| extracted(a, 1)),
     seen("REGEXP_INSTR", of(&[Oracle, Mysql, Mariadb, Postgres, Bigquery, Spark]), 2, 7, Typing::Number, position),
     f("REGEXP_COUNT", of(&[Oracle, Spark, Postgres]), 2, 4, Typing::Number, |a| {
         let regex = compiled(a, 1, Some(3))?;
@@ -130,6 +156,29 @@ fn byte_of(text: &str, place: i64) -> usize {
     text.char_indices().nth((place.max(1) - 1) as usize).map_or(text.len(), |(i, _)| i)
 }
 
+/// The character to begin at: none is before 1.
+fn place_of(a: &Args<'_>, at: usize) -> Outcome<i64> {
+    let place = a.whole_or(at, 1)?;
+    if place < 1 && a.is(&[Oracle, Mysql, Mariadb, Postgres, Bigquery]) {
+        return Err(out_of_range(a, "a start", place));
+    }
+    Ok(place)
+}
+
+/// Which match is meant; MySQL takes less than 1 for 1.
+fn number_of(a: &Args<'_>, at: usize) -> Outcome<usize> {
+    let number = a.whole_or(at, 1)?;
+    if number < 1 && a.is(&[Oracle, Postgres, Bigquery]) {
+        return Err(out_of_range(a, "a number of a match", number));
+    }
+    Ok(number.max(1) as usize)
+}
+
+fn out_of_range(a: &Args<'_>, what: &str, number: i64) -> Failure {
+    Failure::invalid(format!("{what} of {number} is out of range"))
+        .coded(a.dialect(), &[(Oracle, "ORA-01428"), (Mysql, "ER_REGEXP_INDEX_OUTOFBOUNDS_ERROR"), (Postgres, "22023")])
+}
+
 /// All matches from a byte on: of each the groups, as bytes.
 fn matches(regex: &Regex, text: &str, start: usize) -> Outcome<Vec<Vec<Option<(usize, usize)>>>> {
     let mut out = Vec::new();
@@ -159,7 +208,8 @@ fn split<'t>(regex: &Regex, text: &'t str) -> Outcome<Vec<&'t str>> {
 
 /// REGEXP_REPLACE: start and occurrence at these places; occurrence 0 is all.
 fn replaced(a: &Args<'_>, start: usize, occurrence: usize, flags: Option<usize>) -> Outcome<Value> {
-    if a.value(0).is_null() || (a.value(1).is_null() && a.dialect() != Oracle) {
+    let is_null = |at: usize| at < a.count() && a.value(at).is_null();
+    if is_null(0) || is_null(start) || is_null(occurrence) || (is_null(1) && a.dialect() != Oracle) {
         return Ok(Value::Null);
     }
     if a.value(1).is_null() {
@@ -167,11 +217,15 @@ fn replaced(a: &Args<'_>, start: usize, occurrence: usize, flags: Option<usize>)
     }
     let (regex, text) = (compiled(a, 1, flags)?, a.text(0));
     let with = if a.has(2) { a.text(2) } else { String::new() };
-    let from = byte_of(&text, a.whole_or(start, 1)?);
+    let from = byte_of(&text, place_of(a, start)?);
     let flag = flags.filter(|at| a.has(*at)).map_or(String::new(), |at| a.text(at));
     // PostgreSQL and DuckDB replace the first unless g is asked for.
-    let only_first = a.is(&[Postgres, Duckdb]) && !flag.contains('g');
-    let nth = if only_first { 1 } else { a.whole_or(occurrence, 0)?.max(0) as usize };
+    let only_first = a.is(&[Postgres, Duckdb]) && !flag.contains('g') && !a.has(occurrence);
+    let number = a.whole_or(occurrence, 0)?;
+    if number < 0 && !a.is(&[Mysql, Mariadb]) {
+        return Err(out_of_range(a, "a number of a match", number));
+    }
+    let nth = if only_first { 1 } else { number.max(0) as usize };
     let (mut out, mut last) = (String::new(), 0);
     for (number, groups) in matches(&regex, &text, from)?.into_iter().enumerate() {
         if nth != 0 && number + 1 != nth {
@@ -224,34 +278,48 @@ fn null_but(a: &Args<'_>, flags: usize) -> bool {
     a.values.iter().enumerate().any(|(i, v)| i != flags && v.is_null())
 }
 
+/// BigQuery: the group of the match of a number, or the whole match of a pattern without one.
+fn first_group(a: &Args<'_>) -> Outcome<Value> {
+    if null_but(a, usize::MAX) {
+        return Ok(Value::Null);
+    }
+    let regex = compiled(a, 1, None)?;
+    if regex.captures_len() > 2 {
+        return Err(bad("it has more than one capturing group"));
+    }
+    let text = a.text(0);
+    let from = byte_of(&text, place_of(a, 2)?);
+    let nth = number_of(a, 3)? - 1;
+    let all = matches(&regex, &text, from)?;
+    let place = all.get(nth).and_then(|groups| groups[groups.len() - 1]);
+    place.map_or(Ok(Value::Null), |(from, to)| a.give(&text[from..to]))
+}
+
 fn found(a: &Args<'_>, start: usize, occurrence: usize, flags: Option<usize>, group: usize) -> Outcome<Value> {
     if null_but(a, flags.unwrap_or(usize::MAX)) {
         return Ok(Value::Null);
     }
     let (regex, text) = (compiled(a, 1, flags)?, a.text(0));
-    let from = byte_of(&text, a.whole_or(start, 1)?);
-    let nth = a.whole_or(occurrence, 1)?.max(1) as usize - 1;
+    let from = byte_of(&text, place_of(a, start)?);
+    let nth = number_of(a, occurrence)? - 1;
     let wanted = a.whole_or(group, 0)?.max(0) as usize;
     let all = matches(&regex, &text, from)?;
     let place = all.get(nth).and_then(|groups| groups.get(wanted).copied().flatten());
     match place {
         Some((from, to)) => a.give(&text[from..to]),
+        // Observed on MariaDB 10.11.
+        None if a.dialect() == Mariadb => a.give(""),
         None => Ok(Value::Null),
     }
 }
 
-/// REGEXP_EXTRACT: group 1 if there is one in BigQuery, the whole match in DuckDB, group 1 in Spark;
-/// nothing found is NULL in BigQuery, '' elsewhere.
-fn extracted(a: &Args<'_>, default: Option<i64>) -> Outcome<Value> {
-    let (regex, text) = (compiled(a, 1, None)?, a.text(0));
-    let group = match default {
-        Some(default) => a.whole_or(2, default)?,
-        None => i64::from(regex.captures_len() > 1),
-    };
+/// REGEXP_EXTRACT: the whole match in DuckDB, group 1 in Spark; nothing found is ''.
+fn extracted(a: &Args<'_>, default: i64) -> Outcome<Value> {
+    let (regex, text) = (compiled(a, 1, Some(3))?, a.text(0));
+    let group = a.whole_or(2, default)?;
     let all = matches(&regex, &text, 0)?;
     match all.first().and_then(|groups| groups.get(group.max(0) as usize).copied().flatten()) {
         Some((from, to)) => a.give(&text[from..to]),
-        None if a.dialect() == Bigquery => Ok(Value::Null),
         None => a.give(""),
     }
 }
@@ -261,8 +329,8 @@ fn position(a: &Args<'_>) -> Outcome<Value> {
         return Ok(Value::Null);
     }
     let (regex, text) = (compiled(a, 1, Some(5))?, a.text(0));
-    let from = byte_of(&text, a.whole_or(2, 1)?);
-    let nth = a.whole_or(3, 1)?.max(1) as usize - 1;
+    let from = byte_of(&text, place_of(a, 2)?);
+    let nth = number_of(a, 3)? - 1;
     let behind = a.whole_or(4, 0)? != 0;
     let group = a.whole_or(6, 0)?.max(0) as usize;
     let all = matches(&regex, &text, from)?;

@@ -5,8 +5,8 @@ use meaning::{
     hear_prefix, hear_word, infer, phrase_named,
 };
 use syntax::tree::{
-    Argument, Binary, Call, CallForm, Expr, ExprKind, Literal, LogicOperator, ObjectName, Operator, Quote, Span, Spelled, StageMap, Unary,
-    map_arguments, map_tail,
+    Argument, Binary, Call, CallForm, Expr, ExprKind, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator, Quote, Span,
+    Spelled, StageMap, Unary, map_arguments, map_tail,
 };
 use syntax::{DialectName, Symbol, decode_text};
 use values::DataType;
@@ -125,7 +125,17 @@ impl Reader<'_> {
         if operator == Operator::Symbol(Symbol::AndAnd) && matches!(self.from.name, DialectName::Mysql | DialectName::Mariadb) {
             return ExprKind::Logic(LogicOperator::And, vec![left, right]);
         }
+        if let Some((word, negated)) = pattern_sign(self.from.name, operator) {
+            let test = LikeTest { operand: left, negated, word, quantifier: None, pattern: right, escape: None };
+            return ExprKind::Like(Box::new(test));
+        }
         let sign = match operator {
+            // `!~*`
+            Operator::Symbol(Symbol::NotMatchAnyCase) => {
+                let sign = Sign::Phrase(phrase_named("regex.matches-any-case"), Some(Operator::Symbol(Symbol::MatchAnyCase)));
+                let found = Expr { kind: ExprKind::Binary(Box::new(Binary { operator: sign, left, right })), span };
+                return ExprKind::Not(Box::new(found));
+            }
             Operator::Symbol(Symbol::Slash) => {
                 let drops = matches!(self.from.name, DialectName::Postgres | DialectName::Tsql | DialectName::Sqlite);
                 Sign::Phrase(self.division(&left, &right, drops, span), Some(operator))
@@ -214,6 +224,24 @@ impl Reader<'_> {
             );
         }
     }
+}
+
+/// The predicate that an operator of patterns stands for, and whether it denies it. PostgreSQL, Pattern
+/// matching; DuckDB, where `~` must fit the whole text.
+fn pattern_sign(dialect: DialectName, operator: Operator) -> Option<(LikeWord, bool)> {
+    let Operator::Symbol(symbol) = operator else { return None };
+    let duckdb = dialect == DialectName::Duckdb;
+    Some(match symbol {
+        Symbol::LikeSign => (LikeWord::Like, false),
+        Symbol::NotLike => (LikeWord::Like, true),
+        Symbol::LikeAnyCase => (LikeWord::Ilike, false),
+        Symbol::NotLikeAnyCase => (LikeWord::Ilike, true),
+        Symbol::Glob => (LikeWord::Glob, false),
+        Symbol::Tilde if duckdb => (LikeWord::SimilarTo, false),
+        Symbol::NotMatch if duckdb => (LikeWord::SimilarTo, true),
+        Symbol::NotMatch => (LikeWord::Regexp, true),
+        _ => return None,
+    })
 }
 
 /// What a spelling takes in a place of its parentheses.

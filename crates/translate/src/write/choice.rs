@@ -4,6 +4,7 @@ use meaning::{Constant, Meant, constant, infer};
 use syntax::tree::{Case, Expr, ExprKind, LogicOperator};
 use values::Value;
 
+use super::regex;
 use crate::rewrite::{all_of, call, copy_of, is_null_literal, null_test, number, operation};
 
 type E = Expr<Meant>;
@@ -21,6 +22,11 @@ pub(super) fn as_case(phrase: &str, arguments: Vec<E>) -> Option<E> {
         "text.translate" => replaced_one_by_one(arguments),
         "text.concatenate" => Some(joined_or_null(arguments)),
         "text.join" => joined_with(arguments),
+        "text.position-of-pattern" => position_of_pattern(arguments),
+        "regex.first-group-or-match" => first_group_or_match(arguments),
+        "regex.matches-whole" => whole_match(arguments),
+        "regex.group" => single_group(arguments),
+        "regex.group-or-empty" => single_group_or_empty(arguments),
         _ => None,
     }
 }
@@ -70,8 +76,58 @@ fn replaced_one_by_one(arguments: Vec<E>) -> Option<E> {
     if (0..pairs.len()).any(is_replaced_again) {
         return None;
     }
-    let of_text = |value: &str| Expr::made(ExprKind::Literal(Constant::Text { value: value.into(), written: None }));
     Some(pairs.iter().fold(text, |text, (c, by)| call("text.replace", vec![text, of_text(&c.to_string()), of_text(by)])))
+}
+
+// --- patterns, which must be constants ------------------------------------------------------------
+
+fn of_text(value: &str) -> E {
+    Expr::made(ExprKind::Literal(Constant::Text { value: value.into(), written: None }))
+}
+
+/// A place in the text itself, where the pattern of LIKE is a text between two runs; else that of a
+/// regular expression.
+fn position_of_pattern(arguments: Vec<E>) -> Option<E> {
+    let [pattern, text] = <[E; 2]>::try_from(arguments).ok()?;
+    let Some(Value::Text(written)) = constant(&pattern) else { return None };
+    let inner = written.strip_prefix('%').and_then(|p| p.strip_suffix('%'));
+    if let Some(plain) = inner.filter(|p| !p.is_empty() && !p.contains(['%', '_', '['])) {
+        return Some(call("text.position", vec![text, of_text(plain)]));
+    }
+    let regex = super::pattern::regex_of_like(&written)?;
+    Some(call("regex.position-any-case", vec![text, of_text(&regex)]))
+}
+
+fn first_group_or_match(arguments: Vec<E>) -> Option<E> {
+    let [text, pattern] = <[E; 2]>::try_from(arguments).ok()?;
+    let Some(Value::Text(written)) = constant(&pattern) else { return None };
+    Some(match regex::groups(&written) {
+        0 => call("regex.first-match", vec![text, pattern]),
+        _ => call("regex.group", vec![text, pattern, number(1)]),
+    })
+}
+
+fn whole_match(arguments: Vec<E>) -> Option<E> {
+    let [text, pattern] = <[E; 2]>::try_from(arguments).ok()?;
+    let Some(Value::Text(written)) = constant(&pattern) else { return None };
+    Some(call("regex.matches", vec![text, of_text(&format!("^({written})\\z"))]))
+}
+
+/// The one group of a pattern whose others only bind.
+fn single_group(arguments: Vec<E>) -> Option<E> {
+    let [text, pattern, group] = <[E; 3]>::try_from(arguments).ok()?;
+    let (Some(Value::Text(written)), Some(Value::Integer(group))) = (constant(&pattern), constant(&group)) else { return None };
+    let single = regex::only_group(&written, usize::try_from(group).ok()?)?;
+    Some(call("regex.first-group-or-match", vec![text, of_text(&single)]))
+}
+
+fn single_group_or_empty(arguments: Vec<E>) -> Option<E> {
+    let tests: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| null_test(copy_of(a), true)).collect();
+    let found = call("null.first-not-null", vec![single_group(arguments)?, of_text("")]);
+    Some(match all_of(tests) {
+        Some(condition) => made(None, vec![(condition, found)], None),
+        None => found,
+    })
 }
 
 fn made(operand: Option<E>, branches: Vec<(E, E)>, otherwise: Option<E>) -> E {

@@ -2,7 +2,7 @@
 
 use meaning::{Phrase, Template};
 use syntax::Symbol;
-use syntax::tree::{Argument, Binary, Expr, ExprKind, Literal, Operator, Spelled};
+use syntax::tree::{Argument, Binary, Expr, ExprKind, IsWhat, Literal, LogicOperator, Operator, Spelled};
 
 type S = Expr<Spelled>;
 
@@ -62,7 +62,21 @@ impl<'a> Filler<'a> {
         if let Some(plain) = self.without_default(tree) {
             return self.filled(plain);
         }
+        if let ExprKind::Case(case) = &tree.kind
+            && case.operand.is_none()
+            && let Some((when, then)) = case.branches.first()
+            && self.holds(when)
+        {
+            return self.filled(then);
+        }
         let mut out = tree.clone();
+        if let ExprKind::Logic(LogicOperator::And, operands) = &mut out.kind {
+            operands.retain(|o| !self.holds(o));
+            if operands.len() == 1 {
+                let single = operands.remove(0);
+                return self.filled(&single);
+            }
+        }
         if let ExprKind::Array(list) = &mut out.kind
             && let [each] = list.items.as_slice()
             && self.repeats(each)
@@ -85,7 +99,19 @@ impl<'a> Filler<'a> {
             let inner = self.filled(child);
             *child = inner;
         });
-        without_two_signs(out)
+        in_one_text(without_two_signs(out))
+    }
+
+    /// Whether it tests for NULL what is never NULL.
+    fn holds(&self, tree: &S) -> bool {
+        match &tree.kind {
+            ExprKind::Logic(LogicOperator::And, operands) => operands.iter().all(|o| self.holds(o)),
+            ExprKind::Is(test) if test.negated && matches!(test.what, IsWhat::Null) => {
+                let place = Template::argument(&test.operand).and_then(|name| self.place(name));
+                place.and_then(|at| self.nullable.get(at)) == Some(&false)
+            }
+            _ => false,
+        }
     }
 
     /// What stands for the repeated argument, said of each that is left.
@@ -128,6 +154,24 @@ fn without_two_signs(expr: S) -> S {
         return without_places(&inner.operand);
     }
     expr
+}
+
+/// 'ab' for `'a' || 'b'` and `CONCAT('a', 'b')`.
+fn in_one_text(expr: S) -> S {
+    fn inner(expr: &S) -> Option<&str> {
+        let ExprKind::Literal(Literal::Text(written)) = &expr.kind else { return None };
+        written.strip_prefix('\'')?.strip_suffix('\'')
+    }
+    let parts: Option<Vec<&str>> = match &expr.kind {
+        ExprKind::Binary(binary) if binary.operator == Operator::Symbol(Symbol::Concat) => {
+            [&binary.left, &binary.right].into_iter().map(inner).collect()
+        }
+        ExprKind::Call(call) if call.function.as_single().is_some_and(|n| n.is_word("concat")) => {
+            call.arguments.iter().map(|a| inner(&a.value)).collect()
+        }
+        _ => None,
+    };
+    parts.map_or_else(|| expr.clone(), |parts| Expr::made(ExprKind::Literal(Literal::Text(format!("'{}'", parts.concat()).into()))))
 }
 
 /// The expression without places in the source.

@@ -19,6 +19,12 @@ struct Flavour {
     plain_groups: bool,
     /// `\b` is the edge of a word.
     word_edges: bool,
+    /// `(?i)` and `(?s)` before all else.
+    leading_flags: bool,
+    /// `$` fits before a line's end that comes last, so that `\z` must say the very end.
+    loose_end: bool,
+    /// A point fits a line's end as well.
+    wide_point: bool,
 }
 
 /// Sources: Oracle, Database SQL Language Reference, Oracle Regular Expression Support; PostgreSQL,
@@ -34,19 +40,98 @@ fn flavour(dialect: DialectName) -> Flavour {
         back_references: !re2,
         plain_groups: dialect != Oracle,
         word_edges: !matches!(dialect, Oracle | Postgres),
+        leading_flags: dialect != Oracle,
+        loose_end: matches!(dialect, Mysql | Mariadb | Spark),
+        wide_point: dialect == Postgres,
     }
 }
 
-/// A pattern for the target.
+/// The words of BigQuery that give a group's match, or place, where the pattern has a group: of these
+/// only this phrase asks for it.
+fn tells_of_group(phrase: &str, to: DialectName) -> bool {
+    let keeps = phrase.starts_with("regex.replace") || phrase.starts_with("regex.matches") || phrase == "regex.first-group-or-match";
+    to == DialectName::Bigquery && !keeps
+}
+
+/// For `only_group`: none of them.
+const NO_GROUP: usize = usize::MAX;
+
+/// How many groups a pattern counts.
+pub(super) fn groups(pattern: &str) -> usize {
+    let mut count = 0;
+    each_group(pattern, |_| count += 1);
+    count
+}
+
+/// The pattern with this group alone; none if it has no such group or refers to another.
+pub(super) fn only_group(pattern: &str, group: usize) -> Option<String> {
+    if (group != NO_GROUP && groups(pattern) < group.max(1)) || has_back_reference(pattern) {
+        return None;
+    }
+    let mut out = String::new();
+    let (mut last, mut at) = (0, 0);
+    each_group(pattern, |place| {
+        at += 1;
+        if at != group {
+            out.push_str(&pattern[last..place]);
+            out.push_str("(?:");
+            last = place + 1;
+        }
+    });
+    Some(out + &pattern[last..])
+}
+
+/// The place of each parenthesis that opens a counted group.
+fn each_group(pattern: &str, mut visit: impl FnMut(usize)) {
+    let bytes = pattern.as_bytes();
+    let (mut at, mut in_set) = (0, false);
+    while at < bytes.len() {
+        match bytes[at] {
+            b'\\' => at += 1,
+            b'[' => in_set = true,
+            b']' => in_set = false,
+            b'(' if !in_set && bytes.get(at + 1) != Some(&b'?') => visit(at),
+            _ => {}
+        }
+        at += 1;
+    }
+}
+
+fn has_back_reference(pattern: &str) -> bool {
+    pattern.as_bytes().windows(2).any(|w| w[0] == b'\\' && w[1].is_ascii_digit())
+}
+
+/// A pattern of a phrase for the target.
 ///
 /// # Errors
 /// What of it the target can't say.
-pub(super) fn pattern(text: &str, to: DialectName) -> Result<String, String> {
+pub(super) fn pattern(phrase: &str, text: &str, to: DialectName) -> Result<String, String> {
+    let whole = (tells_of_group(phrase, to) && groups(text) > 0).then(|| only_group(text, NO_GROUP).ok_or("a reference to a group"));
+    converted(&whole.unwrap_or_else(|| Ok(text.to_string()))?, to)
+}
+
+fn converted(text: &str, to: DialectName) -> Result<String, String> {
     let target = flavour(to);
     let mut out = String::new();
-    let mut chars = text.chars().peekable();
+    // Every character, line's ends too, is meant by a point.
+    let wide = text.strip_prefix("(?s)");
+    let text = wide.unwrap_or(text);
+    let has_flag = wide.is_some() && !target.wide_point;
+    if has_flag && target.leading_flags {
+        out.push_str("(?s)");
+    }
+    let flags = text.strip_prefix("(?i)").filter(|_| target.leading_flags);
+    if flags.is_some() {
+        out.push_str("(?i)");
+    }
+    let mut chars = flags.unwrap_or(text).chars().peekable();
     while let Some(c) = chars.next() {
         match c {
+            '.' if has_flag && !target.leading_flags => out.push_str("(.|\n)"),
+            '\\' if chars.peek() == Some(&'z') => {
+                chars.next();
+                out.push_str(if target.loose_end { "\\z" } else { "$" });
+            }
             '\\' => {
                 let Some(next) = chars.next() else { return Err("a backslash at its end".into()) };
                 escape(next, &target, &mut out)?;
@@ -195,10 +280,16 @@ mod tests {
             ("(?=x)", Oracle, Err("a group of the form (?=..)")),
             ("(?:ab)+", Oracle, Ok("(ab)+")),
             ("[a", Mysql, Err("an open bracket")),
+            ("(?s)^a.\\z", Oracle, Ok("^a(.|\n)$")),
+            ("(?s)^a.\\z", Postgres, Ok("^a.$")),
+            ("(?s)(?i)^a.\\z", Spark, Ok("(?s)(?i)^a.\\z")),
             ("\\bquay\\b", Postgres, Err("\\b, the edge of a word")),
         ] {
-            assert_eq!(pattern(given, to).as_deref().map_err(String::as_str), wanted, "{given} to {to}");
+            assert_eq!(pattern("regex.matches", given, to).as_deref().map_err(String::as_str), wanted, "{given} to {to}");
         }
+        assert_eq!(pattern("regex.count", "(a)[(](?:b)\\((c)", Bigquery).as_deref(), Ok("(?:a)[(](?:b)\\((?:c)"));
+        assert_eq!(only_group("(a)(b)", 2).as_deref(), Some("(?:a)(b)"));
+        assert_eq!(only_group("(a)(b)", 3), None);
         assert_eq!(replacement("\\2-\\1", Oracle, Spark), "$2-$1");
         assert_eq!(replacement("$1 $", Mysql, Postgres), "\\1 $");
         assert_eq!(replacement("5$", Postgres, Mysql), "5\\$");

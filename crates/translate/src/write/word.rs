@@ -178,7 +178,7 @@ impl Writer<'_> {
                 continue;
             };
             let converted = match parameter.kind {
-                ArgumentKind::Regex => match regex::pattern(&text, self.to.name) {
+                ArgumentKind::Regex => match regex::pattern(phrase.id, &text, self.to.name) {
                     Ok(pattern) => pattern,
                     Err(what) => {
                         let message = format!("{} can't say {what} in a regular expression", self.to.name.title());
@@ -216,7 +216,7 @@ impl Writer<'_> {
         match as_case(phrase.id, arguments) {
             Some(case) => Expr { span, ..self.expr(case) },
             None => {
-                self.refuse(span, &format!("{} of so many arguments", phrase.id));
+                self.refuse(span, &format!("{} of these arguments (it takes constants here, and not too many)", phrase.id));
                 Expr::made(ExprKind::Default)
             }
         }

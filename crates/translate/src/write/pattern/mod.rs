@@ -1,0 +1,309 @@
+//! LIKE and its kin: patterns that mean another thing in the target, and predicates it lacks.
+
+mod pieces;
+mod spell;
+
+use meaning::{Breach, Constant, Meant, Note, ValueClass};
+use syntax::DialectName;
+use syntax::tree::{
+    Between, Expr, ExprKind, Ident, LikeTest, LikeWord, LogicOperator, ObjectName, QuantifierWord, Span, Spelled, StageMap, map_expr,
+};
+
+use super::Writer;
+use crate::constructs::written_list;
+use crate::rewrite::{call, copy_of};
+use pieces::Piece;
+use spell::LikeStyle;
+
+type M = Expr<Meant>;
+
+/// `x BETWEEN SYMMETRIC a AND b` as two tests.
+pub(super) fn without_symmetric(expr: M) -> M {
+    let span = expr.span;
+    let ExprKind::Between(test) = expr.kind else { return expr };
+    let turned =
+        Between { operand: copy_of(&test.operand), low: copy_of(&test.high), high: copy_of(&test.low), symmetric: false, ..*test.clone() };
+    let word = if test.negated { LogicOperator::And } else { LogicOperator::Or };
+    let plain = |test: Between<Meant>| Expr::made(ExprKind::Between(Box::new(test)));
+    let both = Expr::made(ExprKind::Logic(word, vec![plain(Between { symmetric: false, ..*test }), plain(turned)]));
+    Expr { kind: ExprKind::Nested(Box::new(both)), span }
+}
+
+/// How LIKE of a dialect is written. Sources: the manuals' chapters on LIKE.
+fn style_of(dialect: DialectName) -> LikeStyle {
+    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+    match dialect {
+        Postgres | Mysql | Mariadb | Bigquery | Spark => LikeStyle::Backslash,
+        Oracle | Duckdb | Sqlite => LikeStyle::Clause,
+        Tsql => LikeStyle::Brackets,
+    }
+}
+
+/// What a pattern is written with.
+enum Saying {
+    Like(Vec<(String, bool)>),
+    Glob(String),
+    Regex(String),
+}
+
+impl Writer<'_> {
+    /// A test of a pattern in the target's words.
+    pub(super) fn said_like(&mut self, expr: M) -> Expr<Spelled> {
+        let span = expr.span;
+        let ExprKind::Like(test) = expr.kind else { return self.expr(expr) };
+        if self.from.name == self.to.name {
+            return map_expr(self, Expr { kind: ExprKind::Like(test), span });
+        }
+        if let Some(quantifier) = test.quantifier {
+            return self.said_quantified(*test, quantifier, span);
+        }
+        match test.word {
+            LikeWord::Regexp | LikeWord::Rlike => {
+                // MySQL's and MariaDB's own collation passes over case.
+                let phrase = if self.source_facts.letters.ignores_case { "regex.matches-any-case" } else { "regex.matches" };
+                self.negated(call(phrase, vec![test.operand, test.pattern]), test.negated, span)
+            }
+            // DuckDB's SIMILAR TO takes a regular expression.
+            LikeWord::SimilarTo if self.from.name == DialectName::Duckdb => self.said_whole_match(*test, span),
+            LikeWord::Ilike if !self.facts.ilike => {
+                let lower = |e: M| match text_of(&e) {
+                    Some(constant) => text(constant.to_lowercase(), &e),
+                    None => Expr { span: e.span, ..call("text.lower", vec![e]) },
+                };
+                let plain = LikeTest { operand: lower(test.operand), pattern: lower(test.pattern), word: LikeWord::Like, ..*test };
+                self.said_like(Expr { kind: ExprKind::Like(Box::new(plain)), span })
+            }
+            _ => self.said_pattern(*test, span),
+        }
+    }
+
+    fn negated(&mut self, test: M, negated: bool, span: Span) -> Expr<Spelled> {
+        let said = self.expr(Expr { span, ..test });
+        if negated { Expr { kind: ExprKind::Not(Box::new(said)), span } } else { said }
+    }
+
+    /// A regular expression that must fit the whole text.
+    fn said_whole_match(&mut self, test: LikeTest<Meant>, span: Span) -> Expr<Spelled> {
+        let Some(pattern) = text_of(&test.pattern) else { return self.unsaid("this SIMILAR TO, whose pattern is no constant,", span) };
+        let whole = text(format!("^({pattern})\\z"), &test.pattern);
+        self.negated(call("regex.matches", vec![test.operand, whole]), test.negated, span)
+    }
+
+    /// LIKE ANY and LIKE ALL of written patterns, one by one where the target hasn't got them.
+    fn said_quantified(&mut self, test: LikeTest<Meant>, quantifier: QuantifierWord, span: Span) -> Expr<Spelled> {
+        let Some(patterns) = written_list(&test.pattern) else { return self.unsaid("LIKE with the patterns of a query", span) };
+        let patterns = patterns.to_vec();
+        let one = |pattern: M| {
+            let single = LikeTest { operand: copy_of(&test.operand), pattern, quantifier: None, escape: None, ..test };
+            Expr::made(ExprKind::Like(Box::new(single)))
+        };
+        let all = quantifier == QuantifierWord::All;
+        let word = if all { LogicOperator::And } else { LogicOperator::Or };
+        self.expr(joined(word, patterns.into_iter().map(one).collect(), span))
+    }
+
+    /// LIKE, ILIKE, GLOB and SIMILAR TO.
+    fn said_pattern(&mut self, mut test: LikeTest<Meant>, span: Span) -> Expr<Spelled> {
+        let Some(value) = text_of(&test.pattern) else {
+            if !matches!(test.word, LikeWord::Like | LikeWord::Ilike) {
+                return self.unsaid("this pattern, which is worked out by the query,", span);
+            }
+            self.worked_out(&mut test);
+            return map_expr(self, Expr { kind: ExprKind::Like(Box::new(test)), span });
+        };
+        if self.means_the_same(&test, &value) {
+            return map_expr(self, Expr { kind: ExprKind::Like(Box::new(test)), span });
+        }
+        let pieces = match self.pieces(&test, &value) {
+            Ok(pieces) => pieces,
+            Err(what) => return self.unsaid(&format!("a pattern with {what}"), span),
+        };
+        match self.saying(test.word, &pieces) {
+            Some(saying) => self.said_so(test, saying, span),
+            None => self.unsaid("this pattern", span),
+        }
+    }
+
+    /// Whether the target reads the predicate and its pattern as the source does.
+    fn means_the_same(&self, test: &LikeTest<Meant>, value: &str) -> bool {
+        let (source, target) = (style_of(self.from.name), style_of(self.to.name));
+        let sets_differ = (source == LikeStyle::Brackets) != (target == LikeStyle::Brackets);
+        let escapes_differ = match &test.escape {
+            Some(_) => self.to.name == DialectName::Bigquery,
+            None => (source == LikeStyle::Backslash) != (target == LikeStyle::Backslash) && value.contains('\\'),
+        };
+        matches!(test.word, LikeWord::Like | LikeWord::Ilike) && !escapes_differ && !(sets_differ && value.contains('['))
+    }
+
+    fn pieces(&self, test: &LikeTest<Meant>, value: &str) -> Result<Vec<Piece>, String> {
+        let style = style_of(self.from.name);
+        let by_default = (style == LikeStyle::Backslash).then_some('\\');
+        let escape = match &test.escape {
+            None => by_default,
+            Some(clause) => {
+                let text = text_of(clause).ok_or("an escape that is worked out by the query")?;
+                let mut chars = text.chars();
+                match (chars.next(), chars.next()) {
+                    (escape, None) => escape,
+                    _ => return Err(format!("the escape '{text}'")),
+                }
+            }
+        };
+        match test.word {
+            LikeWord::Glob => pieces::of_glob(value, (self.from.name == DialectName::Duckdb).then_some('\\')),
+            LikeWord::SimilarTo => pieces::of_similar(value, escape),
+            _ => pieces::of_like(value, escape, style == LikeStyle::Brackets),
+        }
+    }
+
+    /// The plainest words of the target's for a pattern; a regular expression last of all.
+    fn saying(&self, word: LikeWord, pieces: &[Piece]) -> Option<Saying> {
+        let tells_case = self.tells_case(word);
+        let negation = if self.to.name == DialectName::Duckdb { '!' } else { '^' };
+        let has_glob = matches!(self.to.name, DialectName::Sqlite | DialectName::Duckdb);
+        let flat = pieces::flat(pieces);
+        let like = |all: &Vec<Vec<Piece>>| all.iter().map(|p| spell::as_like(p, style_of(self.to.name))).collect::<Option<Vec<_>>>();
+        // What a LIKE that passes over case can't tell, others must.
+        let like_will_do = word == LikeWord::Like || !(tells_case && self.facts.like_ignores_case) || self.to.name == DialectName::Tsql;
+        if let Some(all) = flat.as_ref().filter(|_| like_will_do).and_then(like) {
+            return Some(Saying::Like(all));
+        }
+        if let Some([single]) = flat.as_deref()
+            && has_glob
+            && let Some(glob) = spell::as_glob(single, negation)
+        {
+            return Some(Saying::Glob(glob));
+        }
+        let has_regex = !matches!(self.to.name, DialectName::Sqlite | DialectName::Tsql);
+        has_regex.then(|| Saying::Regex(spell::as_regex(pieces)))
+    }
+
+    /// Whether the source's predicate tells small from capital letters.
+    fn tells_case(&self, word: LikeWord) -> bool {
+        match word {
+            LikeWord::Ilike => false,
+            LikeWord::Like => !self.source_facts.like_ignores_case,
+            _ => true,
+        }
+    }
+
+    fn said_so(&mut self, test: LikeTest<Meant>, saying: Saying, span: Span) -> Expr<Spelled> {
+        let tells_case = self.tells_case(test.word);
+        match saying {
+            Saying::Like(all) => {
+                let own_word = if test.word == LikeWord::Ilike { LikeWord::Ilike } else { LikeWord::Like };
+                // SQL Server's own collations pass over case.
+                let sensitive = tells_case && self.to.name == DialectName::Tsql && test.word != LikeWord::Like;
+                let collated = |operand: M| {
+                    let name = ObjectName::single(Ident::made("Latin1_General_BIN2"));
+                    if sensitive { Expr::made(ExprKind::Collate(Box::new(operand), name)) } else { operand }
+                };
+                let one = |(pattern, clause): (String, bool)| {
+                    let escape = clause.then(|| text("\\".into(), &Expr::made(ExprKind::Default)));
+                    let operand = collated(copy_of(&test.operand));
+                    let pattern = text(pattern, &test.pattern);
+                    let said = LikeTest { operand, pattern, escape, word: own_word, quantifier: None, negated: test.negated };
+                    Expr::made(ExprKind::Like(Box::new(said)))
+                };
+                let word = if test.negated { LogicOperator::And } else { LogicOperator::Or };
+                let said = joined(word, all.into_iter().map(one).collect(), span);
+                self.mapped(said)
+            }
+            Saying::Glob(glob) => {
+                let lower = |e: M| if tells_case { e } else { call("text.lower", vec![e]) };
+                let glob = if tells_case { glob } else { glob.to_lowercase() };
+                let pattern = text(glob, &test.pattern);
+                let said = LikeTest { operand: lower(test.operand), pattern, escape: None, word: LikeWord::Glob, ..test };
+                self.mapped(Expr { kind: ExprKind::Like(Box::new(said)), span })
+            }
+            Saying::Regex(regex) => {
+                let phrase = if tells_case { "regex.matches" } else { "regex.matches-any-case" };
+                let pattern = text(regex, &test.pattern);
+                self.negated(call(phrase, vec![test.operand, pattern]), test.negated, span)
+            }
+        }
+    }
+
+    /// Predicates that are in the target's words already, and what is within them.
+    fn mapped(&mut self, expr: M) -> Expr<Spelled> {
+        match expr.kind {
+            ExprKind::Nested(inner) => Expr { kind: ExprKind::Nested(Box::new(self.mapped(*inner))), span: expr.span },
+            ExprKind::Logic(word, operands) => {
+                let operands = operands.into_iter().map(|o| self.mapped(o)).collect();
+                Expr { kind: ExprKind::Logic(word, operands), span: expr.span }
+            }
+            kind => map_expr(self, Expr { kind, span: expr.span }),
+        }
+    }
+
+    /// A pattern that no one can look at: what escapes, and what begins a set, is made to mean the same.
+    fn worked_out(&mut self, test: &mut LikeTest<Meant>) {
+        let (source, target) = (style_of(self.from.name), style_of(self.to.name));
+        let part = |text: &str| self::text(text.into(), &Expr::made(ExprKind::Default));
+        let replaced = |pattern: &M, what: &str, by: &str| {
+            let arguments = vec![pattern.clone(), part(what), part(by)];
+            Expr { span: pattern.span, ..call("text.replace", arguments) }
+        };
+        if test.escape.is_none() {
+            match (source == LikeStyle::Backslash, target == LikeStyle::Backslash) {
+                (true, false) if may_hold(&test.pattern, '\\') => test.escape = Some(part("\\")),
+                (false, true) if may_hold(&test.pattern, '\\') => match self.to.name {
+                    DialectName::Bigquery | DialectName::Spark => test.pattern = replaced(&test.pattern, "\\", "\\\\"),
+                    _ => test.escape = Some(part("")),
+                },
+                _ => {}
+            }
+        }
+        match (source == LikeStyle::Brackets, target == LikeStyle::Brackets) {
+            (false, true) if may_hold(&test.pattern, '[') => test.pattern = replaced(&test.pattern, "[", "[[]"),
+            (true, false) if may_hold(&test.pattern, '[') => {
+                let message = "the pattern is worked out by the query: a bracket in it begins a set of characters on one side only";
+                let note = Note::new("text.like-escape", test.pattern.span, message)
+                    .advise("make sure that no pattern holds a bracket")
+                    .broken_by(Breach::Value(ValueClass::Bracket, test.pattern.span));
+                self.note(note);
+            }
+            _ => {}
+        }
+    }
+
+    fn unsaid(&mut self, what: &str, span: Span) -> Expr<Spelled> {
+        self.refuse(span, what);
+        Expr::made(ExprKind::Default)
+    }
+}
+
+/// The regular expression that is found where a part of a text fits a pattern of SQL Server's LIKE.
+pub(super) fn regex_of_like(pattern: &str) -> Option<String> {
+    Some(spell::as_regex(&pieces::of_like(pattern, None, true).ok()?))
+}
+
+/// Whether a pattern that is put together can hold a character: the texts written in it don't, and a
+/// column may.
+fn may_hold(pattern: &M, c: char) -> bool {
+    pattern.any(&mut |e| match &e.kind {
+        ExprKind::Literal(Constant::Text { value, .. }) => value.contains(c),
+        ExprKind::Column(binding) => !binding.data_type.is_numeric(),
+        ExprKind::Parameter(_) | ExprKind::Subquery(_) => true,
+        _ => false,
+    })
+}
+
+fn text_of(expr: &M) -> Option<String> {
+    match &expr.without_parens().kind {
+        ExprKind::Literal(Constant::Text { value, .. }) => Some(value.to_string()),
+        _ => None,
+    }
+}
+
+/// A text in the place of another expression.
+fn text(value: String, place: &M) -> M {
+    Expr { kind: ExprKind::Literal(Constant::Text { value: value.into(), written: None }), span: place.span }
+}
+
+fn joined(word: LogicOperator, mut tests: Vec<M>, span: Span) -> M {
+    if tests.len() == 1 {
+        return Expr { span, ..tests.remove(0) };
+    }
+    Expr { kind: ExprKind::Nested(Box::new(Expr::made(ExprKind::Logic(word, tests)))), span }
+}
