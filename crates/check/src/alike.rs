@@ -248,20 +248,28 @@ impl Finder<'_> {
     fn expr(&mut self, expr: &E) {
         match &expr.kind {
             ExprKind::Binary(binary) => {
-                let equals = matches!(binary.operator, Operator::Symbol(Symbol::Equal | Symbol::NotEqual));
-                self.meet([&binary.left, &binary.right], if equals { How::Equal } else { How::Order });
+                let how = match binary.operator {
+                    Operator::Symbol(Symbol::Equal | Symbol::NotEqual) => How::Equal,
+                    Operator::Symbol(Symbol::LikeSign | Symbol::NotLike | Symbol::LikeAnyCase | Symbol::NotLikeAnyCase) => How::Inside,
+                    _ => How::Order,
+                };
+                match (&binary.left.kind, &binary.right.kind) {
+                    (ExprKind::Row(left), ExprKind::Row(right)) => left.iter().zip(right).for_each(|(a, b)| self.meet([a, b], how)),
+                    _ => self.meet([&binary.left, &binary.right], how),
+                }
             }
             ExprKind::Between(test) => self.meet([&test.operand, &test.low, &test.high], How::Order),
-            ExprKind::Like(test) => self.meet([&test.operand, &test.pattern], How::Inside),
+            ExprKind::Like(test) => written_out(&test.pattern).iter().for_each(|p| self.meet([&test.operand, *p], How::Inside)),
             ExprKind::Is(test) => {
                 if let IsWhat::DistinctFrom(other) | IsWhat::Same(other) = &test.what {
                     self.meet([&test.operand, other], How::Equal);
                 }
             }
-            ExprKind::In(test) => match &test.set {
-                InSet::List(items) => self.meet(std::iter::once(&test.operand).chain(items), How::Equal),
-                InSet::Query(query) => self.meet(std::iter::once(&test.operand).chain(items_of(query)), How::Equal),
-                InSet::Value(set) => self.meet([&test.operand, set], How::Equal),
+            ExprKind::In(test) => match (&test.operand.kind, &test.set) {
+                (ExprKind::Row(values), set) => self.rows(values, set),
+                (_, InSet::List(items)) => self.meet(std::iter::once(&test.operand).chain(items), How::Equal),
+                (_, InSet::Query(query)) => self.meet(std::iter::once(&test.operand).chain(items_of(query)), How::Equal),
+                (_, InSet::Value(set)) => self.meet([&test.operand, set], How::Equal),
             },
             ExprKind::Quantified(test) => self.meet([&test.left, &test.set], How::Order),
             ExprKind::Case(case) => {
@@ -280,6 +288,20 @@ impl Finder<'_> {
                 }
             }
             _ => {}
+        }
+    }
+
+    /// The values of a row meet those at their places in the rows of a set.
+    fn rows(&mut self, values: &[E], set: &InSet<Spelled>) {
+        for (at, value) in values.iter().enumerate() {
+            let others: Vec<&E> = match set {
+                InSet::List(rows) => {
+                    rows.iter().filter_map(|r| if let ExprKind::Row(row) = &r.kind { row.get(at) } else { None }).collect()
+                }
+                InSet::Query(query) => items_of(query).get(at).copied().into_iter().collect(),
+                InSet::Value(_) => Vec::new(),
+            };
+            self.meet(std::iter::once(value).chain(others), How::Equal);
         }
     }
 
@@ -310,6 +332,16 @@ impl Finder<'_> {
             }
             _ => {}
         }
+    }
+}
+
+/// The patterns behind LIKE, or LIKE ANY.
+fn written_out(pattern: &E) -> Vec<&E> {
+    match &pattern.kind {
+        ExprKind::Row(items) => items.iter().collect(),
+        ExprKind::Nested(inner) => written_out(inner),
+        ExprKind::Array(array) => array.items.iter().collect(),
+        _ => vec![pattern],
     }
 }
 

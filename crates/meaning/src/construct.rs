@@ -68,7 +68,6 @@ constructs! {
     Lambda "a lambda" [];
     Interval "an interval" [];
     TimeZone "AT TIME ZONE" [Oracle, Postgres, Duckdb];
-    Collate "COLLATE" [];
     TruthTest "IS TRUE and its kin" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     IsWords "this IS test" [];
     LikeEscape "ESCAPE behind LIKE" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];

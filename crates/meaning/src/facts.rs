@@ -159,8 +159,22 @@ pub struct Facts {
     pub change_limit: bool,
     /// The pseudo column that tells rows of a table apart within a statement.
     pub row_address: Option<&'static str>,
-    /// A condition can be a value.
+    /// TRUE and FALSE are spoken.
     pub boolean_values: bool,
+    /// Truth is 1 and 0, of a type of its own or not.
+    pub booleans_are_numbers: bool,
+    /// A number can stand where a condition is wanted.
+    pub numbers_are_conditions: bool,
+    /// IS TRUE and its kin are spoken.
+    pub truth_tests: bool,
+    /// Comparisons with ANY and ALL of a query are spoken.
+    pub quantified: bool,
+    /// Rows of values are compared with all operators.
+    pub rows_compared: bool,
+    /// IN takes a row.
+    pub rows_in_lists: bool,
+    /// In a comparison of rows NULL is a value like others.
+    pub rows_hold_null: bool,
     /// '' is NULL.
     pub empty_is_null: bool,
     /// What comparisons of texts pass over by default.
@@ -306,11 +320,21 @@ impl Facts {
                 Sqlite | Duckdb => Some("rowid"),
                 _ => None,
             },
+            quantified: !among(&[Bigquery, Spark, Sqlite]),
+            // Oracle: Simple comparison conditions, only = and <> of rows.
+            rows_compared: !among(&[Oracle, Tsql, Bigquery]),
+            rows_in_lists: !among(&[Tsql, Bigquery]),
+            // Observed on both.
+            rows_hold_null: among(&[Duckdb, Spark]),
             empty_is_null: name == Oracle,
             letters: Letters::of(name),
             // SQLite: of ASCII letters, whatever the collation (Expressions, LIKE).
             like_ignores_case: among(&[Tsql, Mysql, Mariadb, Sqlite]),
-            boolean_values: !among(&[Tsql]) && (name != Oracle || dialect.since(23, 0)),
+            // Oracle has a type for truth since version 23; 1 and 0 are right in all of them.
+            boolean_values: !among(&[Tsql, Oracle]),
+            booleans_are_numbers: among(&[Tsql, Oracle, Mysql, Mariadb, Sqlite]),
+            numbers_are_conditions: among(&[Mysql, Mariadb, Sqlite]),
+            truth_tests: !among(&[Tsql, Oracle]),
             // SQL Server: CAST and CONVERT, Truncating and rounding results; Spark: Cast; SQLite: observed.
             cast_cuts_fraction: among(&[Tsql, Spark, Sqlite]),
             // Observed on MariaDB 10.11 and SQLite 3.54; Spark without ANSI mode gives NULL.

@@ -4,6 +4,7 @@
 mod book;
 mod breach;
 mod catalog;
+mod collation;
 mod construct;
 mod decide;
 mod facts;
@@ -20,6 +21,7 @@ pub use book::{
 };
 pub use breach::Breach;
 pub use catalog::{Catalog, CatalogError, column_type_sql, create_table};
+pub use collation::{Collation, CollationWord};
 pub use construct::Construct;
 pub use decide::{can_be, constant, is_default, is_known};
 pub use facts::{BareColumns, BareStar, Facts, LimitWords, OddCount, SortNames};

@@ -169,6 +169,7 @@ pub const CODES: &[CodeFact] = &[
         Fidelity::Assumes,
         "Texts are compared with or without regard to case, accents and trailing blanks, as the server's collation says.",
     ),
+    fact("compare.rows", Fidelity::Assumes, "Two rows of values are compared, and NULL in one of them means another thing to each side."),
     fact("text.plus-untyped", Fidelity::Assumes, "Whether + joins texts or adds numbers depends on types that are not known."),
     fact("text.like-case", Fidelity::Assumes, "LIKE takes small and capital letters for the same on one side only."),
     fact("text.like-escape", Fidelity::Assumes, "A LIKE pattern whose backslash or bracket means something on one side only."),

@@ -44,17 +44,19 @@ impl Collation {
     pub(crate) fn named(name: &str, dialect: DialectName) -> Option<Collation> {
         let name = name.trim_matches(['"', '`', '[', ']']).to_ascii_uppercase();
         let has = |mark: &str| name.split('_').any(|part| part == mark);
-        if matches!(name.as_str(), "C" | "POSIX" | "BINARY" | "UCS_BASIC") || has("BIN") || has("BIN2") {
+        if matches!(name.as_str(), "C" | "POSIX" | "BINARY" | "UCS_BASIC" | "UTF8_BINARY") || has("BIN") || has("BIN2") {
             // SQL Server pads in every collation; MySQL's old ones do too.
             let pads =
                 dialect == DialectName::Tsql || (name.ends_with("_BIN") && matches!(dialect, DialectName::Mysql | DialectName::Mariadb));
             return Some(Collation { pads, ..Collation::BINARY });
         }
         match name.as_str() {
-            "NOCASE" if dialect == DialectName::Sqlite => return Some(Collation { case_insensitive: true, ..Collation::BINARY }),
+            "NOCASE" | "UTF8_LCASE" | "UND:CI" => return Some(Collation { case_insensitive: true, ..Collation::BINARY }),
             "RTRIM" if dialect == DialectName::Sqlite => return Some(Collation { pads: true, ..Collation::BINARY }),
             "BINARY_CI" => return Some(Collation { case_insensitive: true, ..Collation::BINARY }),
-            "BINARY_AI" => return Some(Collation { case_insensitive: true, accent_insensitive: true, pads: false }),
+            "BINARY_AI" | "UNICODE_CI_AI" | "NOCASE.NOACCENT" => {
+                return Some(Collation { case_insensitive: true, accent_insensitive: true, pads: false });
+            }
             _ => {}
         }
         let known = has("CI") || has("CS") || has("AI") || has("AS");

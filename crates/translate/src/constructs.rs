@@ -328,7 +328,6 @@ impl Finder<'_> {
             ExprKind::Lambda(_) => self.found(Construct::Lambda, span),
             ExprKind::Interval(_) => self.found(Construct::Interval, span),
             ExprKind::AtTimeZone(..) => self.found(Construct::TimeZone, span),
-            ExprKind::Collate(..) => self.found(Construct::Collate, span),
             ExprKind::OuterMark(_) => self.found(Construct::OuterMark, span),
             ExprKind::Default => self.found(Construct::DefaultValue, span),
             _ => {}
@@ -423,6 +422,9 @@ pub(crate) fn is_condition(expr: &Expr<Meant>) -> bool {
 
 /// The condition of FILTER stands where a condition is wanted, and so do some arguments.
 fn is_wanted(parent: &Expr<Meant>, child: &Expr<Meant>) -> bool {
+    if let ExprKind::Binary(binary) = &parent.kind {
+        return matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().id == "boolean.exclusive-or");
+    }
     let ExprKind::Call(call) = &parent.kind else { return false };
     let filter = call.tail.as_ref().and_then(|t| t.filter.as_ref());
     let argument = call.arguments.iter().position(|a| std::ptr::eq(&raw const a.value, child));

@@ -93,6 +93,10 @@ fn has_letters(pattern: &Expr<Meant>) -> bool {
     }
 }
 
+fn has_collation(expr: &Expr<Meant>) -> bool {
+    matches!(expr.without_parens().kind, ExprKind::Collate(..))
+}
+
 struct Finder {
     /// Comparisons of texts are looked for.
     compares: bool,
@@ -119,6 +123,8 @@ impl Finder {
     /// Texts that are known to be texts: without a schema only constants show it.
     fn text(&mut self, expr: &Expr<Meant>) {
         let is_text = match &expr.kind {
+            ExprKind::Row(values) => return values.iter().for_each(|value| self.text(value)),
+            ExprKind::Collate(..) => false,
             ExprKind::Column(binding) => binding.data_type.is_text(),
             ExprKind::Literal(constant) => matches!(constant, Constant::Text { .. }),
             _ => infer(expr).data_type.is_text(),
@@ -231,7 +237,7 @@ impl Finder {
             ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Parameter(_) => return,
             ExprKind::Binary(binary) => {
                 let compares = matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().gives == "boolean");
-                if compares {
+                if compares && !has_collation(&binary.left) && !has_collation(&binary.right) {
                     self.text(&binary.left);
                     self.text(&binary.right);
                 }
@@ -243,6 +249,8 @@ impl Finder {
                 }
             }
             // GLOB and SIMILAR TO are said so that they tell case.
+            // What a collation that is named does is told where it is written.
+            ExprKind::Like(test) if has_collation(&test.operand) || has_collation(&test.pattern) => {}
             ExprKind::Like(test) if matches!(test.word, LikeWord::Glob | LikeWord::SimilarTo) => {}
             ExprKind::Like(test) => {
                 if self.folds {
@@ -281,6 +289,8 @@ impl Finder {
                     window.partition_by.iter().chain(window.order_by.iter().map(|k| &k.expr)).for_each(|e| self.text(e));
                 }
             }
+            ExprKind::In(test) if has_collation(&test.operand) => {}
+            ExprKind::Between(test) if has_collation(&test.operand) => {}
             ExprKind::In(test) => {
                 self.text(&test.operand);
                 if let InSet::List(items) = &test.set {

@@ -34,4 +34,6 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT name FROM vessels WHERE tons_max BETWEEN 5 AND 100 AND name LIKE '%e%' ORDER BY name LIMIT 3", ""),
     ("SELECT kind, SUM(tons_max) AS s FROM vessels GROUP BY kind HAVING s > 30 ORDER BY s DESC LIMIT 2", ""),
     ("SELECT 1 AS one UNION ALL SELECT 2 ORDER BY one DESC LIMIT 1", ""),
+    ("SELECT id, REGEXP_EXTRACT(permit, r'-(\\d+)') AS d, REGEXP_EXTRACT(permit, '[A-Z]+') AS e FROM vessels ORDER BY id", "refused tsql mysql mariadb sqlite"),
+    ("SELECT name FROM vessels WHERE name LIKE ANY ('h%', '%n') ORDER BY id", ""),
 ];

@@ -48,4 +48,9 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT name FROM vessels WHERE id IN (SELECT vessel_id FROM tolls ORDER BY amount DESC, id LIMIT 3) ORDER BY name", ""),
     ("SELECT name FROM vessels ORDER BY lower(name) LIMIT 2", ""),
     ("SELECT kind, max(tons_max) AS m FROM vessels GROUP BY kind HAVING m > 10 ORDER BY m DESC LIMIT 2", ""),
+    ("SELECT name FROM vessels WHERE name GLOB '[a-h]*' ORDER BY id", ""),
+    ("SELECT name FROM vessels WHERE name ~ 'h.*' OR name SIMILAR TO '(b|k).*' ORDER BY id", "refused tsql sqlite"),
+    ("SELECT id, regexp_extract(permit, '([A-Z]+)-([0-9]+)', 2) AS d, regexp_extract(permit, '[0-9]+') AS e FROM vessels ORDER BY id", "refused tsql mysql mariadb sqlite; differs oracle"),
+    ("SELECT id FROM loads WHERE (crossing_id, tons) = (3, 5) OR (id, name) IN ((1, 'coal'), (2, 'hay')) ORDER BY id", ""),
+    ("SELECT id FROM vessels WHERE name COLLATE NOCASE = 'HERON' ORDER BY id", "refused postgres"),
 ];

@@ -37,4 +37,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT name FROM vessels WHERE name LIKE '%e%' ORDER BY name LIMIT 3", ""),
     ("SELECT v.name FROM vessels v LEFT SEMI JOIN tolls t ON t.vessel_id = v.id ORDER BY v.name LIMIT 3", "refused oracle tsql mysql mariadb postgres bigquery sqlite"),
     ("SELECT v.name FROM vessels v LEFT ANTI JOIN tolls t ON t.vessel_id = v.id ORDER BY v.name LIMIT 3", "refused oracle tsql mysql mariadb postgres bigquery sqlite"),
+    ("SELECT id, regexp_extract(permit, '([A-Z]+)-([0-9]+)', 2) AS d, regexp_extract(permit, '[0-9]+', 0) AS e FROM vessels ORDER BY id", "refused tsql mysql mariadb sqlite; differs oracle"),
+    ("SELECT name FROM vessels WHERE name LIKE ANY ('h%', '%n') AND name NOT LIKE ALL ('heron', 'b%') ORDER BY id", "differs tsql mysql mariadb sqlite"),
+    ("SELECT id FROM loads WHERE (crossing_id, tons) = (3, 5) OR (id, name) IN ((1, 'coal'), (2, 'hay')) ORDER BY id", ""),
 ];

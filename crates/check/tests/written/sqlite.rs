@@ -56,4 +56,8 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT 1 AS a UNION SELECT 2 ORDER BY a DESC LIMIT 1", ""),
     ("SELECT id FROM crossings WHERE day >= '2026-01-01' ORDER BY day DESC, id LIMIT 3", ""),
     ("SELECT w.name, COUNT(l.id) AS n FROM waterways w LEFT JOIN landings l ON l.waterway_id = w.id GROUP BY w.id ORDER BY n DESC, w.id LIMIT 2", ""),
+    ("SELECT name FROM vessels WHERE name GLOB '[a-h]*' OR name GLOB '?e*' ORDER BY id", ""),
+    ("SELECT id FROM loads WHERE tons AND name NOT GLOB '*[^a-z ]*' ORDER BY id", ""),
+    ("SELECT id, SUM(tons > 3) AS n FROM loads GROUP BY id ORDER BY id", ""),
+    ("SELECT id FROM vessels WHERE name = 'HERON' COLLATE NOCASE ORDER BY id", "refused postgres"),
 ];

@@ -214,6 +214,10 @@ impl Compiler<'_> {
         let dialect = self.dialect();
         let is = |dialects: &[DialectName]| dialects.contains(&dialect);
         Ok(Some(match name {
+            "COLLATE" if is(&[Bigquery]) && count == 2 => {
+                let ExprKind::Literal(Literal::Text(name)) = &call.arguments[1].value.kind else { return Ok(None) };
+                self.collate(&call.arguments[0].value, name.trim_matches(['\'', '"']))?
+            }
             "COALESCE" if count > 0 => self.coalesce(call)?,
             "NVL" if is(&[Oracle]) && count == 2 => self.first_typed(call)?,
             "NVL" if is(&[Mariadb, Spark]) && count == 2 => self.coalesce(call)?,

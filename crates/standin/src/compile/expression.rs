@@ -84,7 +84,7 @@ impl Compiler<'_> {
             ExprKind::Cast(cast) => self.cast(cast),
             ExprKind::Call(call) => self.call(call),
             ExprKind::Interval(interval) => self.interval(interval),
-            ExprKind::Collate(inner, name) => self.collate(inner, name),
+            ExprKind::Collate(inner, name) => self.collate(inner, &name.dotted()),
             ExprKind::Array(array) => {
                 let parts = self.all(&array.items)?;
                 let (codes, element) = self.alike(parts, Purpose::Choose)?;
@@ -571,7 +571,10 @@ impl Compiler<'_> {
         if let Some(quantifier) = test.quantifier {
             let patterns = match &test.pattern.kind {
                 ExprKind::Row(items) => items.clone(),
-                ExprKind::Nested(inner) => vec![(**inner).clone()],
+                ExprKind::Nested(inner) => match &inner.kind {
+                    ExprKind::Array(array) => array.items.clone(),
+                    _ => vec![(**inner).clone()],
+                },
                 _ => return Err(Failure::unknown("LIKE ANY of this")),
             };
             let tests: Outcome<Vec<Code>> = patterns
@@ -662,10 +665,10 @@ impl Compiler<'_> {
         Ok(Typed::new(Code::Case(conditions.into_iter().zip(codes).collect(), otherwise), ty))
     }
 
-    fn collate(&mut self, inner: &E, name: &ObjectName) -> Outcome<Typed> {
+    pub(super) fn collate(&mut self, inner: &E, name: &str) -> Outcome<Typed> {
         let typed = self.expr(inner)?;
-        let Some(collation) = Collation::named(&name.last().text, self.dialect()) else {
-            return Err(Failure::unknown(&format!("the collation {}", name.dotted())));
+        let Some(collation) = Collation::named(name, self.dialect()) else {
+            return Err(Failure::unknown(&format!("the collation {name}")));
         };
         let text = typed.ty.as_text().copied().unwrap_or_default();
         Ok(Typed::new(typed.code, Type::Text(TextType { collation: Some(collation), ..text })))

@@ -395,7 +395,7 @@ impl Compiler<'_> {
             return Err(Failure::unknown("SIMILAR TO on names"));
         }
         let collation = Collation { case_insensitive: upper.contains("ILIKE"), ..Collation::BINARY };
-        let found = like(name, &pattern, Pattern { escape: None, sets: false, glob: upper.contains("GLOB") }, collation);
+        let found = like(name, &pattern, Pattern { escape: None, sets: false, glob: upper.contains("GLOB"), negation: '^' }, collation);
         Ok(found != upper.starts_with("NOT"))
     }
 

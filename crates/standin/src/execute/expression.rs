@@ -240,7 +240,11 @@ impl Runner<'_> {
         if self.behaviour.name() == syntax::DialectName::Oracle && test.escape.is_some() {
             check_escapes(&pattern, escape)?;
         }
-        let how = Pattern { escape, sets: tsql || test.glob, glob: test.glob };
+        // DuckDB, Pattern matching, GLOB; seen on 1.5: [!a], and a backslash escapes.
+        let duckdb_glob = test.glob && self.behaviour.name() == syntax::DialectName::Duckdb;
+        let escape = if duckdb_glob { Some('\\') } else { escape };
+        let negation = if duckdb_glob { '!' } else { '^' };
+        let how = Pattern { escape, sets: tsql || test.glob, glob: test.glob, negation };
         Ok(Value::Boolean(like(&text, &pattern, how, test.rule.collation) != test.negated))
     }
 

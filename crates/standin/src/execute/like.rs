@@ -11,6 +11,8 @@ pub(crate) struct Pattern {
     pub(crate) sets: bool,
     /// `*` and `?` for `%` and `_`.
     pub(crate) glob: bool,
+    /// What turns a set round.
+    pub(crate) negation: char,
 }
 
 /// Whether a text matches; trailing blanks count, case and accents by the collation.
@@ -66,7 +68,7 @@ fn one(c: Option<&char>, pattern: &[char], how: Pattern) -> Option<usize> {
     }
     if first == '[' && how.sets {
         // A `]` right behind the opening is a member.
-        let negated = matches!(pattern.get(1), Some('^'));
+        let negated = pattern.get(1) == Some(&how.negation);
         let start = 1 + usize::from(negated);
         if let Some(end) = pattern[start..].iter().skip(1).position(|c| *c == ']').map(|i| i + start + 1) {
             return (in_set(c, &pattern[start..end]) != negated).then_some(end + 1);

@@ -474,7 +474,7 @@ fn charindex(a: &Args<'_>) -> Outcome<Value> {
 fn patindex(a: &Args<'_>) -> Outcome<Value> {
     use crate::execute::{Pattern, like};
     let (pattern, text) = (a.text(0), a.text(1));
-    let how = Pattern { escape: None, sets: true, glob: false };
+    let how = Pattern { escape: None, sets: true, glob: false, negation: '^' };
     let Some(inner) = pattern.strip_prefix('%') else {
         return Ok(Value::Integer(i64::from(like(&text, &pattern, how, a.collation))));
     };

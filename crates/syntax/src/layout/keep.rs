@@ -203,6 +203,11 @@ impl<'a> Keep<'a, '_> {
         if follows(before, token) {
             let gap = self.job.gap_before(token.source as usize);
             self.adjacent_gap(gap);
+            // A word that took a sign's place: `!moored`, NOT moored.
+            let is_word = |c: char| c.is_alphanumeric() || c == '_';
+            if gap.is_empty() && self.out.ends_with(is_word) && self.job.text(token).starts_with(is_word) {
+                self.out.push(' ');
+            }
             return;
         }
         self.comments_after(before);

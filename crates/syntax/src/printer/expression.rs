@@ -377,7 +377,9 @@ impl Printer<'_> {
     }
 
     pub(super) fn is_test(&mut self, test: &IsTest<Spelled>, glue: Glue) {
-        self.expr_after(&test.operand, precedence::of_is(self.dialect.name), glue);
+        // BigQuery's IS is one of the comparisons, none of which takes another without parentheses.
+        let level = precedence::of_is(self.dialect.name) + u8::from(self.dialect.name == DialectName::Bigquery);
+        self.expr_after(&test.operand, level, glue);
         if test.one_word {
             match (test.negated, self.at_cursor("NOT")) {
                 (true, true) => self.words(&["NOT", "NULL"]),

@@ -95,6 +95,14 @@ impl<S: Stage> Expr<S> {
         }
         inner
     }
+
+    /// The same, to be changed.
+    pub fn without_parens_mut(&mut self) -> &mut Expr<S> {
+        match self.kind {
+            ExprKind::Nested(ref mut next) => next.without_parens_mut(),
+            _ => self,
+        }
+    }
 }
 
 impl<S: Stage> Expr<S> {

@@ -39,6 +39,10 @@ pub(crate) struct Features {
     pub(crate) star_beside: bool,
     /// A join that shows columns of both sides as one.
     pub(crate) merged_columns: bool,
+    /// ANY or ALL.
+    pub(crate) quantified: bool,
+    /// A row of values.
+    pub(crate) rows: bool,
     /// A window behind a call.
     pub(crate) windows: bool,
 }

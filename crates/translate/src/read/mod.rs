@@ -508,7 +508,12 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 self.features.exists = true;
                 self.features.subqueries = true;
             }
-            ExprKind::Subquery(_) | ExprKind::In(_) | ExprKind::Quantified(_) | ExprKind::Collect(..) => self.features.subqueries = true,
+            ExprKind::Quantified(_) => {
+                self.features.quantified = true;
+                self.features.subqueries = true;
+            }
+            ExprKind::Subquery(_) | ExprKind::In(_) | ExprKind::Collect(..) => self.features.subqueries = true,
+            ExprKind::Row(_) => self.features.rows = true,
             ExprKind::Call(call) => self.features.windows |= call.is_window(),
             _ => {}
         }
@@ -526,7 +531,10 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn call(&mut self, call: Call<Spelled>, _: Span) -> ExprKind<Meant> {
-        self.heard_call(call)
+        match self.heard_collation(&call) {
+            Some(kind) => kind,
+            None => self.heard_call(call),
+        }
     }
 
     fn table_function(&mut self, call: Call<Spelled>, _: Span) -> Call<Meant> {

@@ -5,7 +5,7 @@ use meaning::{
     hear_prefix, hear_word, infer, phrase_named,
 };
 use syntax::tree::{
-    Argument, Binary, Call, CallForm, Expr, ExprKind, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator, Quote, Span,
+    Argument, Binary, Call, CallForm, Expr, ExprKind, Ident, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator, Quote, Span,
     Spelled, StageMap, Unary, map_arguments, map_tail,
 };
 use syntax::{DialectName, Symbol, decode_text};
@@ -27,6 +27,15 @@ impl Reader<'_> {
             arguments: Vec::new(),
             tail: None,
         })))
+    }
+
+    /// COLLATE(text, 'name') of BigQuery.
+    pub(super) fn heard_collation(&mut self, call: &Call<Spelled>) -> Option<ExprKind<Meant>> {
+        let is_collate = self.from.name == DialectName::Bigquery && call.function.as_single()?.is_word("collate");
+        let [text, name] = call.arguments.as_slice() else { return None };
+        let ExprKind::Literal(Literal::Text(name)) = &name.value.kind else { return None };
+        let name = ObjectName::single(Ident::made(decode_text(name, &self.spelling)));
+        is_collate.then(|| ExprKind::Collate(Box::new(self.expr(text.value.clone())), name))
     }
 
     pub(super) fn heard_call(&mut self, call: Call<Spelled>) -> ExprKind<Meant> {
@@ -103,6 +112,9 @@ impl Reader<'_> {
 
     pub(super) fn heard_prefix(&mut self, operator: Operator, operand: Expr<Spelled>) -> ExprKind<Meant> {
         let operand = self.expr(operand);
+        if operator == Operator::Symbol(Symbol::Bang) {
+            return ExprKind::Not(Box::new(operand));
+        }
         // A sign before a number belongs to it.
         let operator = match hear_prefix(self.from.name, operator) {
             Some(id) => Sign::Phrase(id, Some(operator)),

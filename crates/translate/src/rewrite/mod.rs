@@ -8,7 +8,6 @@ mod bare_column;
 mod bare_star;
 mod change_limit;
 mod common_columns;
-mod condition_value;
 mod derived_names;
 mod dual;
 mod empty_text;
@@ -25,18 +24,20 @@ mod null_order;
 mod ordered_common;
 mod paging;
 mod qualify;
+mod quantified;
 mod row_limit;
+mod row_value;
 mod rownum;
 mod shape;
 mod shared_column;
 mod sort_alias;
-mod truth_value;
+mod truth;
 mod value_rows;
 mod walk;
 
 use meaning::{Catalog, Facts, Meant, Note, RelationId};
 use syntax::Dialect;
-use syntax::tree::{Direction, Query, Statement};
+use syntax::tree::{Direction, Query, Statement, StatementKind};
 
 pub(crate) use shape::{all_of, as_number, call, copy_of, is_correlated, is_null_literal, null_test, number, operation};
 pub(crate) use walk::{Place, for_each_query};
@@ -121,6 +122,12 @@ impl<'a> Context<'a> {
         ascending && alike(Some(Direction::Descending)) && self.facts.nulls_spoken && self.facts.row_number_without_order
     }
 
+    /// Whether rows of values are compared in another way, or not at all.
+    fn rows_differ(&self) -> bool {
+        let (source, target) = (&self.source_facts, &self.facts);
+        !target.rows_compared || !target.rows_in_lists || source.rows_hold_null != target.rows_hold_null
+    }
+
     /// Whether source and target are the same dialect, so that nothing needs rewriting.
     pub(crate) fn same_dialect(&self) -> bool {
         self.from.name == self.to.name
@@ -169,16 +176,9 @@ const RULES: &[Listed] = &[
         occasion: |f, cx| f.apply && !cx.facts.lateral && !cx.facts.apply,
     },
     Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f, _| f.no_tables },
-    Listed {
-        why: "TRUE and FALSE as conditions are written out",
-        rule: truth_value::rewrite,
-        occasion: |f, cx| f.truth_values && !cx.facts.boolean_values,
-    },
-    Listed {
-        why: "conditions as values become 1 and 0",
-        rule: condition_value::rewrite,
-        occasion: |f, cx| f.conditions && !cx.facts.conditions_are_values,
-    },
+    Listed { why: "ANY and ALL in the target's words", rule: quantified::rewrite, occasion: |f, _| f.quantified },
+    Listed { why: "rows are compared value by value", rule: row_value::rewrite, occasion: |f, cx| f.rows && cx.rows_differ() },
+    Listed { why: "conditions and values are told apart", rule: truth::rewrite, occasion: truth::has_occasion },
     Listed {
         why: "texts that end up empty are NULL",
         rule: empty_text::rewrite,
@@ -258,7 +258,6 @@ pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, af
         return;
     }
     let features = cx.features;
-    let target = cx.facts;
     for listed in RULES {
         if !(listed.occasion)(&features, cx) {
             continue;
@@ -267,8 +266,17 @@ pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, af
         for_each_query(statement, in_exprs, &mut |query, place| (listed.rule)(query, place, cx));
         after(listed.why, statement);
     }
-    if !target.boolean_values {
-        truth_value::in_change(statement);
+    let condition = match &mut statement.kind {
+        StatementKind::Update(update) => update.condition.as_mut(),
+        StatementKind::Delete(delete) => delete.condition.as_mut(),
+        _ => None,
+    };
+    if let Some(condition) = condition {
+        quantified::in_change(condition, cx);
+        row_value::in_change(condition, cx);
+    }
+    if truth::has_occasion(&features, cx) {
+        truth::in_change(statement, cx);
     }
     change_limit::rewrite(statement, cx);
     after("a limited UPDATE or DELETE in the target's way", statement);

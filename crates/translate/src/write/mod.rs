@@ -2,6 +2,7 @@
 
 mod cast;
 mod choice;
+mod collate;
 mod fill;
 mod limit;
 mod name;
@@ -210,7 +211,13 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
     fn expr(&mut self, mut expr: Expr<Meant>) -> Expr<Spelled> {
         match &mut expr.kind {
             // ISNULL, NOTNULL and NOT NULL as one word are one dialect's own.
-            ExprKind::Is(test) => test.one_word = false,
+            ExprKind::Is(test) => {
+                test.one_word = false;
+                // SQLite knows the other two.
+                if matches!(test.what, IsWhat::Unknown) && self.to.name == DialectName::Sqlite {
+                    test.what = IsWhat::Null;
+                }
+            }
             ExprKind::Like(_) => return self.said_like(expr),
             ExprKind::Between(test) if test.symmetric && !self.facts.between_symmetric => {
                 return self.expr(pattern::without_symmetric(expr));
@@ -223,6 +230,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             return self.said_sameness(expr);
         }
         match expr.kind {
+            ExprKind::Collate(operand, name) => self.said_collate(*operand, name, expr.span),
             ExprKind::Cast(cast) => Expr { kind: syntax::with_stack(|| self.said_cast(*cast, expr.span)), span: expr.span },
             _ => map_expr(self, expr),
         }

@@ -9,6 +9,8 @@ use syntax::DialectName;
 struct Flavour {
     /// `[[:digit:]]` inside brackets.
     posix_classes: bool,
+    /// A backslash in brackets means itself, and `]` and `-` mean themselves at the ends.
+    plain_brackets: bool,
     /// `\d`, `\w`, `\s`.
     perl_classes: bool,
     /// `(?=..)`, `(?!..)`, `(?<=..)`, `(?<!..)`.
@@ -35,6 +37,7 @@ fn flavour(dialect: DialectName) -> Flavour {
     let re2 = matches!(dialect, Duckdb | Bigquery);
     Flavour {
         posix_classes: dialect != Spark,
+        plain_brackets: dialect == Oracle,
         perl_classes: true,
         lookaround: matches!(dialect, Mysql | Mariadb | Spark | Postgres),
         back_references: !re2,
@@ -105,13 +108,13 @@ fn has_back_reference(pattern: &str) -> bool {
 ///
 /// # Errors
 /// What of it the target can't say.
-pub(super) fn pattern(phrase: &str, text: &str, to: DialectName) -> Result<String, String> {
+pub(super) fn pattern(phrase: &str, text: &str, from: DialectName, to: DialectName) -> Result<String, String> {
     let whole = (tells_of_group(phrase, to) && groups(text) > 0).then(|| only_group(text, NO_GROUP).ok_or("a reference to a group"));
-    converted(&whole.unwrap_or_else(|| Ok(text.to_string()))?, to)
+    converted(&whole.unwrap_or_else(|| Ok(text.to_string()))?, from, to)
 }
 
-fn converted(text: &str, to: DialectName) -> Result<String, String> {
-    let target = flavour(to);
+fn converted(text: &str, from: DialectName, to: DialectName) -> Result<String, String> {
+    let (source, target) = (flavour(from), flavour(to));
     let mut out = String::new();
     // Every character, line's ends too, is meant by a point.
     let wide = text.strip_prefix("(?s)");
@@ -136,7 +139,7 @@ fn converted(text: &str, to: DialectName) -> Result<String, String> {
                 let Some(next) = chars.next() else { return Err("a backslash at its end".into()) };
                 escape(next, &target, &mut out)?;
             }
-            '[' => bracket(&mut chars, &target, &mut out)?,
+            '[' => bracket(&mut chars, &source, &target, &mut out)?,
             '(' if chars.peek() == Some(&'?') => {
                 chars.next();
                 group(&mut chars, &target, &mut out)?;
@@ -162,7 +165,7 @@ fn escape(c: char, target: &Flavour, out: &mut String) -> Result<(), String> {
 }
 
 /// Behind `(?`.
-fn group(chars: &mut std::iter::Peekable<std::str::Chars<'_>>, target: &Flavour, out: &mut String) -> Result<(), String> {
+fn group(chars: &mut Chars<'_>, target: &Flavour, out: &mut String) -> Result<(), String> {
     match chars.next() {
         Some(':') if target.plain_groups => out.push_str("(?:"),
         // A group that is only counted where something refers to groups.
@@ -178,48 +181,116 @@ fn group(chars: &mut std::iter::Peekable<std::str::Chars<'_>>, target: &Flavour,
     Ok(())
 }
 
+/// What stands in brackets.
+#[derive(Debug, Clone, PartialEq, Eq)]
+enum Member {
+    Char(char),
+    Range(char, char),
+    /// `[:digit:]`.
+    Class(String),
+    /// `\\d` and its kin.
+    Perl(char),
+}
+
+type Chars<'a> = std::iter::Peekable<std::str::Chars<'a>>;
+
 /// Behind `[`, up to its end.
-fn bracket(chars: &mut std::iter::Peekable<std::str::Chars<'_>>, target: &Flavour, out: &mut String) -> Result<(), String> {
-    out.push('[');
-    if chars.peek() == Some(&'^') {
-        out.extend(chars.next());
-    }
-    let mut first = true;
-    while let Some(c) = chars.next() {
-        match c {
-            ']' if !first => {
-                out.push(']');
-                return Ok(());
-            }
-            // A bracket that stands first means itself; behind a backslash it does so everywhere.
-            ']' => out.push_str("\\]"),
-            '[' if chars.peek() == Some(&':') => {
-                let mut name = String::new();
-                chars.next();
-                for c in chars.by_ref() {
-                    if c == ']' {
-                        break;
-                    }
-                    name.push(c);
-                }
-                let name = name.trim_end_matches(':');
-                if target.posix_classes {
-                    out.push_str(&format!("[:{name}:]"));
-                } else {
-                    out.push_str(java_class(name).ok_or_else(|| format!("the class [:{name}:]"))?);
-                }
-            }
-            '[' => out.push_str("\\["),
-            '\\' => {
-                let Some(next) = chars.next() else { return Err("a backslash at its end".into()) };
-                out.push('\\');
-                out.push(next);
-            }
-            _ => out.push(c),
+fn bracket(chars: &mut Chars<'_>, source: &Flavour, target: &Flavour, out: &mut String) -> Result<(), String> {
+    let negated = chars.next_if_eq(&'^').is_some();
+    let mut members = Vec::new();
+    loop {
+        match chars.next().ok_or("an open bracket")? {
+            ']' if !members.is_empty() => break,
+            c => members.push(member(c, chars, source)?),
         }
-        first = false;
     }
-    Err("an open bracket".into())
+    out.push('[');
+    out.push_str(if negated { "^" } else { "" });
+    if target.plain_brackets {
+        plain_members(members, negated, out)?
+    } else {
+        escaped_members(&members, target, out)?
+    }
+    out.push(']');
+    Ok(())
+}
+
+fn member(c: char, chars: &mut Chars<'_>, source: &Flavour) -> Result<Member, String> {
+    let first = match c {
+        '[' if chars.next_if_eq(&':').is_some() => {
+            let name: String = chars.by_ref().take_while(|c| *c != ':').collect();
+            chars.next_if_eq(&']').ok_or("an open bracket")?;
+            return Ok(Member::Class(name));
+        }
+        '\\' if !source.plain_brackets => match chars.next().ok_or("a backslash at its end")? {
+            c @ ('d' | 'w' | 's' | 'D' | 'W' | 'S') => return Ok(Member::Perl(c)),
+            'n' => '\n',
+            't' => '\t',
+            'r' => '\r',
+            c if c.is_alphanumeric() => return Err(format!("\\{c} in brackets")),
+            c => c,
+        },
+        c => c,
+    };
+    let mut ahead = chars.clone();
+    match (ahead.next(), ahead.next()) {
+        (Some('-'), Some(last)) if last != ']' => {
+            *chars = ahead;
+            let last = if last == '\\' && !source.plain_brackets { chars.next().ok_or("a backslash at its end")? } else { last };
+            Ok(Member::Range(first, last))
+        }
+        _ => Ok(Member::Char(first)),
+    }
+}
+
+/// Where a backslash means itself: `]` first, `^` not first and `-` last.
+fn plain_members(members: Vec<Member>, negated: bool, out: &mut String) -> Result<(), String> {
+    let place = |m: &Member| match m {
+        Member::Char(']') => 0,
+        Member::Char('^') if !negated => 2,
+        Member::Char('-') => 3,
+        _ => 1,
+    };
+    let mut members = members;
+    members.sort_by_key(place);
+    if members == [Member::Char('^')] && !negated {
+        return Err("a bracket of nothing but ^".into());
+    }
+    for member in members {
+        match member {
+            Member::Char(c) => out.push(c),
+            Member::Range(first, last) => out.extend([first, '-', last]),
+            Member::Class(name) => out.push_str(&format!("[:{name}:]")),
+            Member::Perl('d') => out.push_str("[:digit:]"),
+            Member::Perl('w') => out.push_str("[:alnum:]_"),
+            Member::Perl('s') => out.push_str("[:space:]"),
+            Member::Perl(c) => return Err(format!("\\{c} in brackets")),
+        }
+    }
+    Ok(())
+}
+
+fn escaped_members(members: &[Member], target: &Flavour, out: &mut String) -> Result<(), String> {
+    let push = |c: char, out: &mut String| {
+        if matches!(c, '\\' | '[' | ']' | '^' | '-' | '&' | '~') {
+            out.push('\\');
+        }
+        out.push(c);
+    };
+    for member in members {
+        match member {
+            Member::Char(c) => push(*c, out),
+            Member::Range(first, last) => {
+                push(*first, out);
+                out.push('-');
+                push(*last, out);
+            }
+            Member::Class(name) if target.posix_classes => out.push_str(&format!("[:{name}:]")),
+            Member::Class(name) => out.push_str(java_class(name).ok_or_else(|| format!("the class [:{name}:]"))?),
+            Member::Perl(c) => out.extend(['\\', *c]),
+        }
+    }
+    Ok(())
 }
 
 fn java_class(posix: &str) -> Option<&'static str> {
@@ -274,7 +345,9 @@ mod tests {
             ("^[A-M]+$", Spark, Ok("^[A-M]+$")),
             ("[[:digit:]]{2}", Spark, Ok("[\\p{Digit}]{2}")),
             ("[[:digit:]]{2}", Postgres, Ok("[[:digit:]]{2}")),
-            ("[]a]", Oracle, Ok("[\\]a]")),
+            ("[]a]", Oracle, Ok("[]a]")),
+            ("[]a]", Spark, Ok("[\\]a]")),
+            ("[^\\d\\-.]", Oracle, Ok("[^[:digit:].-]")),
             ("\\d+\\.\\d", Bigquery, Ok("\\d+\\.\\d")),
             ("(a)\\1", Bigquery, Err("\\1, which refers back to a group")),
             ("(?=x)", Oracle, Err("a group of the form (?=..)")),
@@ -285,9 +358,9 @@ mod tests {
             ("(?s)(?i)^a.\\z", Spark, Ok("(?s)(?i)^a.\\z")),
             ("\\bquay\\b", Postgres, Err("\\b, the edge of a word")),
         ] {
-            assert_eq!(pattern("regex.matches", given, to).as_deref().map_err(String::as_str), wanted, "{given} to {to}");
+            assert_eq!(pattern("regex.matches", given, Postgres, to).as_deref().map_err(String::as_str), wanted, "{given} to {to}");
         }
-        assert_eq!(pattern("regex.count", "(a)[(](?:b)\\((c)", Bigquery).as_deref(), Ok("(?:a)[(](?:b)\\((?:c)"));
+        assert_eq!(pattern("regex.count", "(a)[(](?:b)\\((c)", Oracle, Bigquery).as_deref(), Ok("(?:a)[(](?:b)\\((?:c)"));
         assert_eq!(only_group("(a)(b)", 2).as_deref(), Some("(?:a)(b)"));
         assert_eq!(only_group("(a)(b)", 3), None);
         assert_eq!(replacement("\\2-\\1", Oracle, Spark), "$2-$1");

@@ -178,7 +178,7 @@ impl Writer<'_> {
                 continue;
             };
             let converted = match parameter.kind {
-                ArgumentKind::Regex => match regex::pattern(phrase.id, &text, self.to.name) {
+                ArgumentKind::Regex => match regex::pattern(phrase.id, &text, self.from.name, self.to.name) {
                     Ok(pattern) => pattern,
                     Err(what) => {
                         let message = format!("{} can't say {what} in a regular expression", self.to.name.title());

@@ -42,7 +42,7 @@ fn style_of(dialect: DialectName) -> LikeStyle {
 /// What a pattern is written with.
 enum Saying {
     Like(Vec<(String, bool)>),
-    Glob(String),
+    Glob(Vec<String>),
     Regex(String),
 }
 
@@ -150,7 +150,8 @@ impl Writer<'_> {
             }
         };
         match test.word {
-            LikeWord::Glob => pieces::of_glob(value, (self.from.name == DialectName::Duckdb).then_some('\\')),
+            LikeWord::Glob if self.from.name == DialectName::Duckdb => pieces::of_glob(value, '!', Some('\\')),
+            LikeWord::Glob => pieces::of_glob(value, '^', None),
             LikeWord::SimilarTo => pieces::of_similar(value, escape),
             _ => pieces::of_like(value, escape, style == LikeStyle::Brackets),
         }
@@ -159,8 +160,6 @@ impl Writer<'_> {
     /// The plainest words of the target's for a pattern; a regular expression last of all.
     fn saying(&self, word: LikeWord, pieces: &[Piece]) -> Option<Saying> {
         let tells_case = self.tells_case(word);
-        let negation = if self.to.name == DialectName::Duckdb { '!' } else { '^' };
-        let has_glob = matches!(self.to.name, DialectName::Sqlite | DialectName::Duckdb);
         let flat = pieces::flat(pieces);
         let like = |all: &Vec<Vec<Piece>>| all.iter().map(|p| spell::as_like(p, style_of(self.to.name))).collect::<Option<Vec<_>>>();
         // What a LIKE that passes over case can't tell, others must.
@@ -168,11 +167,9 @@ impl Writer<'_> {
         if let Some(all) = flat.as_ref().filter(|_| like_will_do).and_then(like) {
             return Some(Saying::Like(all));
         }
-        if let Some([single]) = flat.as_deref()
-            && has_glob
-            && let Some(glob) = spell::as_glob(single, negation)
-        {
-            return Some(Saying::Glob(glob));
+        let glob = |all: &Vec<Vec<Piece>>| all.iter().map(|p| spell::as_glob(p)).collect::<Option<Vec<_>>>();
+        if let Some(all) = flat.as_ref().filter(|_| self.to.name == DialectName::Sqlite).and_then(glob) {
+            return Some(Saying::Glob(all));
         }
         let has_regex = !matches!(self.to.name, DialectName::Sqlite | DialectName::Tsql);
         has_regex.then(|| Saying::Regex(spell::as_regex(pieces)))
@@ -209,12 +206,17 @@ impl Writer<'_> {
                 let said = joined(word, all.into_iter().map(one).collect(), span);
                 self.mapped(said)
             }
-            Saying::Glob(glob) => {
+            Saying::Glob(all) => {
                 let lower = |e: M| if tells_case { e } else { call("text.lower", vec![e]) };
-                let glob = if tells_case { glob } else { glob.to_lowercase() };
-                let pattern = text(glob, &test.pattern);
-                let said = LikeTest { operand: lower(test.operand), pattern, escape: None, word: LikeWord::Glob, ..test };
-                self.mapped(Expr { kind: ExprKind::Like(Box::new(said)), span })
+                let one = |glob: String| {
+                    let pattern = text(if tells_case { glob } else { glob.to_lowercase() }, &test.pattern);
+                    let operand = lower(copy_of(&test.operand));
+                    let said = LikeTest { operand, pattern, escape: None, word: LikeWord::Glob, quantifier: None, negated: test.negated };
+                    Expr::made(ExprKind::Like(Box::new(said)))
+                };
+                let word = if test.negated { LogicOperator::And } else { LogicOperator::Or };
+                let said = joined(word, all.into_iter().map(one).collect(), span);
+                self.mapped(said)
             }
             Saying::Regex(regex) => {
                 let phrase = if tells_case { "regex.matches" } else { "regex.matches-any-case" };
@@ -246,7 +248,10 @@ impl Writer<'_> {
         };
         if test.escape.is_none() {
             match (source == LikeStyle::Backslash, target == LikeStyle::Backslash) {
-                (true, false) if may_hold(&test.pattern, '\\') => test.escape = Some(part("\\")),
+                (true, false) if may_hold(&test.pattern, '\\') => {
+                    test.escape = Some(part("\\"));
+                    self.note_strict_escape(&test.pattern);
+                }
                 (false, true) if may_hold(&test.pattern, '\\') => match self.to.name {
                     DialectName::Bigquery | DialectName::Spark => test.pattern = replaced(&test.pattern, "\\", "\\\\"),
                     _ => test.escape = Some(part("")),
@@ -265,6 +270,18 @@ impl Writer<'_> {
             }
             _ => {}
         }
+    }
+
+    /// Oracle: only `%`, `_` and the escape itself can be escaped (ORA-01424).
+    fn note_strict_escape(&mut self, pattern: &M) {
+        if self.to.name != DialectName::Oracle {
+            return;
+        }
+        let message = "the pattern is worked out by the query: a backslash in it before another character fails in Oracle";
+        let note = Note::new("text.like-escape", pattern.span, message)
+            .advise("make sure that in patterns a backslash stands before %, _ and \\ only")
+            .broken_by(Breach::Value(ValueClass::Backslash, pattern.span));
+        self.note(note);
     }
 
     fn unsaid(&mut self, what: &str, span: Span) -> Expr<Spelled> {

@@ -40,18 +40,18 @@ pub(super) fn of_like(text: &str, escape: Option<char>, sets: bool) -> Pieces {
             c if Some(c) == escape => Piece::Char(chars.next().ok_or("an escape at its end")?),
             '%' => Piece::Run,
             '_' => Piece::One,
-            '[' if sets => set(&mut chars, None)?,
+            '[' if sets => set(&mut chars, '^', None)?,
             c => Piece::Char(c),
         });
     }
     Ok(pieces)
 }
 
-/// A pattern of GLOB; `escape` is a backslash or nothing.
+/// A pattern of GLOB; `escape` is a backslash or nothing, `negation` what turns a set round.
 ///
 /// # Errors
 /// What of it is no pattern.
-pub(super) fn of_glob(text: &str, escape: Option<char>) -> Pieces {
+pub(super) fn of_glob(text: &str, negation: char, escape: Option<char>) -> Pieces {
     let mut chars = text.chars().peekable();
     let mut pieces = Vec::new();
     while let Some(c) = chars.next() {
@@ -59,7 +59,7 @@ pub(super) fn of_glob(text: &str, escape: Option<char>) -> Pieces {
             c if Some(c) == escape => Piece::Char(chars.next().ok_or("an escape at its end")?),
             '*' => Piece::Run,
             '?' => Piece::One,
-            '[' => set(&mut chars, escape)?,
+            '[' => set(&mut chars, negation, escape)?,
             c => Piece::Char(c),
         });
     }
@@ -79,8 +79,8 @@ pub(super) fn of_similar(text: &str, escape: Option<char>) -> Pieces {
 type Chars<'a> = std::iter::Peekable<std::str::Chars<'a>>;
 
 /// Behind `[`, up to its end; a `]` that comes first is a member.
-fn set(chars: &mut Chars<'_>, escape: Option<char>) -> Result<Piece, String> {
-    let negated = chars.next_if(|c| matches!(c, '^' | '!')).is_some();
+fn set(chars: &mut Chars<'_>, negation: char, escape: Option<char>) -> Result<Piece, String> {
+    let negated = chars.next_if_eq(&negation).is_some();
     let mut members = Vec::new();
     loop {
         match chars.next().ok_or("a bracket that is not closed")? {
@@ -139,7 +139,7 @@ impl Similar<'_> {
             c if Some(c) == self.escape => Piece::Char(self.chars.next().ok_or("an escape at its end")?),
             '%' => Piece::Run,
             '_' => Piece::One,
-            '[' => set(&mut self.chars, self.escape)?,
+            '[' => set(&mut self.chars, '^', self.escape)?,
             '(' => {
                 let inner = self.alternatives()?;
                 self.chars.next_if_eq(&')').ok_or("a parenthesis that is not closed")?;

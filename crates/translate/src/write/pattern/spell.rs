@@ -38,8 +38,8 @@ pub(super) fn as_like(pieces: &[Piece], style: LikeStyle) -> Option<(String, boo
     Some((out, escaped && style == LikeStyle::Clause))
 }
 
-/// For GLOB; none if it can't say it.
-pub(super) fn as_glob(pieces: &[Piece], negation: char) -> Option<String> {
+/// For SQLite's GLOB; none if it can't say it.
+pub(super) fn as_glob(pieces: &[Piece]) -> Option<String> {
     let mut out = String::new();
     for piece in pieces {
         match piece {
@@ -47,7 +47,7 @@ pub(super) fn as_glob(pieces: &[Piece], negation: char) -> Option<String> {
             Piece::Char(c) => out.push(*c),
             Piece::One => out.push('?'),
             Piece::Run => out.push('*'),
-            Piece::Set { negated, members } => out.push_str(&set(*negated, members)?.replacen("[^", &format!("[{negation}"), 1)),
+            Piece::Set { negated, members } => out.push_str(&set(*negated, members)?),
             _ => return None,
         }
     }
@@ -68,12 +68,12 @@ fn set(negated: bool, members: &[Member]) -> Option<String> {
     if ranges.iter().any(|(first, last)| first != last && [*first, *last].iter().any(|c| matches!(c, '-' | ']'))) {
         return None;
     }
-    if ranges.first().is_some_and(|r| matches!(r.0, '^' | '!')) && !negated {
+    if ranges.first().is_some_and(|r| r.0 == '^') && !negated {
         ranges.rotate_left(1);
     }
     let shown = |(first, last): &(char, char)| if first == last { first.to_string() } else { format!("{first}-{last}") };
     let inner: String = ranges.iter().map(shown).collect();
-    (!inner.starts_with(['^', '!'])).then(|| format!("[{}{inner}]", if negated { "^" } else { "" }))
+    (negated || !inner.starts_with('^')).then(|| format!("[{}{inner}]", if negated { "^" } else { "" }))
 }
 
 fn class_ranges(name: &str) -> Option<Vec<(char, char)>> {
@@ -194,7 +194,7 @@ mod tests {
         ] {
             let pieces = of_like(given, Some('!'), sets).unwrap();
             let said = |style| as_like(&pieces, style).map(|(text, _)| text).unwrap_or_default();
-            let found = [said(LikeStyle::Brackets), said(LikeStyle::Backslash), as_glob(&pieces, '^').unwrap(), as_regex(&pieces)];
+            let found = [said(LikeStyle::Brackets), said(LikeStyle::Backslash), as_glob(&pieces).unwrap(), as_regex(&pieces)];
             assert_eq!(found, [as_like_of, backslash, glob, regex], "{given}");
         }
         assert_eq!(as_like(&of_like("a\\%", Some('!'), false).unwrap(), LikeStyle::Clause), Some(("a\\%".into(), false)));
@@ -222,6 +222,6 @@ mod tests {
         {
             assert_eq!(of_similar(given, None), Err(wanted.to_string()), "{given}");
         }
-        assert_eq!(as_regex(&of_glob("[!a]?*", None).unwrap()), "(?s)^[^a].");
+        assert_eq!(as_regex(&of_glob("[!a]?*", '!', None).unwrap()), "(?s)^[^a].");
     }
 }

@@ -1,0 +1,131 @@
+//! Comparisons with ANY and ALL, where the target has none, or none with written values.
+//!
+//! ```sql before postgres sqlite
+//! SELECT id FROM loads WHERE id = ANY (ARRAY[1, 2]) AND tons > ALL (SELECT t.amount FROM tolls t)
+//! ```
+//! ```sql after
+//! SELECT id FROM loads WHERE id IN (1, 2) AND NOT EXISTS (SELECT 1 FROM (SELECT t.amount AS value_1 FROM tolls t) matches WHERE NOT tons > matches.value_1 OR tons IS NULL OR matches.value_1 IS NULL)
+//! ```
+//!
+//! Right when
+//! 1. `= ANY` is IN and `<> ALL` is NOT IN, of values and of queries alike; with other operators a
+//!    list is compared one by one;
+//! 2. with a query it becomes EXISTS only among the ANDs and ORs of a condition, where false and NULL
+//!    drop the row alike; ALL holds where no row of the query denies it or leaves it open.
+
+use meaning::{Meant, Sign, infer};
+use syntax::tree::{
+    Expr, ExprKind, InSet, InTest, JoinCondition, LogicOperator, Quantified, QuantifierWord, Query, QueryBody, Select, SelectItem,
+    SelectValue, Span, TableKind, TableRef,
+};
+
+use super::row_value::{named_values, value_name};
+use super::shape::{copy_of, derived, null_test, number, operation, own_column, query_of, take_query};
+use super::{Context, Place};
+use crate::constructs::written_list;
+
+type E = Expr<Meant>;
+
+pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
+    if let QueryBody::Select(select) = &mut query.body {
+        select.exprs_mut(&mut |e| listed(e, cx));
+        select.from.iter_mut().for_each(|t| in_joins(t, cx));
+        for condition in [&mut select.condition, &mut select.having, &mut select.qualify].into_iter().flatten() {
+            in_condition(condition, cx);
+        }
+    }
+    query.order_by.iter_mut().for_each(|k| listed(&mut k.expr, cx));
+}
+
+fn in_joins(table: &mut TableRef<Meant>, cx: &mut Context<'_>) {
+    syntax::with_stack(|| match &mut table.kind {
+        TableKind::Nested(inner) => in_joins(inner, cx),
+        TableKind::Join(join) => {
+            in_joins(&mut join.left, cx);
+            in_joins(&mut join.right, cx);
+            if let JoinCondition::On(condition) = &mut join.condition {
+                listed(condition, cx);
+                in_condition(condition, cx);
+            }
+        }
+        _ => {}
+    });
+}
+
+/// The condition of a change, which is no query's.
+pub(super) fn in_change(condition: &mut E, cx: &mut Context<'_>) {
+    listed(condition, cx);
+    in_condition(condition, cx);
+}
+
+fn phrase_of(test: &Quantified<Meant>) -> &'static str {
+    if let Sign::Phrase(id, _) = test.operator { id.phrase().id } else { "" }
+}
+
+/// Condition 1.
+fn listed(expr: &mut E, cx: &Context<'_>) {
+    syntax::with_stack(|| expr.exprs_mut(&mut |child| listed(child, cx)));
+    let ExprKind::Quantified(test) = &mut expr.kind else { return };
+    let all = test.quantifier == QuantifierWord::All;
+    let membership = match (phrase_of(test), all) {
+        ("compare.equal", false) => Some(false),
+        ("compare.not-equal", true) => Some(true),
+        _ => None,
+    };
+    let operand = copy_of(&test.left);
+    if let Some(values) = written_list(&test.set).map(<[E]>::to_vec) {
+        expr.kind = match membership {
+            Some(negated) => ExprKind::In(Box::new(InTest { operand, negated, set: InSet::List(values) })),
+            None => {
+                let phrase = phrase_of(test);
+                let one = |value: E| operation(phrase, copy_of(&operand), value);
+                let word = if all { LogicOperator::And } else { LogicOperator::Or };
+                ExprKind::Nested(Box::new(Expr::made(ExprKind::Logic(word, values.into_iter().map(one).collect()))))
+            }
+        };
+    } else if let (ExprKind::Subquery(query), Some(negated), false) = (&mut test.set.kind, membership, cx.facts.quantified) {
+        let set = InSet::Query(take_query(query));
+        expr.kind = ExprKind::In(Box::new(InTest { operand, negated, set }));
+    }
+}
+
+/// Condition 2.
+fn in_condition(condition: &mut E, cx: &mut Context<'_>) {
+    if cx.facts.quantified {
+        return;
+    }
+    syntax::with_stack(|| match &mut condition.kind {
+        ExprKind::Logic(_, operands) => operands.iter_mut().for_each(|o| in_condition(o, cx)),
+        ExprKind::Nested(inner) => in_condition(inner, cx),
+        ExprKind::Quantified(test) => {
+            if let Some(exists) = found(test, cx) {
+                condition.kind = exists;
+            }
+        }
+        _ => {}
+    });
+}
+
+fn found(test: &mut Quantified<Meant>, cx: &mut Context<'_>) -> Option<ExprKind<Meant>> {
+    let phrase = phrase_of(test);
+    let ExprKind::Subquery(query) = &mut test.set.kind else { return None };
+    let nullable = named_values(query, 1).filter(|_| phrase.starts_with("compare."))?;
+    let (alias, relation) = (cx.fresh_name("matches"), cx.fresh_relation());
+    let table = derived(take_query(query), &alias, relation, cx);
+    let other = own_column(&alias, relation, &value_name(0));
+    let holds = operation(phrase, copy_of(&test.left), copy_of(&other));
+    let all = test.quantifier == QuantifierWord::All;
+    let condition = if all {
+        let mut ways = vec![Expr::made(ExprKind::Not(Box::new(holds)))];
+        ways.extend(infer(&test.left).nullable.then(|| null_test(copy_of(&test.left), false)));
+        ways.extend(nullable[0].then(|| null_test(other, false)));
+        if ways.len() == 1 { ways.remove(0) } else { Expr::made(ExprKind::Logic(LogicOperator::Or, ways)) }
+    } else {
+        holds
+    };
+    let one = SelectItem { value: SelectValue::Expr(number(1)), alias: None, span: Span::MADE };
+    let mut select = Select::of(vec![one], vec![table]);
+    select.condition = Some(condition);
+    let exists = ExprKind::Exists(Box::new(query_of(select)));
+    Some(if all { ExprKind::Not(Box::new(Expr::made(exists))) } else { exists })
+}

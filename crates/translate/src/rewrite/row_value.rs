@@ -1,0 +1,218 @@
+//! Rows of values that are compared, where the target can't compare rows or does it in another way.
+//!
+//! ```sql before postgres tsql
+//! SELECT id FROM loads WHERE (name, tons) = ('coal', 3) OR (id, tons) < (7, 2) OR (id, tons) IN (SELECT t.id, t.amount FROM tolls t)
+//! ```
+//! ```sql after
+//! SELECT id FROM loads WHERE name = 'coal' AND tons = 3 OR (id < 7 OR id = 7 AND tons < 2) OR EXISTS (SELECT 1 FROM (SELECT t.id AS value_1, t.amount AS value_2 FROM tolls t) matches WHERE matches.value_1 = id AND matches.value_2 = tons)
+//! ```
+//!
+//! Right when
+//! 1. rows are equal if their values are, one by one; the first pair that differs says which row is
+//!    less. With NULL the parts give what the whole does: NULL unless another part settles it;
+//! 2. where the source takes NULL in a row for a value like others (DuckDB, Spark), the parts are
+//!    compared so, too; of less and greater it can't be said, which is noted;
+//! 3. IN with a query becomes EXISTS only among the ANDs and ORs of a condition, where false and NULL
+//!    drop the row alike; NOT IN is true where no row of the query could be equal, so that there NULL
+//!    counts as equal.
+
+use meaning::{Breach, Meant, Note, Sign, ValueClass, infer};
+use syntax::tree::{
+    AliasForm, ColumnAlias, Expr, ExprKind, Ident, InSet, InTest, JoinCondition, LogicOperator, Query, QueryBody, Select, SelectItem,
+    SelectValue, Span, TableKind, TableRef,
+};
+
+use super::shape::{all_of, copy_of, derived, null_test, number, operation, own_column, query_of, take_query};
+use super::{Context, Place};
+
+type E = Expr<Meant>;
+
+pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
+    if let QueryBody::Select(select) = &mut query.body {
+        select.exprs_mut(&mut |e| compared(e, cx));
+        select.from.iter_mut().for_each(|t| in_joins(t, cx));
+        for condition in [&mut select.condition, &mut select.having, &mut select.qualify].into_iter().flatten() {
+            in_condition(condition, cx);
+        }
+    }
+    query.order_by.iter_mut().for_each(|k| compared(&mut k.expr, cx));
+}
+
+fn in_joins(table: &mut TableRef<Meant>, cx: &mut Context<'_>) {
+    syntax::with_stack(|| match &mut table.kind {
+        TableKind::Nested(inner) => in_joins(inner, cx),
+        TableKind::Join(join) => {
+            in_joins(&mut join.left, cx);
+            in_joins(&mut join.right, cx);
+            if let JoinCondition::On(condition) = &mut join.condition {
+                compared(condition, cx);
+                in_condition(condition, cx);
+            }
+        }
+        _ => {}
+    });
+}
+
+/// The condition of a change, which is no query's.
+pub(super) fn in_change(condition: &mut E, cx: &mut Context<'_>) {
+    compared(condition, cx);
+    in_condition(condition, cx);
+}
+
+/// The values of a row.
+fn row(expr: &E) -> Option<&[E]> {
+    match &expr.kind {
+        ExprKind::Row(values) if values.len() > 1 => Some(values),
+        _ => None,
+    }
+}
+
+/// Comparisons and IN with a list, wherever they stand.
+fn compared(expr: &mut E, cx: &mut Context<'_>) {
+    syntax::with_stack(|| expr.exprs_mut(&mut |child| compared(child, cx)));
+    let parts = match &expr.kind {
+        ExprKind::Binary(binary) => {
+            let Sign::Phrase(id, _) = binary.operator else { return };
+            let (Some(left), Some(right)) = (row(&binary.left), row(&binary.right)) else { return };
+            if left.len() != right.len() || !differs(left, right, cx.facts.rows_compared, cx) {
+                return;
+            }
+            compared_rows(id.phrase().id, left, right, expr.span, cx)
+        }
+        ExprKind::In(test) => listed(test, cx),
+        _ => None,
+    };
+    if let Some(kind) = parts {
+        expr.kind = kind;
+    }
+}
+
+/// Whether the target has no word for it, or another meaning where a value is NULL.
+fn differs(left: &[E], right: &[E], is_spoken: bool, cx: &Context<'_>) -> bool {
+    let can_be_null = || left.iter().chain(right).any(|e| infer(e).nullable);
+    !is_spoken || (cx.source_facts.rows_hold_null != cx.facts.rows_hold_null && can_be_null())
+}
+
+fn compared_rows(phrase: &str, left: &[E], right: &[E], span: Span, cx: &mut Context<'_>) -> Option<ExprKind<Meant>> {
+    Some(match phrase {
+        "compare.equal" => all_equal(left, right, cx).kind,
+        "compare.not-equal" => {
+            let word = if cx.source_facts.rows_hold_null { "compare.distinct" } else { "compare.not-equal" };
+            in_parens(ExprKind::Logic(LogicOperator::Or, pairs(word, left, right)))
+        }
+        "compare.less" | "compare.less-or-equal" | "compare.greater" | "compare.greater-or-equal" => {
+            let unsure = left.iter().chain(right).find(|e| infer(e).nullable);
+            if let (true, Some(value)) = (cx.source_facts.rows_hold_null, unsure) {
+                let message = format!(
+                    "{} takes NULL in a row for a value that is less or greater than others; here it is NULL",
+                    cx.from.name.title()
+                );
+                cx.note(
+                    Note::new("compare.rows", span, message)
+                        .advise("make sure that no value of the two rows is NULL")
+                        .broken_by(Breach::Value(ValueClass::Null, value.span)),
+                );
+            }
+            in_parens(first_difference(phrase, left, right).kind)
+        }
+        _ => return None,
+    })
+}
+
+fn in_parens(kind: ExprKind<Meant>) -> ExprKind<Meant> {
+    ExprKind::Nested(Box::new(Expr::made(kind)))
+}
+
+fn pairs(phrase: &str, left: &[E], right: &[E]) -> Vec<E> {
+    left.iter().zip(right).map(|(a, b)| operation(phrase, copy_of(a), copy_of(b))).collect()
+}
+
+fn all_equal(left: &[E], right: &[E], cx: &Context<'_>) -> E {
+    let word = if cx.source_facts.rows_hold_null { "compare.same" } else { "compare.equal" };
+    Expr::made(ExprKind::Logic(LogicOperator::And, pairs(word, left, right)))
+}
+
+/// `a < c OR a = c AND (b < d OR ..)`.
+fn first_difference(phrase: &str, left: &[E], right: &[E]) -> E {
+    let strict = phrase.trim_end_matches("-or-equal");
+    let ([a], [b]) = (left, right) else {
+        let (a, b) = (&left[0], &right[0]);
+        let rest = first_difference(phrase, &left[1..], &right[1..]);
+        let rest = if matches!(rest.kind, ExprKind::Logic(..)) { Expr::made(in_parens(rest.kind)) } else { rest };
+        let tied = Expr::made(ExprKind::Logic(LogicOperator::And, vec![operation("compare.equal", copy_of(a), copy_of(b)), rest]));
+        return Expr::made(ExprKind::Logic(LogicOperator::Or, vec![operation(strict, copy_of(a), copy_of(b)), tied]));
+    };
+    operation(phrase, copy_of(a), copy_of(b))
+}
+
+/// IN with rows written out.
+fn listed(test: &InTest<Meant>, cx: &Context<'_>) -> Option<ExprKind<Meant>> {
+    let (Some(left), InSet::List(items)) = (row(&test.operand), &test.set) else { return None };
+    let rows: Option<Vec<&[E]>> = items.iter().map(row).collect();
+    let rows = rows.filter(|rows| rows.iter().all(|r| r.len() == left.len()))?;
+    if !rows.iter().any(|r| differs(left, r, cx.facts.rows_in_lists, cx)) {
+        return None;
+    }
+    let any: Vec<E> = rows.iter().map(|r| all_equal(left, r, cx)).collect();
+    let any = if any.len() == 1 { any.into_iter().next()?.kind } else { ExprKind::Logic(LogicOperator::Or, any) };
+    Some(if test.negated { ExprKind::Not(Box::new(Expr::made(in_parens(any)))) } else { in_parens(any) })
+}
+
+/// Condition 3.
+fn in_condition(condition: &mut E, cx: &mut Context<'_>) {
+    syntax::with_stack(|| match &mut condition.kind {
+        ExprKind::Logic(_, operands) => operands.iter_mut().for_each(|o| in_condition(o, cx)),
+        ExprKind::Nested(inner) => in_condition(inner, cx),
+        ExprKind::In(test) if !cx.facts.rows_in_lists => {
+            if let Some(exists) = found(test, cx) {
+                condition.kind = exists;
+            }
+        }
+        _ => {}
+    });
+}
+
+/// `[NOT] EXISTS (SELECT 1 FROM (query) WHERE ..)`.
+fn found(test: &mut InTest<Meant>, cx: &mut Context<'_>) -> Option<ExprKind<Meant>> {
+    let InSet::Query(set) = &mut test.set else { return None };
+    let left: Vec<E> = row(&test.operand)?.iter().map(copy_of).collect();
+    let nullable = named_values(set, left.len())?;
+    let (alias, relation) = (cx.fresh_name("matches"), cx.fresh_relation());
+    let table = derived(take_query(set), &alias, relation, cx);
+    let conditions = left.into_iter().zip(nullable).enumerate().map(|(at, (value, is_nullable))| {
+        let other = own_column(&alias, relation, &value_name(at));
+        if !test.negated {
+            return operation("compare.equal", other, value);
+        }
+        let mut ways = vec![operation("compare.equal", copy_of(&other), copy_of(&value))];
+        ways.extend(is_nullable.then(|| null_test(other, false)));
+        ways.extend(infer(&value).nullable.then(|| null_test(value, false)));
+        if ways.len() == 1 { ways.remove(0) } else { Expr::made(in_parens(ExprKind::Logic(LogicOperator::Or, ways))) }
+    });
+    let one = SelectItem { value: SelectValue::Expr(number(1)), alias: None, span: Span::MADE };
+    let mut select = Select::of(vec![one], vec![table]);
+    select.condition = all_of(conditions.collect());
+    let exists = ExprKind::Exists(Box::new(query_of(select)));
+    Some(if test.negated { ExprKind::Not(Box::new(Expr::made(exists))) } else { exists })
+}
+
+pub(super) fn value_name(at: usize) -> String {
+    format!("value_{}", at + 1)
+}
+
+/// Names for the columns of a query of one block; whether each can be NULL.
+pub(super) fn named_values(query: &mut Query<Meant>, count: usize) -> Option<Vec<bool>> {
+    let QueryBody::Select(select) = &mut query.body else { return None };
+    let all_known = select.items.len() == count && select.items.iter().all(|i| matches!(i.value, SelectValue::Expr(_)));
+    if !all_known || !query.order_by.is_empty() {
+        return None;
+    }
+    let mut nullable = Vec::new();
+    for (at, item) in select.items.iter_mut().enumerate() {
+        if let SelectValue::Expr(expr) = &item.value {
+            nullable.push(infer(expr).nullable);
+        }
+        item.alias = Some(ColumnAlias { name: Ident::made(value_name(at)), form: AliasForm::As });
+    }
+    Some(nullable)
+}

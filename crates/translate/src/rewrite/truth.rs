@@ -1,0 +1,388 @@
+//! Conditions and values where the target tells them apart, or the source did not.
+//!
+//! ```sql before mysql tsql
+//! SELECT name, tons > 3 AS heavy FROM loads WHERE tons * 2 AND TRUE ORDER BY tons IS NULL, tons LIMIT 3
+//! ```
+//! ```sql after
+//! SELECT TOP (3) name, CASE WHEN tons > 3 THEN 1 WHEN tons <= 3 THEN 0 END AS heavy FROM loads WHERE tons * 2 <> 0 AND 1 = 1 ORDER BY CASE WHEN tons IS NULL THEN 1 ELSE 0 END, tons
+//! ```
+//!
+//! Right when
+//! 1. true is 1 and false is 0, as the dialects that have no type for truth give them, and as those
+//!    that have one compare;
+//! 2. a condition that is neither is NULL: it needs a branch of its own unless it is always one of
+//!    the two (IS NULL, EXISTS);
+//! 3. a number is true unless it is 0, and a value of a type for truth is 1 where it is true;
+//! 4. the entry of a select list keeps its place and gets no name it hadn't; a sort key sorts false
+//!    before true.
+
+use std::cell::RefCell;
+
+use meaning::{Breach, Constant, Facts, Function, Meant, Note, Sign, ValueClass, infer, phrase_named};
+use syntax::tree::{
+    Case, Expr, ExprKind, GroupItem, InSet, IsTest, IsWhat, JoinCondition, Over, Query, QueryBody, Select, SelectQuantifier, SelectValue,
+    Span, Statement, StatementKind, TableKind, TableRef,
+};
+use values::DataType;
+
+use super::shape::{as_number as as_integer, copy_of, number, operation};
+use super::{Context, Place};
+use crate::constructs::{is_condition, takes_condition};
+use crate::read::Features;
+
+type E = Expr<Meant>;
+
+/// Whether source and target can differ in it at all.
+pub(super) fn has_occasion(_: &Features, cx: &Context<'_>) -> bool {
+    let (source, target) = (&cx.source_facts, &cx.facts);
+    !target.conditions_are_values
+        || (source.booleans_are_numbers && !target.booleans_are_numbers)
+        || (source.numbers_are_conditions && !target.numbers_are_conditions)
+}
+
+pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
+    let truth = Truth::of(cx);
+    match &mut query.body {
+        QueryBody::Select(select) => truth.select(select),
+        QueryBody::Values(values) => values.rows.iter_mut().flatten().for_each(|e| truth.value(e)),
+        _ => {}
+    }
+    query.order_by.iter_mut().for_each(|k| truth.value(&mut k.expr));
+    truth.note_untyped(cx);
+}
+
+/// The parts of a change that are no query's.
+pub(super) fn in_change(statement: &mut Statement<Meant>, cx: &mut Context<'_>) {
+    let truth = Truth::of(cx);
+    match &mut statement.kind {
+        StatementKind::Update(update) => {
+            update.assignments.iter_mut().for_each(|a| truth.value(&mut a.value));
+            update.condition.iter_mut().for_each(|e| truth.condition(e));
+        }
+        StatementKind::Delete(delete) => delete.condition.iter_mut().for_each(|e| truth.condition(e)),
+        _ => {}
+    }
+    truth.note_untyped(cx);
+}
+
+struct Truth {
+    source: Facts,
+    target: Facts,
+    /// Columns of unknown types that stand where a condition is wanted.
+    untyped: RefCell<Vec<Span>>,
+}
+
+impl Truth {
+    fn of(cx: &Context<'_>) -> Truth {
+        Truth { source: cx.source_facts, target: cx.facts, untyped: RefCell::default() }
+    }
+
+    fn note_untyped(self, cx: &mut Context<'_>) {
+        for span in self.untyped.into_inner() {
+            cx.note(
+                Note::new(
+                    "name.untyped",
+                    span,
+                    "this stands where a condition is wanted, and its type is not known: taken as one that is true or false, not a number",
+                )
+                .advise("give the schema with --schema, or say it: --assume 'table.column: integer'")
+                .broken_by(Breach::Value(ValueClass::Whole, span)),
+            );
+        }
+    }
+
+    fn select(&self, select: &mut Select<Meant>) {
+        for item in &mut select.items {
+            if let SelectValue::Expr(expr) = &mut item.value {
+                self.value(expr);
+            }
+        }
+        if let Some(SelectQuantifier::DistinctOn(keys)) = &mut select.quantifier {
+            keys.iter_mut().for_each(|e| self.value(e));
+        }
+        select.from.iter_mut().for_each(|t| self.joins(t));
+        for condition in [&mut select.condition, &mut select.having, &mut select.qualify].into_iter().flatten() {
+            self.condition(condition);
+        }
+        for item in select.group_by.iter_mut().flat_map(|g| &mut g.items) {
+            if let GroupItem::Expr(expr) = item {
+                self.value(expr);
+            }
+        }
+    }
+
+    fn joins(&self, table: &mut TableRef<Meant>) {
+        match &mut table.kind {
+            TableKind::Join(join) => {
+                self.joins(&mut join.left);
+                self.joins(&mut join.right);
+                if let JoinCondition::On(condition) = &mut join.condition {
+                    self.condition(condition);
+                }
+            }
+            TableKind::Nested(inner) => self.joins(inner),
+            _ => {}
+        }
+    }
+
+    /// An expression that stands where a condition is wanted.
+    fn condition(&self, expr: &mut E) {
+        match &mut expr.kind {
+            ExprKind::Nested(inner) => return syntax::with_stack(|| self.condition(inner)),
+            ExprKind::Not(inner) => {
+                let was_value = !is_condition(inner.without_parens());
+                syntax::with_stack(|| self.condition(inner));
+                if was_value && is_condition(inner) {
+                    let test = std::mem::replace(&mut **inner, Expr::made(ExprKind::Default));
+                    *expr = Expr { span: expr.span, ..denied(test) };
+                }
+                return;
+            }
+            ExprKind::Logic(_, operands) => return syntax::with_stack(|| operands.iter_mut().for_each(|o| self.condition(o))),
+            ExprKind::Literal(Constant::Boolean(value)) if !self.target.boolean_values => {
+                *expr = operation("compare.equal", number(1), number(i64::from(*value)));
+                return;
+            }
+            ExprKind::Is(test) if is_truth_test(test) => {
+                self.condition(&mut test.operand);
+                if !self.target.truth_tests {
+                    let shown = as_choice(test);
+                    *expr = Expr { span: expr.span, ..operation("compare.equal", shown, number(1)) };
+                }
+                return;
+            }
+            _ => {}
+        }
+        if is_condition(expr) {
+            return self.inside(expr);
+        }
+        let data_type = infer(expr).data_type;
+        self.inside(expr);
+        let test = match data_type {
+            // Condition 3.
+            DataType::Boolean if !self.target.conditions_are_values => ("compare.equal", 1),
+            // Whatever it is, here a bare column is no condition.
+            DataType::Unknown if !self.target.conditions_are_values && matches!(expr.kind, ExprKind::Column(_)) => ("compare.not-equal", 0),
+            DataType::Unknown if self.source.numbers_are_conditions && !self.target.numbers_are_conditions => {
+                self.untyped.borrow_mut().extend(expr.span.is_read().then_some(expr.span));
+                return;
+            }
+            t if t.is_numeric() && self.source.numbers_are_conditions && !self.target.numbers_are_conditions => ("compare.not-equal", 0),
+            _ => return,
+        };
+        let span = expr.span;
+        let value = std::mem::replace(expr, Expr::made(ExprKind::Default));
+        *expr = Expr { span, ..operation(test.0, value, number(test.1)) };
+    }
+
+    /// An expression that stands where a value is wanted.
+    fn value(&self, expr: &mut E) {
+        if let ExprKind::Is(test) = &mut expr.without_parens_mut().kind
+            && is_truth_test(test)
+            && !self.target.truth_tests
+        {
+            self.condition(&mut test.operand);
+            let choice = as_choice(test);
+            *expr = Expr { span: expr.span, ..choice };
+            return;
+        }
+        if !is_condition(expr.without_parens()) || self.target.conditions_are_values {
+            return self.inside(expr);
+        }
+        let mut condition = copy_of(expr.without_parens());
+        self.condition(&mut condition);
+        *expr = as_number(condition);
+    }
+
+    /// A value that stands where only a number will do, in a target whose conditions are none.
+    fn number(&self, expr: &mut E) {
+        let is_truth = infer(expr).data_type == DataType::Boolean || is_condition(expr.without_parens());
+        let told_apart = self.source.booleans_are_numbers && !self.target.booleans_are_numbers;
+        if !is_truth || !told_apart {
+            return self.value(expr);
+        }
+        let mut condition = copy_of(expr.without_parens());
+        self.condition(&mut condition);
+        *expr = as_number(condition);
+    }
+
+    /// What is within an expression.
+    fn inside(&self, expr: &mut E) {
+        syntax::with_stack(|| match &mut expr.kind {
+            ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Parameter(_) => {}
+            ExprKind::Nested(inner) => self.value(inner),
+            ExprKind::Logic(_, operands) => operands.iter_mut().for_each(|o| self.condition(o)),
+            ExprKind::Not(operand) => self.condition(operand),
+            ExprKind::Is(test) if is_truth_test(test) => self.condition(expr),
+            ExprKind::Case(case) => self.case(case),
+            ExprKind::Call(_) => self.call(expr),
+            ExprKind::In(test) => {
+                self.value(&mut test.operand);
+                if let InSet::List(items) = &mut test.set {
+                    items.iter_mut().for_each(|item| self.like_the_other(&test.operand, item));
+                }
+            }
+            ExprKind::Binary(binary) => {
+                let id = if let Sign::Phrase(id, _) = binary.operator { id.phrase().id } else { "" };
+                let (left, right) = (&mut binary.left, &mut binary.right);
+                if id.starts_with("compare.") {
+                    // Constants first, which show what the other side is.
+                    if matches!(right.kind, ExprKind::Literal(_)) {
+                        self.like_the_other(left, right);
+                        self.like_the_other(right, left);
+                    } else {
+                        self.like_the_other(right, left);
+                        self.like_the_other(left, right);
+                    }
+                } else if id == "boolean.exclusive-or" {
+                    self.condition(left);
+                    self.condition(right);
+                } else {
+                    self.number(left);
+                    self.number(right);
+                }
+            }
+            _ => expr.exprs_mut(&mut |child| self.value(child)),
+        });
+    }
+
+    /// One of two values that are compared: a condition beside a number is one, and 1 and 0 beside a
+    /// value of a type for truth are true and false.
+    fn like_the_other(&self, other: &E, expr: &mut E) {
+        let other_type = infer(other).data_type;
+        if other_type.is_numeric() {
+            return self.number(expr);
+        }
+        if other_type == DataType::Boolean
+            && !self.target.booleans_are_numbers
+            && let ExprKind::Literal(Constant::Number(text)) = &expr.kind
+            && matches!(text.as_str(), "0" | "1")
+        {
+            expr.kind = ExprKind::Literal(Constant::Boolean(text == "1"));
+            return;
+        }
+        self.value(expr);
+    }
+
+    fn case(&self, case: &mut Case<Meant>) {
+        let has_operand = case.operand.is_some();
+        case.operand.iter_mut().for_each(|o| self.value(o));
+        let is_number = |e: &E| infer(e).data_type.is_numeric();
+        let gives_numbers = case.branches.iter().map(|(_, then)| then).chain(&case.otherwise).any(is_number);
+        for (when, then) in &mut case.branches {
+            if has_operand {
+                self.value(when)
+            } else {
+                self.condition(when)
+            }
+            if gives_numbers { self.number(then) } else { self.value(then) }
+        }
+        case.otherwise.iter_mut().for_each(|e| if gives_numbers { self.number(e) } else { self.value(e) });
+    }
+
+    fn call(&self, expr: &mut E) {
+        let ExprKind::Call(call) = &mut expr.kind else { return };
+        let function = call.function.clone();
+        let beside_numbers = call.arguments.iter().any(|a| infer(&a.value).data_type.is_numeric());
+        for (at, argument) in call.arguments.iter_mut().enumerate() {
+            if takes_condition(&function, at) {
+                self.condition(&mut argument.value);
+            } else if beside_numbers || !takes_truth(&function, at) {
+                self.number(&mut argument.value);
+            } else {
+                self.value(&mut argument.value);
+            }
+        }
+        let Some(tail) = &mut call.tail else { return };
+        tail.filter.iter_mut().for_each(|e| self.condition(e));
+        tail.order_by.iter_mut().chain(&mut tail.within_group).for_each(|k| self.value(&mut k.expr));
+        if let Some(Over::Window(window)) = &mut tail.over {
+            window.partition_by.iter_mut().chain(window.order_by.iter_mut().map(|k| &mut k.expr)).for_each(|e| self.value(e));
+        }
+    }
+}
+
+/// Whether a function has a meaning for a value of a type for truth in this place.
+fn takes_truth(function: &Function, at: usize) -> bool {
+    let Function::Phrase(id, _) = function else { return true };
+    let phrase = id.phrase();
+    let least = matches!(phrase.id, "aggregate.minimum" | "aggregate.maximum");
+    let kind = phrase.takes.get(at).or(phrase.takes.last()).map(|t| t.kind);
+    !least && kind.is_none_or(|k| k.fit(&DataType::Boolean) != meaning::Fit::No)
+}
+
+fn is_truth_test(test: &IsTest<Meant>) -> bool {
+    matches!(test.what, IsWhat::True | IsWhat::False | IsWhat::Unknown)
+}
+
+/// 1 where IS [NOT] TRUE, FALSE or UNKNOWN holds, else 0.
+fn as_choice(test: &IsTest<Meant>) -> E {
+    let condition = copy_of(test.operand.without_parens());
+    let (yes, no) = if test.negated { (0, 1) } else { (1, 0) };
+    let (branches, otherwise) = match test.what {
+        IsWhat::True => (vec![(condition, number(yes))], no),
+        IsWhat::False => (vec![(denied(condition), number(yes))], no),
+        _ => (vec![(condition.clone(), number(no)), (denied(condition), number(no))], yes),
+    };
+    Expr::made(ExprKind::Case(Box::new(Case { operand: None, branches, otherwise: Some(number(otherwise)) })))
+}
+
+/// Condition 1.
+fn as_number(condition: E) -> E {
+    let mut branches = vec![(condition.clone(), number(1))];
+    let mut otherwise = Some(number(0));
+    if !is_true_or_false(&condition) {
+        // Condition 2.
+        branches.push((denied(condition), number(0)));
+        otherwise = None;
+    }
+    Expr::made(ExprKind::Case(Box::new(Case { operand: None, branches, otherwise })))
+}
+
+/// A condition that is true where this one is false.
+fn denied(mut condition: E) -> E {
+    match &mut condition.kind {
+        ExprKind::Not(inner) if is_condition(inner.without_parens()) => {
+            return std::mem::replace(&mut **inner, Expr::made(ExprKind::Default));
+        }
+        ExprKind::Nested(inner) => {
+            let plain = std::mem::replace(&mut **inner, Expr::made(ExprKind::Default));
+            **inner = denied(plain);
+        }
+        ExprKind::Between(test) => test.negated = !test.negated,
+        ExprKind::In(test) => test.negated = !test.negated,
+        ExprKind::Like(test) => test.negated = !test.negated,
+        ExprKind::Binary(binary) => {
+            let opposite = if let Sign::Phrase(id, _) = binary.operator { opposite(id.phrase().id) } else { None };
+            match opposite {
+                // A value of a type for truth.
+                Some("compare.not-equal")
+                    if infer(&binary.left).data_type == DataType::Boolean && as_integer(&binary.right) == Some(1.0) =>
+                {
+                    binary.right = number(0);
+                }
+                Some(phrase) => binary.operator = Sign::Phrase(phrase_named(phrase), None),
+                None => return Expr::made(ExprKind::Not(Box::new(condition))),
+            }
+        }
+        _ => return Expr::made(ExprKind::Not(Box::new(condition))),
+    }
+    condition
+}
+
+fn opposite(phrase: &str) -> Option<&'static str> {
+    const PAIRS: [(&str, &str); 3] = [
+        ("compare.equal", "compare.not-equal"),
+        ("compare.less", "compare.greater-or-equal"),
+        ("compare.greater", "compare.less-or-equal"),
+    ];
+    PAIRS.iter().find_map(|(a, b)| if phrase == *a { Some(*b) } else { (phrase == *b).then_some(*a) })
+}
+
+fn is_true_or_false(condition: &E) -> bool {
+    match &condition.kind {
+        ExprKind::Exists(_) => true,
+        ExprKind::Is(test) => !matches!(test.what, IsWhat::Words(_)),
+        _ => !infer(condition).nullable,
+    }
+}
