@@ -103,7 +103,9 @@ impl BothLetters {
 
     /// Each part of a pattern must stand at the same places for both sides.
     fn inside_differs(self, texts: &HashSet<&str>, patterns: &[String]) -> bool {
-        let parts = patterns.iter().flat_map(|p| p.split(['%', '_', '[', ']', '^', '*', '?'])).chain(texts.iter().copied());
+        // A text that was seen may be a pattern that the query worked out.
+        let patterns = patterns.iter().map(String::as_str).chain(texts.iter().copied());
+        let parts = patterns.flat_map(|p| p.split(['%', '_', '[', ']', '^', '*', '?'])).chain(texts.iter().copied());
         let parts: HashSet<&str> = parts.filter(|p| !p.is_empty()).collect();
         let places = |text: &str, part: &str, letters: Letters| {
             let letters = Letters { ignores_blanks: false, ..letters };

@@ -99,7 +99,7 @@ fn way(dialect: DialectName) -> Way {
 }
 
 /// Where the rows of one session are.
-#[derive(Debug, Default)]
+#[derive(Debug, Default, Clone)]
 pub(crate) struct Scratch {
     /// The place we made; it is ours to drop.
     name: Option<String>,

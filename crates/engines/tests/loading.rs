@@ -95,6 +95,21 @@ fn texts_survive() {
 }
 
 #[test]
+fn a_load_that_fails_leaves_room_for_the_next() {
+    let mut good = table(&[("id", DataType::Integer(32)), ("word", DataType::TEXT)]);
+    good.columns[0].nullable = false;
+    let row = |id: Value| vec![id, Value::text("quay")];
+    for mut engine in live::all() {
+        let loads = |engine: &mut dyn Engine, id| engine.load(&[(good.clone(), vec![row(id)])]).is_ok();
+        assert!(loads(&mut *engine, Value::Integer(1)), "{}", engine.name());
+        // Some engines hold anything.
+        let _ = loads(&mut *engine, Value::Null);
+        let wrong = round_trip(&mut *engine, &good, &[row(Value::Integer(2))]);
+        assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+    }
+}
+
+#[test]
 fn values_of_every_type_survive() {
     let columns = [
         ("id", DataType::Integer(32)),

@@ -91,6 +91,7 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
                 let empty = if value.is_empty() { Emptiness::Can } else { Emptiness::Never };
                 Known { empty, ..Known::of(DataType::TEXT, false) }
             }
+            Constant::Bytes(_) => Known::of(DataType::Binary, false),
             Constant::Typed(word, _) => Known::of(
                 match word.as_str() {
                     "DATE" => DataType::Date,

@@ -105,6 +105,8 @@ pub enum Constant {
         /// The source's literal, prefix and quotes included; none if made, or of several parts.
         written: Option<CompactString>,
     },
+    /// Bytes.
+    Bytes(Vec<u8>),
     /// A constant of another type: the type's word and the text, decoded.
     Typed(CompactString, CompactString),
 }

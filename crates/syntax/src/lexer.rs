@@ -339,9 +339,14 @@ impl<'a> Lexer<'a> {
         }
     }
 
+    /// `0x` of SQL Server: no byte at all.
+    fn is_empty_bytes(&self) -> bool {
+        self.spelling.dialect == DialectName::Tsql && !self.peek(2).is_ascii_alphanumeric()
+    }
+
     fn number(&mut self) -> Token {
         let start = self.at;
-        if self.peek(0) == b'0' && matches!(self.peek(1), b'x' | b'X') && self.peek(2).is_ascii_hexdigit() {
+        if self.peek(0) == b'0' && matches!(self.peek(1), b'x' | b'X') && (self.peek(2).is_ascii_hexdigit() || self.is_empty_bytes()) {
             self.at += 2;
             self.skip_while(|b| b.is_ascii_hexdigit());
             return self.token(start, TokenKind::Number);

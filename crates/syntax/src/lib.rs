@@ -3,6 +3,7 @@
 //! The way of a text: [`lex`] makes tokens, [`Statements`] reads them into trees, [`print`] makes
 //! tokens of a tree again, [`layout`] gives them blanks and the source's comments.
 
+mod bare_label;
 mod dialect;
 mod keyword;
 mod layout;
@@ -19,11 +20,12 @@ mod token;
 pub mod tree;
 mod word_table;
 
+pub use bare_label::needs_as;
 pub use dialect::{Dialect, DialectError, DialectName, DialectSet, Version};
 pub use keyword::Keyword;
 pub use layout::{CommentStyle, LaidOut, LayoutJob, LayoutStyle, is_hint, layout, may_hold_comment};
 pub use lexer::lex;
-pub use literal::{decode_text, quote_name, unquote_name, write_text};
+pub use literal::{decode_bytes, decode_text, quote_name, unquote_name, write_text};
 pub use near::nearest;
 pub use parser::{MAX_NESTING, Parsed, Statements, SyntaxError, parse_expression};
 pub use printer::{Glue, Mark, Parentheses, Printed, print, print_expression};

@@ -44,6 +44,9 @@ fn decode_marked(token: &str, spelling: &Spelling) -> String {
         return if prefix.contains('R') { inner.to_string() } else { unescape(inner, spelling.dialect) };
     }
     let inner = &body[1..body.len().saturating_sub(1).max(1)];
+    if prefix == "U&" {
+        return code_points(&inner.replace("''", "'"));
+    }
     let raw = prefix.contains('R');
     let escapes = !raw && (spelling.backslash_escapes || prefix == "E");
     // Two texts side by side, which Spark reads as one without a quote between them, and BigQuery
@@ -150,6 +153,76 @@ fn push_code(out: &mut String, chars: &mut std::iter::Peekable<std::str::Chars<'
     }
 }
 
+/// The bytes of a literal: `X'1F'`, `0x1F`, MySQL's `b'101'`, BigQuery's `b'..'`. None for any other
+/// literal, PostgreSQL's `X'1F'` and `B'101'` among them, which are bits.
+pub fn decode_bytes(token: &str, dialect: DialectName) -> Option<Vec<u8>> {
+    use DialectName::{Bigquery, Mariadb, Mysql, Spark, Sqlite, Tsql};
+    let family = matches!(dialect, Mysql | Mariadb);
+    if let Some(digits) = token.strip_prefix("0x").or_else(|| token.strip_prefix("0X")) {
+        return (family || dialect == Tsql).then(|| of_digits(digits))?;
+    }
+    let quote_at = token.find(['\'', '"'])?;
+    let (prefix, body) = (token[..quote_at].to_ascii_uppercase(), &token[quote_at..]);
+    let inner = body.get(1..body.len().checked_sub(1)?)?;
+    match prefix.as_str() {
+        "X" if family || matches!(dialect, Sqlite | Spark) => of_digits(inner),
+        "B" if family => {
+            let padded = format!("{}{inner}", "0".repeat((8 - inner.len() % 8) % 8));
+            (0..padded.len()).step_by(8).map(|i| u8::from_str_radix(&padded[i..i + 8], 2).ok()).collect()
+        }
+        "B" if dialect == Bigquery => Some(bytes_with_escapes(inner)),
+        "BR" | "RB" if dialect == Bigquery => Some(inner.as_bytes().to_vec()),
+        _ => None,
+    }
+}
+
+/// Two hexadecimal digits a byte; a single first one is a byte of its own.
+fn of_digits(digits: &str) -> Option<Vec<u8>> {
+    let padded = if digits.len() % 2 == 1 { format!("0{digits}") } else { digits.to_string() };
+    (0..padded.len()).step_by(2).map(|i| u8::from_str_radix(padded.get(i..i + 2)?, 16).ok()).collect()
+}
+
+fn bytes_with_escapes(text: &str) -> Vec<u8> {
+    let bytes = text.as_bytes();
+    let (mut out, mut at) = (Vec::new(), 0);
+    while at < bytes.len() {
+        let code = |digits: usize, radix| {
+            let from = at + 2 - usize::from(radix == 8);
+            text.get(from..from + digits).and_then(|d| u8::from_str_radix(d, radix).ok())
+        };
+        let (byte, used) = match (bytes[at], bytes.get(at + 1)) {
+            (b'\\', Some(b'x' | b'X')) if code(2, 16).is_some() => (code(2, 16).unwrap_or_default(), 4),
+            (b'\\', Some(b'0'..=b'3')) if code(3, 8).is_some() => (code(3, 8).unwrap_or_default(), 4),
+            (b'\\', Some(b'n')) => (b'\n', 2),
+            (b'\\', Some(b't')) => (b'\t', 2),
+            (b'\\', Some(b'r')) => (b'\r', 2),
+            (b'\\', Some(other)) => (*other, 2),
+            (plain, _) => (plain, 1),
+        };
+        out.push(byte);
+        at += used;
+    }
+    out
+}
+
+/// The characters of `U&'\\0041'` (PostgreSQL): four digits behind a backslash, or six behind `\\+`.
+fn code_points(inner: &str) -> String {
+    let mut out = String::new();
+    let mut chars = inner.chars().peekable();
+    while let Some(c) = chars.next() {
+        match (c, chars.peek()) {
+            ('\\', Some('\\')) => out.extend(chars.next()),
+            ('\\', Some('+')) => {
+                chars.next();
+                push_code(&mut out, &mut chars, 6, '+');
+            }
+            ('\\', Some(_)) => push_code(&mut out, &mut chars, 4, 'u'),
+            (c, _) => out.push(c),
+        }
+    }
+    out
+}
+
 /// `text` as a literal of `spelling`'s dialect; `national` asks for SQL Server's N prefix where the
 /// text needs it.
 pub fn write_text(text: &str, spelling: &Spelling) -> String {
@@ -211,6 +284,7 @@ mod tests {
             ("mysql", r#""a""b\'c""#, "a\"b'c"),
             ("mysql", r"'5\%'", r"5\%"),
             ("bigquery", r"r'\d+'", r"\d+"),
+            ("postgres", r"U&'qu\0061y \+01F6A2 \\'", "quay \u{1F6A2} \\"),
             ("bigquery", "'''a'b'''", "a'b"),
             (
                 "bigquery",

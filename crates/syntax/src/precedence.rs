@@ -27,6 +27,8 @@ const PREDICATE_TIGHT: u8 = 45;
 pub const COLLATE: u8 = 95;
 /// Prefix signs where they bind no tighter than addition.
 const SIGN_LOOSE: u8 = 61;
+/// Operators that no other level names.
+pub const OTHER: u8 = 50;
 /// Prefix signs.
 pub const UNARY: u8 = 100;
 /// Anything that needs no parentheses.
@@ -37,6 +39,8 @@ pub fn of_prefix(dialect: DialectName, operator: Operator) -> u8 {
     match (dialect, operator) {
         // Spark's sign is NOT itself, as loose as the word.
         (DialectName::Spark, Operator::Symbol(Symbol::Bang)) => NOT,
+        // PostgreSQL, Operator precedence: "any other operator", below addition.
+        (DialectName::Postgres, Operator::Symbol(Symbol::SquareRoot | Symbol::CubeRoot | Symbol::At)) => OTHER + 1,
         // SQL Server's signs are as loose as addition (Operator Precedence): -a / b is -(a / b).
         (DialectName::Tsql, Operator::Symbol(Symbol::Minus | Symbol::Plus)) => SIGN_LOOSE,
         _ => UNARY,
@@ -132,7 +136,7 @@ pub fn of_operator(dialect: DialectName, operator: Operator, bars_mean_or: bool)
             | S::AndAnd
             | S::StartsWith
             | S::At,
-        ) => 50,
+        ) => OTHER,
         _ => return None,
     };
     Some(level)

@@ -91,6 +91,7 @@ symbols! {
     Glob "~~~" only(&[Duckdb]);
     JsonPath "#>" only(&[Postgres]);
     Arrow "->" only(&[Mysql, Postgres, Duckdb, Spark, Sqlite]);
+    CubeRoot "||/" only(&[Postgres]);
     Concat "||" ALL;
     SquareRoot "|/" only(&[Postgres]);
     NotEqual "<>" ALL;

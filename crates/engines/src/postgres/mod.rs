@@ -323,11 +323,12 @@ impl Engine for PostgresEngine {
         let watched = self.session.watched(self.access);
         self.set_read_only(false)?;
         self.session.execute("BEGIN")?;
+        let before = self.scratch.clone();
         let loaded = self.scratch.load(&mut self.session, tables).map_err(|e| watched.instead_of(e));
-        // A place made in a transaction that failed isn't there: it is made again by the next load.
         let end = if loaded.is_ok() { "COMMIT" } else { "ROLLBACK" };
+        // What a transaction that failed did is undone.
         if loaded.is_err() {
-            self.scratch = Scratch::default();
+            self.scratch = before;
         }
         let ended = self.session.execute(end).and_then(|()| self.set_read_only(!self.access.writes));
         loaded.and(ended)

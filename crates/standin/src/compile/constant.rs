@@ -3,7 +3,7 @@
 use std::str::FromStr;
 
 use syntax::tree::{Expr, Interval, Literal, Spelled, TypedLiteral};
-use syntax::{DialectName, decode_text};
+use syntax::{DialectName, decode_bytes, decode_text};
 use values::{Decimal, Value};
 
 use super::Compiler;
@@ -16,6 +16,12 @@ use crate::types::{Moment, Span, TextType, Type};
 impl Compiler<'_> {
     pub(super) fn literal(&self, literal: &Literal) -> Outcome<Typed> {
         let constant = |value, ty| Ok(Typed::new(Code::Constant(value), ty));
+        if let Literal::Text(token) | Literal::Number(token) = literal
+            && let Some(bytes) = decode_bytes(token, self.dialect())
+        {
+            let ty = Type::Binary { length: Some(bytes.len() as u32), fixed: false };
+            return constant(Value::Binary(Box::new(bytes)), ty);
+        }
         match literal {
             Literal::Null => constant(Value::Null, Type::Null),
             Literal::Boolean(_) if self.dialect() == DialectName::Oracle && !self.behaviour.dialect.since(23, 0) => {
@@ -88,33 +94,18 @@ impl Compiler<'_> {
         }
     }
 
-    /// `0x41`: bytes in SQL Server and MySQL, a number elsewhere.
+    /// `0x41`: a number where it is none of bytes.
     fn hexadecimal(&self, digits: &str) -> Outcome<Typed> {
-        let padded = if digits.len() % 2 == 1 { format!("0{digits}") } else { digits.to_string() };
-        let bytes: Option<Vec<u8>> = (0..padded.len()).step_by(2).map(|i| u8::from_str_radix(padded.get(i..i + 2)?, 16).ok()).collect();
-        let bytes = bytes.ok_or_else(|| Failure::invalid(format!("0x{digits} is no number")))?;
-        if self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb]) {
-            let ty = Type::Binary { length: Some(bytes.len() as u32), fixed: false };
-            return Ok(Typed::new(Code::Constant(Value::Binary(Box::new(bytes))), ty));
-        }
-        let number = i64::from_str_radix(digits, 16).map_err(|_| Failure::invalid(format!("0x{digits} is too great")))?;
+        let number = i64::from_str_radix(digits, 16).map_err(|_| Failure::invalid(format!("0x{digits} is no number, or too great")))?;
         Ok(Typed::new(Code::Constant(Value::Integer(number)), self.whole_type(number, digits)))
     }
 
     fn text_literal(&self, written: &str) -> Outcome<Typed> {
-        let text = decode_text(written, &self.behaviour.spelling);
         let prefix: String = written.chars().take_while(char::is_ascii_alphabetic).collect::<String>().to_ascii_uppercase();
-        match prefix.as_str() {
-            "X" => return self.hexadecimal(&text),
-            "B" if self.dialect() == DialectName::Bigquery => {
-                return Ok(Typed::new(
-                    Code::Constant(Value::Binary(Box::new(text.as_bytes().to_vec()))),
-                    Type::Binary { length: None, fixed: false },
-                ));
-            }
-            "B" => return Err(Failure::unknown("bit literals")),
-            _ => {}
+        if matches!(prefix.as_str(), "X" | "B") {
+            return Err(Failure::unknown("bit literals"));
         }
+        let text = decode_text(written, &self.behaviour.spelling);
         Ok(Typed::new(Code::Constant(self.behaviour.text(text.to_string())), literal_type(&text, prefix.ends_with('N') || prefix == "N")))
     }
 

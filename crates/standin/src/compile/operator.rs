@@ -44,6 +44,10 @@ impl Compiler<'_> {
                 let all = Typed::new(Code::Constant(Value::Integer(-1)), typed.ty.clone());
                 self.arithmetic(Arithmetic::BitXor, typed, all)
             }
+            // PostgreSQL, Mathematical operators.
+            Operator::Symbol(Symbol::At) => self.call_named("ABS", vec![typed], None),
+            Operator::Symbol(Symbol::SquareRoot) => self.call_named("SQRT", vec![typed], None),
+            Operator::Symbol(Symbol::CubeRoot) => self.call_named("CBRT", vec![typed], None),
             Operator::Binary => {
                 let text = typed.ty.as_text().copied().unwrap_or_default();
                 let collation = Some(crate::behaviour::Collation::BINARY);

@@ -151,18 +151,39 @@ fn cut_number(text: &str, from: &Type, to: &TextType, behaviour: &Behaviour) -> 
 
 // --- others ----------------------------------------------------------------------------------------
 
+/// Two hexadecimal digits a byte.
+pub(crate) fn from_digits(digits: &str) -> Option<Vec<u8>> {
+    let byte = |i: usize| digits.get(i..i + 2).and_then(|d| u8::from_str_radix(d, 16).ok());
+    (0..digits.len()).step_by(2).map(byte).collect()
+}
+
+/// `\\x1F` for a byte, other characters for themselves.
+fn with_escapes(text: &str) -> Vec<u8> {
+    let mut parts = text.split("\\x");
+    let mut out = parts.next().unwrap_or("").as_bytes().to_vec();
+    for part in parts {
+        let (digits, rest) = part.split_at(part.len().min(2));
+        out.extend(from_digits(digits).unwrap_or_default());
+        out.extend_from_slice(rest.as_bytes());
+    }
+    out
+}
+
 fn to_binary(value: Value, from: &Type, length: Option<u32>, fixed: bool, how: How, behaviour: &Behaviour) -> Outcome<Value> {
     let is_number = matches!(value, Value::Integer(_));
     let mut bytes = match &value {
         Value::Binary(bytes) => bytes.to_vec(),
         Value::Text(text) if matches!(how.style, Some(1 | 2)) => {
-            let digits = text.strip_prefix("0x").unwrap_or(text);
-            let byte = |i: usize| digits.get(i..i + 2).and_then(|d| u8::from_str_radix(d, 16).ok());
-            let read: Option<Vec<u8>> = (0..digits.len()).step_by(2).map(byte).collect();
+            let read = from_digits(text.strip_prefix("0x").unwrap_or(text));
             read.ok_or_else(|| bad(&value, "bytes", behaviour, &[(DialectName::Tsql, "Msg 8114")]))?
         }
         // N'..' of SQL Server has two bytes a character.
         Value::Text(text) if matches!(from, Type::Text(t) if t.national) => text.encode_utf16().flat_map(u16::to_le_bytes).collect(),
+        // PostgreSQL, bytea hex format; DuckDB, Blob type.
+        Value::Text(text) if behaviour.name() == DialectName::Postgres && text.starts_with("\\x") => {
+            from_digits(&text[2..]).ok_or_else(|| bad(&value, "bytes", behaviour, &[(DialectName::Postgres, "22P02")]))?
+        }
+        Value::Text(text) if behaviour.name() == DialectName::Duckdb && text.contains("\\x") => with_escapes(text),
         Value::Text(text) => text.as_bytes().to_vec(),
         Value::Integer(i) => {
             let width = if matches!(from, Type::Integer(w) if w.bits <= 32) { 4 } else { 8 };

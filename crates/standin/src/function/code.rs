@@ -9,6 +9,7 @@ use sha2::{Sha224, Sha256, Sha384, Sha512};
 use values::Value;
 
 use super::{Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Postgres, Spark, Sqlite, TSQL, Typing, f, of, seen};
+use crate::convert::from_digits;
 use crate::failure::{Failure, Outcome};
 use crate::types::Type;
 
@@ -56,12 +57,18 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("DECODE", of(&[Postgres]), 2, 2, BYTES, |a| match a.text(1).as_str() {
         "base64" => from_base64(&a.text(0)),
+        "hex" => from_digits(&a.text(0)).map(binary).ok_or_else(|| Failure::invalid("these are no hexadecimal digits").with_code("22023")),
         other => Err(Failure::unknown(&format!("the encoding {other}"))),
     }),
     f("ENCODE", of(&[Duckdb]), 1, 1, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
     f("DECODE", of(&[Duckdb]), 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
     f("TO_HEX", of(&[Bigquery]), 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)).to_lowercase())),
     f("TO_HEX", of(&[Duckdb]), 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)))),
+    f("HEXTORAW", ORACLE, 1, 1, BYTES, |a| {
+        let digits = a.text(0);
+        let padded = if digits.len() % 2 == 1 { format!("0{digits}") } else { digits };
+        from_digits(&padded).map(binary).ok_or_else(|| Failure::invalid("these are no hexadecimal digits").with_code("ORA-01465"))
+    }),
     f("RAWTOHEX", ORACLE, 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)))),
     f("CAST_TO_RAW", ORACLE, 1, 1, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
     f("CAST_TO_VARCHAR2", ORACLE, 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
@@ -134,6 +141,10 @@ fn quoted(a: &Args<'_>) -> Outcome<Value> {
     let sql = match a.value(0) {
         Value::Null => "NULL".to_string(),
         Value::Integer(_) | Value::Decimal(_) | Value::Float(_) if a.dialect() == Sqlite => a.text(0),
+        // PostgreSQL, quote_literal: a backslash is doubled, in a literal that says so.
+        _ if a.dialect() == Postgres && a.text(0).contains('\\') => {
+            format!("E'{}'", a.text(0).replace('\\', "\\\\").replace('\'', "''"))
+        }
         _ => format!("'{}'", a.text(0).replace('\'', "''")),
     };
     a.give(sql)

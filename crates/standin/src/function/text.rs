@@ -8,6 +8,7 @@ use super::{
 };
 use crate::behaviour::{Behaviour, Collation};
 use crate::compare::{collated, folded};
+use crate::convert::from_digits;
 use crate::failure::{Codes, Failure, Outcome};
 use crate::mask::{mysql_number, tsql_style};
 use crate::types::{TextType, Type, Whole};
@@ -158,6 +159,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("HEX", of(&[Sqlite]), 1, 1, TEXT, |a| if a.has(0) { hex(a) } else { a.give("") }),
     f("TO_HEX", of(&[Postgres]), 1, 1, TEXT, |a| a.give(format!("{:x}", a.whole(0)?))),
     f("UNHEX", of(&[Mysql, Mariadb, Spark, Sqlite, Duckdb]), 1, 1, Typing::Fixed(Type::Binary { length: None, fixed: false }), unhex),
+    f("FROM_HEX", of(&[Duckdb, Bigquery]), 1, 1, Typing::Fixed(Type::Binary { length: None, fixed: false }), unhex),
     f("SOUNDEX", of(&[Oracle, Tsql, Mysql, Mariadb, Bigquery, Spark]), 1, 1, TEXT, |a| a.give(soundex(&a.text(0), a.behaviour))),
     f("DIFFERENCE", TSQL, 2, 2, INT, |a| {
         let (x, y) = (soundex(&a.text(0), a.behaviour), soundex(&a.text(1), a.behaviour));
@@ -178,11 +180,11 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("FORMAT", MY, 2, 3, TEXT, |a| a.give(mysql_number::grouped(&a.number(0)?, a.whole(1)?))),
     f("CONV", of(&[Mysql, Mariadb, Spark]), 3, 3, TEXT, conv),
     f("QUOTE", MY, 1, 1, TEXT, |a| a.give(format!("'{}'", a.text(0).replace('\\', "\\\\").replace('\'', "\\'")))),
-    f("QUOTE_LITERAL", of(&[Postgres]), 1, 1, TEXT, |a| a.give(format!("'{}'", a.text(0).replace('\'', "''")))),
     f("QUOTE_IDENT", of(&[Postgres]), 1, 1, TEXT, |a| {
         let text = a.text(0);
         let plain = text.chars().all(|c| c.is_ascii_lowercase() || c == '_' || c.is_ascii_digit())
-            && !text.starts_with(|c: char| c.is_ascii_digit());
+            && !text.starts_with(|c: char| c.is_ascii_digit())
+            && !syntax::is_reserved(Postgres, &text);
         a.give(if plain { text } else { format!("\"{}\"", text.replace('"', "\"\"")) })
     }),
     seen("INTERVAL", MY, 2, MANY, NUMBER, |a| {
@@ -795,11 +797,16 @@ fn hex(a: &Args<'_>) -> Outcome<Value> {
     a.give(bytes.iter().map(|b| format!("{b:02X}")).collect::<String>())
 }
 
+/// Digits that are none give NULL, or an error in DuckDB and BigQuery; a single first one is a byte of its
+/// own but in SQLite.
 fn unhex(a: &Args<'_>) -> Outcome<Value> {
     let text = a.text(0);
-    let padded = if text.len() % 2 == 1 { format!("0{text}") } else { text };
-    let bytes: Option<Vec<u8>> = (0..padded.len()).step_by(2).map(|i| u8::from_str_radix(padded.get(i..i + 2)?, 16).ok()).collect();
-    Ok(bytes.map_or(Value::Null, |b| Value::Binary(Box::new(b))))
+    let is_padded = text.len() % 2 == 1 && a.dialect() != Sqlite;
+    match from_digits(&if is_padded { format!("0{text}") } else { text }) {
+        Some(bytes) => Ok(Value::Binary(Box::new(bytes))),
+        None if a.is(&[Duckdb, Bigquery]) => Err(Failure::invalid("these are no hexadecimal digits")),
+        None => Ok(Value::Null),
+    }
 }
 
 /// The consonants as digits; MySQL's keeps going behind the fourth place.

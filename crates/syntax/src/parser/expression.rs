@@ -70,7 +70,9 @@ impl Parser<'_> {
                 return Ok(self.made(first, ExprKind::Not(Box::new(operand))));
             }
             (Symbol::Bang, _) if self.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Spark]) => Operator::Symbol(Symbol::Bang),
-            (symbol @ (Symbol::Minus | Symbol::Plus | Symbol::Tilde | Symbol::SquareRoot | Symbol::At), _) => Operator::Symbol(symbol),
+            (symbol @ (Symbol::Minus | Symbol::Plus | Symbol::Tilde | Symbol::SquareRoot | Symbol::CubeRoot | Symbol::At), _) => {
+                Operator::Symbol(symbol)
+            }
             (_, Keyword::PRIOR) if self.name() == DialectName::Oracle => Operator::Prior,
             (_, Keyword::CONNECT_BY_ROOT) => Operator::ConnectByRoot,
             (_, Keyword::BINARY) if self.is(&[DialectName::Mysql, DialectName::Mariadb]) && self.peek(1).symbol != Symbol::LeftParen => {

@@ -15,12 +15,12 @@ use meaning::{
     Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star, TypeWord, infer,
 };
 use syntax::tree::{
-    Assignment, Binary, Call, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, JoinKind, LimitClause, Literal, ObjectName,
-    Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind,
-    TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge, map_query,
-    map_select, map_table, map_update,
+    Assignment, Binary, Call, Cast, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, JoinKind, LimitClause, Literal,
+    ObjectName, Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement,
+    StatementKind, TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge,
+    map_query, map_select, map_table, map_update,
 };
-use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable, decode_text};
+use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable, decode_bytes, decode_text};
 use values::DataType;
 
 pub(crate) use features::Features;
@@ -402,18 +402,24 @@ impl<'a> Reader<'a> {
         }
     }
 
-    /// A literal of bytes is none of characters; a TIMESTAMP of BigQuery is an instant, elsewhere it
-    /// is what a clock shows.
-    fn refuse_bytes_and_instants(&mut self, literal: &Literal, span: Span) {
+    /// `'\\x1F'::bytea` of PostgreSQL, `'\\x1F'::BLOB` of DuckDB.
+    fn bytes_of(&self, cast: &Cast<Spelled>) -> Option<Vec<u8>> {
+        let ExprKind::Literal(Literal::Text(token)) = &cast.operand.without_parens().kind else { return None };
+        let is_binary = cast.extra.is_none() && meaning::read_type(&cast.to, self.from) == DataType::Binary;
+        let text = decode_text(token, &self.spelling);
+        match self.from.name {
+            DialectName::Postgres if is_binary => decode_bytes(&format!("X'{}'", text.strip_prefix("\\x")?), DialectName::Spark),
+            DialectName::Duckdb if is_binary => decode_bytes(&format!("b'{text}'"), DialectName::Bigquery),
+            _ => None,
+        }
+    }
+
+    /// A literal of bits is none of characters; a TIMESTAMP of BigQuery is an instant, elsewhere it is
+    /// what a clock shows.
+    fn refuse_bits_and_instants(&mut self, literal: &Literal, span: Span) {
         let what = match literal {
             Literal::Text(text) => match text.split(['\'', '"']).next().map(str::to_ascii_uppercase).as_deref() {
-                Some("X" | "B" | "BR" | "RB") => "a literal of bytes or bits",
-                Some("U&") => "a text literal with code points (U&)",
-                _ => return,
-            },
-            // There these are bytes, which happen to be a number where one is wanted.
-            Literal::Number(text) if text.starts_with("0x") || text.starts_with("0X") => match self.from.name {
-                DialectName::Mysql | DialectName::Mariadb | DialectName::Tsql => "a literal of bytes or bits",
+                Some("X" | "B" | "BR" | "RB") => "a literal of bits",
                 _ => return,
             },
             Literal::Typed(typed) if typed.word == "TIMESTAMP" && self.from.name == DialectName::Bigquery => {
@@ -478,7 +484,12 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn literal(&mut self, literal: Literal, span: Span) -> ExprKind<Meant> {
-        self.refuse_bytes_and_instants(&literal, span);
+        if let Literal::Text(token) | Literal::Number(token) = &literal
+            && let Some(bytes) = decode_bytes(token, self.from.name)
+        {
+            return ExprKind::Literal(Constant::Bytes(bytes));
+        }
+        self.refuse_bits_and_instants(&literal, span);
         ExprKind::Literal(match literal {
             Literal::Null => Constant::Null,
             Literal::Boolean(value) => {
@@ -513,6 +524,11 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 self.features.subqueries = true;
             }
             ExprKind::Subquery(_) | ExprKind::In(_) | ExprKind::Collect(..) => self.features.subqueries = true,
+            ExprKind::Cast(cast) => {
+                if let Some(bytes) = self.bytes_of(cast) {
+                    return Expr { kind: ExprKind::Literal(Constant::Bytes(bytes)), span: expr.span };
+                }
+            }
             ExprKind::Row(_) => self.features.rows = true,
             ExprKind::Call(call) => self.features.windows |= call.is_window(),
             _ => {}

@@ -80,6 +80,11 @@ impl Reader<'_> {
     /// Of several phrases the one whose arguments these are by their types; the likelier one, which
     /// the book has first, where the types aren't known.
     fn chosen(&mut self, candidates: &[&'static Heard], given: &[E], name: &ObjectName) -> &'static Heard {
+        // What isn't known to be bytes is none.
+        let takes_bytes = |h: &&Heard| (0..given.len()).any(|at| kind_at(h, at) == Some(ArgumentKind::Binary));
+        let likely: Vec<&'static Heard> =
+            candidates.iter().copied().filter(|h| !takes_bytes(h) || fit_of(h, given) == Fit::Yes || candidates.len() == 1).collect();
+        let candidates = if likely.is_empty() { candidates } else { &likely };
         let first = candidates[0];
         if candidates.len() == 1 {
             return first;
@@ -128,8 +133,11 @@ impl Reader<'_> {
         if self.facts.empty_is_null && (is_empty(&left) || is_empty(&right)) {
             self.note_empty_text(operator, span);
         }
-        let left = self.expr(left);
-        let right = self.expr(right);
+        let mut left = self.expr(left);
+        let mut right = self.expr(right);
+        if matches!(self.from.name, DialectName::Mysql | DialectName::Mariadb) {
+            bytes_as_number(operator, &mut left, &mut right);
+        }
         let is_or = operator == Operator::Symbol(Symbol::Concat) && self.spelling.bars_mean_or;
         if is_or {
             return ExprKind::Logic(LogicOperator::Or, vec![left, right]);
@@ -234,6 +242,36 @@ impl Reader<'_> {
                 Note::new("text.empty-is-null", span, "Oracle reads '' as NULL, so this comparison is never true; it is kept so")
                     .advise("write IS NULL or IS NOT NULL, whichever was meant"),
             );
+        }
+    }
+}
+
+/// MySQL, Hexadecimal literals: 0x10 is a number beside a number, and where only numbers are computed with.
+fn bytes_as_number(operator: Operator, left: &mut E, right: &mut E) {
+    let computes = matches!(
+        operator,
+        Operator::Symbol(
+            Symbol::Plus
+                | Symbol::Minus
+                | Symbol::Star
+                | Symbol::Slash
+                | Symbol::Percent
+                | Symbol::Ampersand
+                | Symbol::Bar
+                | Symbol::Caret
+                | Symbol::ShiftLeft
+                | Symbol::ShiftRight
+        )
+    );
+    let is_number = |e: &E| infer(e).data_type.is_numeric();
+    let (left_wanted, right_wanted) = (computes || is_number(right), computes || is_number(left));
+    for (expr, wanted) in [(left, left_wanted), (right, right_wanted)] {
+        if let ExprKind::Literal(Constant::Bytes(bytes)) = &expr.kind
+            && wanted
+            && bytes.len() < 8
+        {
+            let number = bytes.iter().fold(0u64, |n, b| (n << 8) | u64::from(*b));
+            expr.kind = ExprKind::Literal(Constant::Number(number.to_string().into()));
         }
     }
 }

@@ -4,7 +4,7 @@
 //! SELECT id FROM loads WHERE id = ANY (ARRAY[1, 2]) AND tons > ALL (SELECT t.amount FROM tolls t)
 //! ```
 //! ```sql after
-//! SELECT id FROM loads WHERE id IN (1, 2) AND NOT EXISTS (SELECT 1 FROM (SELECT t.amount AS value_1 FROM tolls t) matches WHERE NOT tons > matches.value_1 OR tons IS NULL OR matches.value_1 IS NULL)
+//! SELECT id FROM loads WHERE id IN (1, 2) AND NOT EXISTS (SELECT 1 FROM (SELECT t.amount AS value_1 FROM tolls t) AS matches WHERE NOT tons > matches.value_1 OR tons IS NULL OR matches.value_1 IS NULL)
 //! ```
 //!
 //! Right when

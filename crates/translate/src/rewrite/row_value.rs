@@ -4,7 +4,7 @@
 //! SELECT id FROM loads WHERE (name, tons) = ('coal', 3) OR (id, tons) < (7, 2) OR (id, tons) IN (SELECT t.id, t.amount FROM tolls t)
 //! ```
 //! ```sql after
-//! SELECT id FROM loads WHERE name = 'coal' AND tons = 3 OR (id < 7 OR id = 7 AND tons < 2) OR EXISTS (SELECT 1 FROM (SELECT t.id AS value_1, t.amount AS value_2 FROM tolls t) matches WHERE matches.value_1 = id AND matches.value_2 = tons)
+//! SELECT id FROM loads WHERE name = 'coal' AND tons = 3 OR (id < 7 OR id = 7 AND tons < 2) OR EXISTS (SELECT 1 FROM (SELECT t.id AS value_1, t.amount AS value_2 FROM tolls t) AS matches WHERE matches.value_1 = id AND matches.value_2 = tons)
 //! ```
 //!
 //! Right when

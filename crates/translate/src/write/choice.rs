@@ -33,6 +33,9 @@ pub(super) fn as_case(phrase: &str, arguments: Vec<E>) -> Option<E> {
 
 /// The texts joined by an operator that passes over NULL, where none is NULL.
 fn joined_or_null(arguments: Vec<E>) -> E {
+    if arguments.iter().any(is_null_literal) {
+        return null();
+    }
     let tests: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| null_test(copy_of(a), true)).collect();
     let joined = chain(arguments);
     match all_of(tests) {

@@ -99,7 +99,7 @@ impl<'a> Filler<'a> {
             let inner = self.filled(child);
             *child = inner;
         });
-        in_one_text(without_two_signs(out))
+        in_one_number(in_one_text(without_two_signs(out)))
     }
 
     /// Whether it tests for NULL what is never NULL.
@@ -154,6 +154,22 @@ fn without_two_signs(expr: S) -> S {
         return without_places(&inner.operand);
     }
     expr
+}
+
+/// 3 for `1 + 2`, of whole numbers that a template puts side by side.
+fn in_one_number(expr: S) -> S {
+    fn whole(expr: &S) -> Option<i64> {
+        let ExprKind::Literal(Literal::Number(digits)) = &expr.kind else { return None };
+        digits.parse().ok()
+    }
+    let ExprKind::Binary(binary) = &expr.kind else { return expr };
+    let (Some(a), Some(b)) = (whole(&binary.left), whole(&binary.right)) else { return expr };
+    let number = match binary.operator {
+        Operator::Symbol(Symbol::Plus) => a.checked_add(b),
+        Operator::Symbol(Symbol::Minus) => a.checked_sub(b).filter(|n| *n >= 0),
+        _ => None,
+    };
+    number.map_or(expr, |n| Expr::made(ExprKind::Literal(Literal::Number(n.to_string().into()))))
 }
 
 /// 'ab' for `'a' || 'b'` and `CONCAT('a', 'b')`.

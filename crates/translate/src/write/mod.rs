@@ -1,5 +1,6 @@
 //! From a tree as meant to a tree as the target spells it.
 
+mod bytes;
 mod cast;
 mod choice;
 mod collate;
@@ -19,11 +20,11 @@ use crate::Notes;
 use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
 use syntax::tree::{
     AliasForm, Call, Cast, CastForm, CommonTable, Delete, Expr, ExprKind, Ident, IsWhat, JoinKind, Literal, NullOrder, ObjectName,
-    Operator, Query, QueryBody, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled,
-    StageMap, Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_expr,
-    map_insert, map_query, map_select, map_select_item, map_table, map_update,
+    Operator, Query, QueryBody, Quote, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span,
+    Spelled, StageMap, Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete,
+    map_expr, map_insert, map_query, map_select, map_select_item, map_table, map_update,
 };
-use syntax::{Dialect, DialectName, Spelling, decode_text, write_text};
+use syntax::{Dialect, DialectName, Spelling, decode_text, needs_as, write_text};
 
 /// Writes statements of one target.
 pub(crate) struct Writer<'a> {
@@ -294,6 +295,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
                 let same = |w: &CompactString| is_plain_literal(w) && !w.contains('\\') && decode_text(w, &self.target) == value;
                 written.filter(same).map_or_else(|| self.text(&value), Literal::Text)
             }
+            Constant::Bytes(bytes) => return bytes::literal(&bytes, self.to.name),
             Constant::Typed(word, text) => return self.typed_constant(&word, &text, span),
         };
         ExprKind::Literal(literal)
@@ -430,7 +432,8 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             let keeps = match alias.form {
                 AliasForm::Equals => self.to.name == DialectName::Tsql,
                 AliasForm::Prefix => self.to.name == DialectName::Duckdb,
-                _ => true,
+                AliasForm::Bare => alias.name.quote != Quote::None || !needs_as(self.to.name, &alias.name.text),
+                AliasForm::As => true,
             };
             if !keeps {
                 alias.form = AliasForm::As;
