@@ -71,7 +71,6 @@ constructs! {
     TruthTest "IS TRUE and its kin" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     IsWords "this IS test" [];
     LikeEscape "ESCAPE behind LIKE" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
-    NullOperand "a comparison with NULL itself" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     PatternWord "MATCH" [];
     Quantified "a comparison with ANY or ALL" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb];
     RowValue "a row value" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];

@@ -183,8 +183,16 @@ pub struct Facts {
     pub like_ignores_case: bool,
     /// A cast to a whole number cuts the fraction off; elsewhere it rounds.
     pub cast_cuts_fraction: bool,
+    /// Where it rounds a floating-point number, a half goes to the even number, not away from zero.
+    pub cast_halves_to_even: bool,
+    /// A whole floating-point number becomes a text with a point: 1.0.
+    pub float_text_has_point: bool,
+    /// A number below 1 becomes a text without the zero before its point.
+    pub number_text_drops_zero: bool,
     /// A cast of a text that is no number reads what it can, or 0.
     pub cast_reads_prefix: bool,
+    /// A cast of a number that doesn't fit gives the greatest that does.
+    pub cast_clamps: bool,
     /// A decimal becomes a text with all digits of its scale: 1.50.
     pub decimal_text_keeps_scale: bool,
     /// A cast to a decimal type rounds nothing.
@@ -337,8 +345,16 @@ impl Facts {
             truth_tests: !among(&[Tsql, Oracle]),
             // SQL Server: CAST and CONVERT, Truncating and rounding results; Spark: Cast; SQLite: observed.
             cast_cuts_fraction: among(&[Tsql, Spark, Sqlite]),
+            // Observed on PostgreSQL 15, DuckDB 1.5 and MariaDB 10.11; BigQuery: Conversion rules.
+            cast_halves_to_even: among(&[Postgres, Duckdb, Mysql, Mariadb]),
+            // Observed on DuckDB 1.5, Spark 4.0 and SQLite 3.54.
+            float_text_has_point: among(&[Duckdb, Spark, Sqlite]),
+            // TO_CHAR (number).
+            number_text_drops_zero: name == Oracle,
             // Observed on MariaDB 10.11 and SQLite 3.54; Spark without ANSI mode gives NULL.
             cast_reads_prefix: among(&[Mysql, Mariadb, Sqlite]),
+            // Observed on MariaDB 10.11; MySQL: Out-of-range and overflow handling.
+            cast_clamps: among(&[Mysql, Mariadb]),
             // Observed on all but Oracle (TO_CHAR (number)) and SQL Server (CAST and CONVERT).
             decimal_text_keeps_scale: !among(&[Oracle, Bigquery, Sqlite]),
             // SQLite: Datatypes, NUMERIC affinity.

@@ -144,6 +144,12 @@ pub const CODES: &[CodeFact] = &[
         "A cast of a text that is no number fails on one side and reads what it can on the other.",
     ),
     fact(
+        "cast.overflow",
+        Fidelity::Assumes,
+        "A cast of a number that has no room in the type gives the greatest that does on one side, and fails on the other.",
+    ),
+    fact("cast.text-to-boolean", Fidelity::Assumes, "A text becomes true or false: which words are taken, and what others do, differs."),
+    fact(
         "cast.text-or-null",
         Fidelity::Assumes,
         "A cast that gives NULL for an error: what counts as a number in a text differs from engine to engine.",

@@ -142,6 +142,8 @@ const NAMES: &[(&str, DialectSet, AggregateKind)] = &[
     ("EVERY", of(&[Postgres, Spark]), AggregateKind::Every),
     ("LOGICAL_AND", of(&[Bigquery]), AggregateKind::Every),
     ("BOOL_OR", of(&[Postgres, Duckdb, Spark]), AggregateKind::Some),
+    ("ANY", of(&[Spark]), AggregateKind::Some),
+    ("SOME", of(&[Spark]), AggregateKind::Some),
     ("LOGICAL_OR", of(&[Bigquery]), AggregateKind::Some),
     ("BIT_AND", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), AggregateKind::BitAnd),
     ("BIT_OR", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), AggregateKind::BitOr),

@@ -173,6 +173,8 @@ impl Type {
                 Type::Number
             }
             DataType::Boolean if behaviour.name() == DialectName::Tsql => Type::Bit,
+            // As people have always kept it there, whatever version 23 brought.
+            DataType::Boolean if behaviour.name() == DialectName::Oracle => Type::Decimal(1, 0),
             DataType::Boolean => Type::Boolean,
             DataType::Integer(_) | DataType::Decimal(None) if behaviour.name() == DialectName::Oracle => Type::Number,
             DataType::Integer(bits) => Type::Integer(Whole { bits: *bits, unsigned: false }),

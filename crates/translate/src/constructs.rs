@@ -8,7 +8,7 @@ use syntax::tree::{
     TableRef, Update, Window, With,
 };
 
-use crate::rewrite::{is_correlated, is_null_literal};
+use crate::rewrite::is_correlated;
 
 struct Finder<'a> {
     to: &'a Dialect,
@@ -289,9 +289,6 @@ impl Finder<'_> {
             ExprKind::Binary(binary) => {
                 if matches!(binary.operator, Sign::Own(_)) {
                     self.found(Construct::OwnOperator, span);
-                }
-                if is_null_literal(&binary.left) || is_null_literal(&binary.right) {
-                    self.found(Construct::NullOperand, span);
                 }
             }
             ExprKind::Is(test) => match &test.what {

@@ -168,7 +168,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT MAX(ROWNUM) FROM vessels", "refused tsql mysql mariadb postgres duckdb bigquery spark sqlite"),
     ("SELECT name, ROWNUM FROM (SELECT name FROM vessels ORDER BY name) WHERE ROWNUM <= 3 ORDER BY ROWNUM DESC", ""),
     ("SELECT CASE WHEN ROWNUM <= 2 THEN 'top' ELSE 'rest' END AS part, name FROM (SELECT name FROM vessels ORDER BY name)", ""),
-    ("SELECT name || ROWNUM AS label FROM (SELECT name FROM vessels ORDER BY name) WHERE ROWNUM <= 3", "differs tsql"),
+    ("SELECT name || ROWNUM AS label FROM (SELECT name FROM vessels ORDER BY name) WHERE ROWNUM <= 3", ""),
     ("SELECT * FROM (SELECT name FROM vessels WHERE kind = 'tug' UNION ALL SELECT name FROM landings) WHERE ROWNUM <= 0", ""),
     ("SELECT l.name FROM loads l WHERE l.tons >= (SELECT MIN(tons) FROM (SELECT tons FROM loads WHERE tons IS NOT NULL ORDER BY tons DESC) WHERE ROWNUM <= 5) ORDER BY l.id", ""),
     ("SELECT w.name, (SELECT COUNT(*) FROM landings l WHERE l.waterway_id = w.id) AS n FROM waterways w ORDER BY n DESC, w.id OFFSET 1 ROWS FETCH NEXT 2 ROWS ONLY", ""),

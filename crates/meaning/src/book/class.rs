@@ -76,13 +76,15 @@ pub enum ValueClass {
     NoNumber,
     /// A text that is no whole number in digits.
     NoInteger,
+    /// A text that is none of the words for true and false.
+    NoTruth,
     /// A value that doesn't fit the type of the argument of this place.
     WiderThan(usize),
 }
 
 /// Their words in the phrasebook. `is wider than :a` names an argument; `< 0`, `= 0` and `is longer
 /// than 1` a number.
-const WORDS: [(&str, ValueClass); 13] = [
+const WORDS: [(&str, ValueClass); 14] = [
     ("is anything", ValueClass::Any),
     ("IS NULL", ValueClass::Null),
     ("= ''", ValueClass::Empty),
@@ -96,7 +98,11 @@ const WORDS: [(&str, ValueClass); 13] = [
     ("holds a letter", ValueClass::Letters),
     ("is no number", ValueClass::NoNumber),
     ("is no whole number", ValueClass::NoInteger),
+    ("says neither true nor false", ValueClass::NoTruth),
 ];
+
+/// The words for true and false that every dialect reads which reads more than the two.
+const TRUTHS: [&str; 10] = ["true", "t", "yes", "y", "1", "false", "f", "no", "n", "0"];
 
 /// A number in digits, for those that match texts.
 const NUMBER: &str = "^ *[-+]?([0-9]+([.][0-9]*)?|[.][0-9]+) *$";
@@ -144,6 +150,7 @@ impl ValueClass {
             ValueClass::Letters => text().is_some_and(|t| t.chars().any(char::is_alphabetic)),
             ValueClass::NoNumber => text().is_some_and(|t| t.trim().parse::<Decimal>().is_err()),
             ValueClass::NoInteger => text().is_some_and(|t| t.trim().parse::<i64>().is_err()),
+            ValueClass::NoTruth => text().is_some_and(|t| !TRUTHS.contains(&t.to_ascii_lowercase().as_str())),
             ValueClass::WiderThan(_) => false,
         }
     }
@@ -212,6 +219,10 @@ impl ValueClass {
                 Mysql | Mariadb => format!("({text}) NOT REGEXP '{WHOLE}'"),
                 Sqlite => format!("CAST(CAST({text} AS INTEGER) AS TEXT) <> TRIM({text})"),
             },
+            ValueClass::NoTruth => {
+                let words: Vec<String> = TRUTHS.iter().map(|t| format!("'{t}'")).collect();
+                format!("LOWER({text}) NOT IN ({})", words.join(", "))
+            }
             ValueClass::Any | ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => return None,
         })
     }
@@ -233,6 +244,7 @@ impl ValueClass {
             | ValueClass::TrailingBlank
             | ValueClass::NoNumber
             | ValueClass::NoInteger
+            | ValueClass::NoTruth
             | ValueClass::Letters => unknown || data_type.is_text(),
         }
     }
@@ -259,6 +271,7 @@ impl ValueClass {
             ValueClass::Letters => texts(&["Quay"]),
             ValueClass::NoNumber => texts(&["quay", "12x", ""]),
             ValueClass::NoInteger => texts(&["3.5", "", "12x"]),
+            ValueClass::NoTruth => texts(&["maybe", ""]),
             ValueClass::Any | ValueClass::Null | ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => Vec::new(),
         }
     }

@@ -278,16 +278,32 @@ pub(super) fn to_boolean(value: Value, behaviour: &Behaviour) -> Outcome<Value> 
     match &value {
         Value::Boolean(_) => Ok(value),
         Value::Text(text) if lenient(behaviour) => Ok(Value::Boolean(as_float(&leading_number(text)) != Some(0.0))),
-        Value::Text(text) => match text.trim().to_ascii_lowercase().as_str() {
-            "t" | "true" | "y" | "yes" | "on" | "1" => Ok(Value::Boolean(true)),
-            "f" | "false" | "n" | "no" | "off" | "0" => Ok(Value::Boolean(false)),
-            _ => Err(bad(&value, "a truth value", behaviour, &[(DialectName::Postgres, "22P02")])),
+        Value::Text(text) => match truth_of(text, behaviour.name()) {
+            Some(truth) => Ok(Value::Boolean(truth)),
+            None => Err(bad(&value, "a truth value", behaviour, &[(DialectName::Postgres, "22P02")])),
         },
         Value::Float(f) => Ok(Value::Boolean(*f != 0.0)),
         other => match as_decimal(other) {
             Some(number) => Ok(Value::Boolean(!number.is_zero())),
             None => Err(bad(&value, "a truth value", behaviour, &[])),
         },
+    }
+}
+
+/// The truth that a text tells. PostgreSQL takes more words than the others, and blanks around them;
+/// BigQuery two (seen on PostgreSQL 15, DuckDB 1.5, Spark 4.0 and the GoogleSQL evaluator).
+fn truth_of(text: &str, dialect: DialectName) -> Option<bool> {
+    let spaced = matches!(dialect, DialectName::Postgres | DialectName::Spark);
+    let word = if spaced { text.trim() } else { text }.to_ascii_lowercase();
+    let is_among = |full: &str, short: &[&str]| {
+        let begins = dialect == DialectName::Postgres && !word.is_empty() && full.starts_with(&word);
+        word == full || (dialect != DialectName::Bigquery && (begins || short.contains(&word.as_str())))
+    };
+    let switched = dialect == DialectName::Postgres;
+    match () {
+        () if is_among("true", &["t", "y", "yes", "1"]) || (switched && word == "on") => Some(true),
+        () if is_among("false", &["f", "n", "no", "0"]) || (switched && word == "off") => Some(false),
+        () => None,
     }
 }
 

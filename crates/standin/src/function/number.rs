@@ -147,7 +147,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let product = (1..=a.whole(0)?.clamp(0, 33)).fold(Decimal::from(1), |p, n| p * Decimal::from(n));
         Ok(simplest(product))
     }),
-    f("ISNUMERIC", TSQL, 1, 1, Typing::Fixed(Type::INT), |a| Ok(Value::Integer(i64::from(is_numeric(&a.text(0)))))),
+    seen("ISNUMERIC", TSQL, 1, 1, Typing::Fixed(Type::INT), |a| Ok(Value::Integer(i64::from(a.has(0) && is_numeric(&a.text(0)))))),
     f("SAFE_DIVIDE", of(&[Bigquery]), 2, 2, Typing::Fixed(Type::Float), |a| {
         let divisor = a.float(1)?;
         Ok(if divisor == 0.0 { Value::Null } else { Value::Float(a.float(0)? / divisor) })

@@ -699,8 +699,16 @@ fn concat_present(a: &Args<'_>) -> Outcome<Value> {
     if a.dialect() == Oracle && a.count() > 2 && !a.behaviour.dialect.since(23, 0) {
         return Err(Failure::invalid(format!("CONCAT takes 2 arguments, not {}", a.count())).with_code("ORA-00909"));
     }
-    let text: String = (0..a.count()).filter(|i| a.has(*i)).map(|i| a.text(i)).collect();
+    let text: String = (0..a.count()).filter(|i| a.has(*i)).map(|i| shown(a, i)).collect();
     a.give(text)
+}
+
+/// Here PostgreSQL writes truth with one letter, unlike in a cast (seen on 15).
+fn shown(a: &Args<'_>, at: usize) -> String {
+    match a.value(at) {
+        Value::Boolean(truth) if a.dialect() == Postgres => if *truth { "t" } else { "f" }.to_string(),
+        _ => a.text(at),
+    }
 }
 
 fn concat_ws(a: &Args<'_>) -> Outcome<Value> {
@@ -708,7 +716,7 @@ fn concat_ws(a: &Args<'_>) -> Outcome<Value> {
         return Ok(Value::Null);
     }
     let separator = if a.value(0).is_null() { String::new() } else { a.text(0) };
-    let parts: Vec<String> = (1..a.count()).filter(|i| a.has(*i)).map(|i| a.text(i)).collect();
+    let parts: Vec<String> = (1..a.count()).filter(|i| a.has(*i)).map(|i| shown(a, i)).collect();
     a.give(parts.join(&separator))
 }
 

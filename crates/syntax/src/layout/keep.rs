@@ -117,7 +117,7 @@ impl<'a> Keep<'a, '_> {
         let mut before: Option<&Printed> = None;
         for token in printed {
             match before {
-                Some(before) if plain && follows(before, token) && token.made.is_none() => {
+                Some(before) if plain && follows(before, token) && before.made.is_none() && token.made.is_none() => {
                     self.keep_unchanged(token.source as usize);
                 }
                 _ => {

@@ -49,9 +49,11 @@ impl Reader<'_> {
         }
         let star = matches!(candidates[0].slots.as_slice(), [Slot::Star]);
         let given: Vec<E> = if star { Vec::new() } else { map_arguments(self, call.arguments).into_iter().map(|a| a.value).collect() };
-        // Of bytes the words for texts mean another thing.
+        // Of bytes the words for texts mean another thing, and the other way round.
         let is_of_bytes = given.iter().any(|e| infer(e).data_type == DataType::Binary);
-        if is_of_bytes && candidates.iter().all(|h| fit_of(h, &given) == Fit::No) {
+        let all_take_bytes = candidates.iter().all(|h| takes_bytes(h, given.len()));
+        let fits_worse_than = |fit: Fit| candidates.iter().all(|h| fit_of(h, &given) < fit);
+        if (is_of_bytes && fits_worse_than(Fit::Maybe)) || (all_take_bytes && fits_worse_than(Fit::Yes)) {
             let arguments = given.into_iter().map(|value| Argument { name: None, value }).collect();
             let function = Function::Own(call.function);
             return ExprKind::Call(Box::new(Call { function, form: call.form, quantifier: call.quantifier, arguments, tail }));
@@ -81,9 +83,8 @@ impl Reader<'_> {
     /// the book has first, where the types aren't known.
     fn chosen(&mut self, candidates: &[&'static Heard], given: &[E], name: &ObjectName) -> &'static Heard {
         // What isn't known to be bytes is none.
-        let takes_bytes = |h: &&Heard| (0..given.len()).any(|at| kind_at(h, at) == Some(ArgumentKind::Binary));
-        let likely: Vec<&'static Heard> =
-            candidates.iter().copied().filter(|h| !takes_bytes(h) || fit_of(h, given) == Fit::Yes || candidates.len() == 1).collect();
+        let is_likely = |h: &&'static Heard| !takes_bytes(h, given.len()) || fit_of(h, given) == Fit::Yes;
+        let likely: Vec<&'static Heard> = candidates.iter().copied().filter(is_likely).collect();
         let candidates = if likely.is_empty() { candidates } else { &likely };
         let first = candidates[0];
         if candidates.len() == 1 {
@@ -215,7 +216,9 @@ impl Reader<'_> {
     fn plus_or_minus(&mut self, operator: Operator, left: &Expr<Meant>, right: &Expr<Meant>, span: Span) -> Sign {
         let (a, b) = (infer(left).data_type, infer(right).data_type);
         let plus = operator == Operator::Symbol(Symbol::Plus);
-        if plus && self.from.name == DialectName::Tsql && (a.is_text() || b.is_text()) {
+        // Beside a number a text is converted to one.
+        let has_number = a.is_numeric() || b.is_numeric();
+        if plus && self.from.name == DialectName::Tsql && (a.is_text() || b.is_text()) && !has_number {
             return Sign::Phrase(phrase_named("text.concatenate"), Some(operator));
         }
         let date = |t: &DataType| matches!(t, DataType::Date | DataType::Timestamp(_) | DataType::TimestampZoned | DataType::Interval);
@@ -300,6 +303,10 @@ fn kind_at(heard: &Heard, at: usize) -> Option<ArgumentKind> {
         Some(Slot::Argument(of)) => heard.id.phrase().takes.get(*of).map(|t| t.kind),
         _ => None,
     }
+}
+
+fn takes_bytes(heard: &Heard, count: usize) -> bool {
+    (0..count).any(|at| kind_at(heard, at) == Some(ArgumentKind::Binary))
 }
 
 /// How well the arguments fit a phrase: as well as the worst of them.

@@ -20,7 +20,7 @@ use syntax::tree::{
 };
 
 use super::row_value::{named_values, value_name};
-use super::shape::{copy_of, derived, null_test, number, operation, own_column, query_of, take_query};
+use super::shape::{column, copy_of, derived, null_test, number, operation, query_of, take_query};
 use super::{Context, Place};
 use crate::constructs::written_list;
 
@@ -109,16 +109,16 @@ fn in_condition(condition: &mut E, cx: &mut Context<'_>) {
 fn found(test: &mut Quantified<Meant>, cx: &mut Context<'_>) -> Option<ExprKind<Meant>> {
     let phrase = phrase_of(test);
     let ExprKind::Subquery(query) = &mut test.set.kind else { return None };
-    let nullable = named_values(query, 1).filter(|_| phrase.starts_with("compare."))?;
+    let values = named_values(query, 1).filter(|_| phrase.starts_with("compare."))?;
     let (alias, relation) = (cx.fresh_name("matches"), cx.fresh_relation());
+    let other = column(&alias, relation, &value_name(0), &values[0]);
     let table = derived(take_query(query), &alias, relation, cx);
-    let other = own_column(&alias, relation, &value_name(0));
     let holds = operation(phrase, copy_of(&test.left), copy_of(&other));
     let all = test.quantifier == QuantifierWord::All;
     let condition = if all {
         let mut ways = vec![Expr::made(ExprKind::Not(Box::new(holds)))];
         ways.extend(infer(&test.left).nullable.then(|| null_test(copy_of(&test.left), false)));
-        ways.extend(nullable[0].then(|| null_test(other, false)));
+        ways.extend(infer(&other).nullable.then(|| null_test(other, false)));
         if ways.len() == 1 { ways.remove(0) } else { Expr::made(ExprKind::Logic(LogicOperator::Or, ways)) }
     } else {
         holds

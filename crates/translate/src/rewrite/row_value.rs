@@ -22,7 +22,7 @@ use syntax::tree::{
     SelectValue, Span, TableKind, TableRef,
 };
 
-use super::shape::{all_of, copy_of, derived, null_test, number, operation, own_column, query_of, take_query};
+use super::shape::{all_of, column, copy_of, derived, null_test, number, operation, query_of, take_query};
 use super::{Context, Place};
 
 type E = Expr<Meant>;
@@ -176,11 +176,12 @@ fn in_condition(condition: &mut E, cx: &mut Context<'_>) {
 fn found(test: &mut InTest<Meant>, cx: &mut Context<'_>) -> Option<ExprKind<Meant>> {
     let InSet::Query(set) = &mut test.set else { return None };
     let left: Vec<E> = row(&test.operand)?.iter().map(copy_of).collect();
-    let nullable = named_values(set, left.len())?;
+    let values = named_values(set, left.len())?;
     let (alias, relation) = (cx.fresh_name("matches"), cx.fresh_relation());
+    let others: Vec<E> = values.iter().enumerate().map(|(at, value)| column(&alias, relation, &value_name(at), value)).collect();
     let table = derived(take_query(set), &alias, relation, cx);
-    let conditions = left.into_iter().zip(nullable).enumerate().map(|(at, (value, is_nullable))| {
-        let other = own_column(&alias, relation, &value_name(at));
+    let conditions = left.into_iter().zip(others).map(|(value, other)| {
+        let is_nullable = infer(&other).nullable;
         if !test.negated {
             return operation("compare.equal", other, value);
         }
@@ -196,23 +197,23 @@ fn found(test: &mut InTest<Meant>, cx: &mut Context<'_>) -> Option<ExprKind<Mean
     Some(if test.negated { ExprKind::Not(Box::new(Expr::made(exists))) } else { exists })
 }
 
-pub(super) fn value_name(at: usize) -> String {
-    format!("value_{}", at + 1)
+pub(super) fn value_name(at: usize) -> Ident {
+    Ident::made(format!("value_{}", at + 1))
 }
 
-/// Names for the columns of a query of one block; whether each can be NULL.
-pub(super) fn named_values(query: &mut Query<Meant>, count: usize) -> Option<Vec<bool>> {
+/// Names for the columns of a query of one block; what they hold.
+pub(super) fn named_values(query: &mut Query<Meant>, count: usize) -> Option<Vec<E>> {
     let QueryBody::Select(select) = &mut query.body else { return None };
     let all_known = select.items.len() == count && select.items.iter().all(|i| matches!(i.value, SelectValue::Expr(_)));
     if !all_known || !query.order_by.is_empty() {
         return None;
     }
-    let mut nullable = Vec::new();
+    let mut values = Vec::new();
     for (at, item) in select.items.iter_mut().enumerate() {
         if let SelectValue::Expr(expr) = &item.value {
-            nullable.push(infer(expr).nullable);
+            values.push(expr.clone());
         }
-        item.alias = Some(ColumnAlias { name: Ident::made(value_name(at)), form: AliasForm::As });
+        item.alias = Some(ColumnAlias { name: value_name(at), form: AliasForm::As });
     }
-    Some(nullable)
+    Some(values)
 }

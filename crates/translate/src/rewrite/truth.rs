@@ -18,27 +18,19 @@
 
 use std::cell::RefCell;
 
-use meaning::{Breach, Constant, Facts, Function, Meant, Note, Sign, ValueClass, infer, phrase_named};
+use meaning::{Breach, Constant, Facts, Function, Meant, Note, Sign, ValueClass, constant, infer, phrase_named};
+use syntax::DialectName;
 use syntax::tree::{
-    Case, Expr, ExprKind, GroupItem, InSet, IsTest, IsWhat, JoinCondition, Over, Query, QueryBody, Select, SelectQuantifier, SelectValue,
-    Span, Statement, StatementKind, TableKind, TableRef,
+    Case, Cast, Expr, ExprKind, GroupItem, InSet, IsTest, IsWhat, JoinCondition, Over, Query, QueryBody, Select, SelectQuantifier,
+    SelectValue, Span, Statement, StatementKind, TableKind, TableRef, Unary,
 };
-use values::DataType;
+use values::{DataType, Value};
 
-use super::shape::{as_number as as_integer, copy_of, number, operation};
+use super::shape::{as_number as as_integer, call, copy_of, number, operation};
 use super::{Context, Place};
 use crate::constructs::{is_condition, takes_condition};
-use crate::read::Features;
 
 type E = Expr<Meant>;
-
-/// Whether source and target can differ in it at all.
-pub(super) fn has_occasion(_: &Features, cx: &Context<'_>) -> bool {
-    let (source, target) = (&cx.source_facts, &cx.facts);
-    !target.conditions_are_values
-        || (source.booleans_are_numbers && !target.booleans_are_numbers)
-        || (source.numbers_are_conditions && !target.numbers_are_conditions)
-}
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     let truth = Truth::of(cx);
@@ -175,8 +167,22 @@ impl Truth {
         *expr = Expr { span, ..operation(test.0, value, number(test.1)) };
     }
 
+    /// A condition that is compared with another: a number is not as good.
+    fn one_or_none(&self, expr: &mut E) {
+        self.condition(expr);
+        if infer(expr).data_type.is_numeric() && self.target.dialect == DialectName::Sqlite {
+            let value = std::mem::replace(expr, Expr::made(ExprKind::Default));
+            *expr = Expr { span: value.span, ..operation("compare.not-equal", value, number(0)) };
+        }
+    }
+
     /// An expression that stands where a value is wanted.
     fn value(&self, expr: &mut E) {
+        if let ExprKind::Cast(cast) = &mut expr.without_parens_mut().kind
+            && let Some(said) = self.cast(cast)
+        {
+            *expr = Expr { span: expr.span, ..said };
+        }
         if let ExprKind::Is(test) = &mut expr.without_parens_mut().kind
             && is_truth_test(test)
             && !self.target.truth_tests
@@ -189,19 +195,80 @@ impl Truth {
         if !is_condition(expr.without_parens()) || self.target.conditions_are_values {
             return self.inside(expr);
         }
-        let mut condition = copy_of(expr.without_parens());
+        let mut condition = bare(expr);
         self.condition(&mut condition);
         *expr = as_number(condition);
+    }
+
+    /// A cast from or to truth, where another expression says it better.
+    fn cast(&self, cast: &mut Cast<Meant>) -> Option<E> {
+        let operand = infer(&cast.operand).data_type;
+        let is_truth = operand == DataType::Boolean || is_condition(cast.operand.without_parens());
+        let taken = |cast: &mut Cast<Meant>| std::mem::replace(&mut cast.operand, Expr::made(ExprKind::Default));
+        match &cast.to.data_type {
+            DataType::Text { .. } if is_truth && self.source.booleans_are_numbers != self.target.booleans_are_numbers => {
+                Some(self.in_words(&taken(cast), "true", "false"))
+            }
+            to if is_truth && to.is_numeric() && self.target.dialect == DialectName::Postgres && *to != DataType::Integer(32) => {
+                self.number(&mut cast.operand);
+                let mut condition = taken(cast);
+                self.condition(&mut condition);
+                cast.operand = as_number(condition);
+                None
+            }
+            DataType::Boolean if operand.is_numeric() => Some(operation("compare.not-equal", taken(cast), number(0))),
+            DataType::Boolean if operand.is_text() => {
+                let text = taken(cast);
+                let told = match constant(&text) {
+                    Some(Value::Text(word)) => truth_of(&word),
+                    _ => None,
+                };
+                Some(match told {
+                    Some(truth) => Expr::made(ExprKind::Literal(Constant::Boolean(truth))),
+                    None => call("cast.text-to-boolean", vec![text]),
+                })
+            }
+            _ => None,
+        }
+    }
+
+    /// What a value of a type for truth is in a text.
+    fn in_words(&self, value: &E, yes: &str, no: &str) -> E {
+        let (yes, no) = if self.source.booleans_are_numbers { ("1", "0") } else { (yes, no) };
+        let text = |word: &str| Expr::made(ExprKind::Literal(Constant::Text { value: word.into(), written: None }));
+        let mut condition = copy_of(value.without_parens());
+        self.condition(&mut condition);
+        let branches = vec![(condition.clone(), text(yes)), (denied(condition), text(no))];
+        Expr::made(ExprKind::Case(Box::new(Case { operand: None, branches, otherwise: None })))
+    }
+
+    /// One of the texts that are joined; `spelled` is how CONCAT of PostgreSQL writes truth.
+    fn joined(&self, expr: &mut E, in_a_call: bool) {
+        let is_truth = infer(expr).data_type == DataType::Boolean || is_condition(expr.without_parens());
+        let same = self.source.booleans_are_numbers == self.target.booleans_are_numbers;
+        let is_short = in_a_call && self.source.dialect == DialectName::Postgres;
+        if !is_truth || (same && !is_short && self.target.dialect != DialectName::Tsql) {
+            return self.value(expr);
+        }
+        let (yes, no) = if is_short { ("t", "f") } else { ("true", "false") };
+        *expr = self.in_words(expr, yes, no);
     }
 
     /// A value that stands where only a number will do, in a target whose conditions are none.
     fn number(&self, expr: &mut E) {
         let is_truth = infer(expr).data_type == DataType::Boolean || is_condition(expr.without_parens());
+        // SQL Server adds a BIT to a number, but neither negates nor sums it.
+        if is_truth && self.target.dialect == DialectName::Tsql && !is_condition(expr.without_parens()) {
+            self.value(expr);
+            let value = std::mem::replace(expr, Expr::made(ExprKind::Default));
+            *expr = Expr { span: value.span, ..call("cast.truth-to-integer", vec![value]) };
+            return;
+        }
         let told_apart = self.source.booleans_are_numbers && !self.target.booleans_are_numbers;
         if !is_truth || !told_apart {
             return self.value(expr);
         }
-        let mut condition = copy_of(expr.without_parens());
+        let mut condition = bare(expr);
         self.condition(&mut condition);
         *expr = as_number(condition);
     }
@@ -215,6 +282,13 @@ impl Truth {
             ExprKind::Not(operand) => self.condition(operand),
             ExprKind::Is(test) if is_truth_test(test) => self.condition(expr),
             ExprKind::Case(case) => self.case(case),
+            ExprKind::Unary(unary) if turns_truth(unary) => {
+                let mut condition = std::mem::replace(&mut unary.operand, Expr::made(ExprKind::Default));
+                self.condition(&mut condition);
+                *expr = denied(condition);
+                self.value(expr);
+            }
+            ExprKind::Unary(unary) => self.number(&mut unary.operand),
             ExprKind::Call(_) => self.call(expr),
             ExprKind::In(test) => {
                 self.value(&mut test.operand);
@@ -234,9 +308,12 @@ impl Truth {
                         self.like_the_other(right, left);
                         self.like_the_other(left, right);
                     }
+                } else if id.starts_with("text.concatenate") {
+                    self.joined(left, false);
+                    self.joined(right, false);
                 } else if id == "boolean.exclusive-or" {
-                    self.condition(left);
-                    self.condition(right);
+                    self.one_or_none(left);
+                    self.one_or_none(right);
                 } else {
                     self.number(left);
                     self.number(right);
@@ -252,6 +329,13 @@ impl Truth {
         let other_type = infer(other).data_type;
         if other_type.is_numeric() {
             return self.number(expr);
+        }
+        if other_type == DataType::Boolean
+            && let ExprKind::Literal(Constant::Text { value, .. }) = &expr.kind
+            && let Some(truth) = truth_of(value)
+        {
+            expr.kind = ExprKind::Literal(Constant::Boolean(truth));
+            return;
         }
         if other_type == DataType::Boolean
             && !self.target.booleans_are_numbers
@@ -287,6 +371,8 @@ impl Truth {
         for (at, argument) in call.arguments.iter_mut().enumerate() {
             if takes_condition(&function, at) {
                 self.condition(&mut argument.value);
+            } else if joins(&function) {
+                self.joined(&mut argument.value, true);
             } else if beside_numbers || !takes_truth(&function, at) {
                 self.number(&mut argument.value);
             } else {
@@ -299,6 +385,25 @@ impl Truth {
         if let Some(Over::Window(window)) = &mut tail.over {
             window.partition_by.iter_mut().chain(window.order_by.iter_mut().map(|k| &mut k.expr)).for_each(|e| self.value(e));
         }
+    }
+}
+
+/// `~` before a BIT of SQL Server.
+fn turns_truth(unary: &Unary<Meant>) -> bool {
+    matches!(unary.operator, Sign::Phrase(id, _) if id.phrase().id == "bit.not") && infer(&unary.operand).data_type == DataType::Boolean
+}
+
+/// Whether a function joins its arguments as texts.
+fn joins(function: &Function) -> bool {
+    matches!(function, Function::Phrase(id, _) if id.phrase().id.starts_with("text.concatenate") || id.phrase().id == "text.join")
+}
+
+/// The truth that every dialect with a type for it reads in a word, or PostgreSQL alone.
+fn truth_of(word: &str) -> Option<bool> {
+    match word.trim().to_ascii_lowercase().as_str() {
+        "true" | "t" | "yes" | "y" | "on" | "1" => Some(true),
+        "false" | "f" | "no" | "n" | "off" | "0" => Some(false),
+        _ => None,
     }
 }
 
@@ -327,15 +432,19 @@ fn as_choice(test: &IsTest<Meant>) -> E {
     Expr::made(ExprKind::Case(Box::new(Case { operand: None, branches, otherwise: Some(number(otherwise)) })))
 }
 
+/// The expression without its parentheses, taken from its place.
+fn bare(expr: &mut E) -> E {
+    std::mem::replace(expr.without_parens_mut(), Expr::made(ExprKind::Default))
+}
+
 /// Condition 1.
 fn as_number(condition: E) -> E {
-    let mut branches = vec![(condition.clone(), number(1))];
-    let mut otherwise = Some(number(0));
-    if !is_true_or_false(&condition) {
-        // Condition 2.
-        branches.push((denied(condition), number(0)));
-        otherwise = None;
-    }
+    // Condition 2.
+    let (denial, otherwise) = match is_true_or_false(&condition) {
+        true => (None, Some(number(0))),
+        false => (Some((denied(copy_of(&condition)), number(0))), None),
+    };
+    let branches = std::iter::once((condition, number(1))).chain(denial).collect();
     Expr::made(ExprKind::Case(Box::new(Case { operand: None, branches, otherwise })))
 }
 

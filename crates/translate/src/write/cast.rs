@@ -1,6 +1,6 @@
 //! Casts: what one engine does with a fraction or a long text, and another does not.
 
-use meaning::{Breach, Constant, Meant, Note, ValueClass, phrase_named};
+use meaning::{Breach, Constant, Facts, Meant, Note, Order, ValueClass, phrase_named};
 use syntax::tree::{Argument, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, Literal, ObjectName, Span, Spelled, StageMap};
 use values::DataType;
 
@@ -23,6 +23,7 @@ impl Writer<'_> {
             return self.said_safe_cast(cast, span);
         }
         self.note_number_cast(&cast, span);
+        self.note_overflow(&cast, span);
         let before = self.before_cast(&cast, span);
         let cut = self.cut_to(&cast);
         let operand = self.expr(cast.operand);
@@ -62,22 +63,73 @@ impl Writer<'_> {
             cast.to.data_type.is_numeric() && !matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert);
         if to_number && operand.is_text() && self.facts.cast_reads_prefix != self.source_facts.cast_reads_prefix {
             let (loose, strict) = if self.facts.cast_reads_prefix { (target, source) } else { (source, target) };
+            let class = if matches!(cast.to.data_type, DataType::Integer(_)) { ValueClass::NoInteger } else { ValueClass::NoNumber };
             let message = format!("a text that is no number: {loose} reads what it can of it, or 0, {strict} fails");
             self.note(
                 Note::new("cast.text-to-number", span, message)
                     .advise("make sure that every text is a number")
-                    .broken_by(Breach::Value(ValueClass::NoNumber, cast.operand.span)),
+                    .broken_by(Breach::Value(class, cast.operand.span)),
             );
         }
-        let keeps = self.facts.decimal_text_keeps_scale != self.source_facts.decimal_text_keeps_scale;
-        let leading = (self.from.name == syntax::DialectName::Oracle) != (self.to.name == syntax::DialectName::Oracle);
-        if cast.to.data_type.is_text() && matches!(operand, DataType::Decimal(_)) && (keeps || leading) {
+        if cast.to.data_type.is_text() && self.writes_otherwise(&operand) {
             let message =
                 format!("a number with a fraction becomes a text: zeros at its ends are written in one of {source} and {target} only");
             self.note(
                 Note::new("cast.decimal-to-text", span, message).advise("write it with a format of its own, or compare it as a number"),
             );
         }
+        let (here, there) = (self.halves_to_even(&self.source_facts), self.halves_to_even(&self.facts));
+        if matches!((&cast.to.data_type, &operand), (DataType::Integer(_), DataType::Float(_))) && here != there {
+            let (even, away) = if here == Some(true) { (source, target) } else { (target, source) };
+            let message = format!("this cast rounds: of a half {even} makes the even number beside it, {away} the one away from zero");
+            if here.is_some() {
+                self.note(
+                    Note::new("number.cast-fraction", span, message)
+                        .advise("make sure that no value lies just between two whole numbers")
+                        .broken_by(Breach::Value(ValueClass::Fraction, cast.operand.span)),
+                );
+            }
+        }
+    }
+
+    /// A number with more digits than the decimal type of a cast has room for.
+    fn note_overflow(&mut self, cast: &Cast<Meant>, span: Span) {
+        let DataType::Decimal(Some((precision, scale))) = cast.to.data_type else { return };
+        let whole_digits = i32::from(precision) - i32::from(scale);
+        let most = match Self::known(&cast.operand).data_type {
+            DataType::Integer(bits) => f64::from(bits) * 0.30103,
+            DataType::Decimal(Some((p, s))) => f64::from(i32::from(p) - i32::from(s)),
+            DataType::Decimal(None) | DataType::Float(_) => f64::INFINITY,
+            _ => return,
+        };
+        if !self.source_facts.cast_clamps || self.facts.cast_clamps || f64::from(whole_digits) >= most.floor() || whole_digits > 17 {
+            return;
+        }
+        let limit = 10i64.pow(u32::try_from(whole_digits).unwrap_or(0)) - 1;
+        let (source, target) = (self.from.name.title(), self.to.name.title());
+        let message = format!("a number above {limit} has no room in this type: {source} gives the greatest that has, {target} does not");
+        self.note(
+            Note::new("cast.overflow", span, message)
+                .advise("make sure that every value fits, or cast to a wider type")
+                .broken_by(Breach::Value(ValueClass::Number(Order::Greater, limit), cast.operand.span)),
+        );
+    }
+
+    /// Whether the two engines write the digits of such a number in different ways.
+    fn writes_otherwise(&self, number: &DataType) -> bool {
+        let differs = |fact: fn(&Facts) -> bool| fact(&self.facts) != fact(&self.source_facts);
+        let ends = match number {
+            DataType::Decimal(_) => differs(|f| f.decimal_text_keeps_scale),
+            DataType::Float(_) => differs(|f| f.float_text_has_point),
+            _ => return false,
+        };
+        ends || differs(|f| f.number_text_drops_zero)
+    }
+
+    /// What a cast does with a half where it rounds; what a target that cuts gets is rounded away from
+    /// zero before.
+    fn halves_to_even(&self, facts: &Facts) -> Option<bool> {
+        (!self.source_facts.cast_cuts_fraction).then_some(facts.cast_halves_to_even && !facts.cast_cuts_fraction)
     }
 
     /// The number of characters a text must be cut to behind the cast.

@@ -4,11 +4,12 @@ use meaning::{
     ArgumentKind, Breach, Fidelity, Function, Guard, Letters, Meant, Note, Phrase, PhraseId, PhraseKind, Sign, Slot, Template, ValueClass,
     can_be, hear_operator, hear_prefix, is_default, is_known, named_calls, near_calls, phrase_named,
 };
+use syntax::DialectName;
 use syntax::tree::{
     Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, IsTest, IsWhat, ObjectName, Operator, Over, Span, Spelled, StageMap, Unary,
     map_arguments, map_expr, map_tail,
 };
-use values::Value;
+use values::{DataType, Value};
 
 use super::Writer;
 use super::choice::as_case;
@@ -121,7 +122,10 @@ impl Writer<'_> {
 
     /// A phrase on its arguments. `written` is how the source called it, which stays if the target
     /// hears it as the same.
-    pub(super) fn said_phrase(&mut self, id: PhraseId, written: Option<(&ObjectName, CallForm)>, arguments: Vec<M>, span: Span) -> S {
+    pub(super) fn said_phrase(&mut self, id: PhraseId, written: Option<(&ObjectName, CallForm)>, mut arguments: Vec<M>, span: Span) -> S {
+        if self.from.name != self.to.name && self.joins_texts_only(id.phrase().id) {
+            arguments.iter_mut().for_each(as_text);
+        }
         let refs: Vec<&M> = arguments.iter().collect();
         let id = self.by_types(id, &refs);
         let phrase = id.phrase();
@@ -160,6 +164,15 @@ impl Writer<'_> {
             self.refuse(span, "a value that changes with each call, used twice,");
         }
         out
+    }
+
+    /// SQL Server's + adds as soon as one side is a number; COALESCE with '' and arrays take one type.
+    fn joins_texts_only(&self, phrase: &str) -> bool {
+        match self.to.name {
+            DialectName::Tsql => phrase == "text.concatenate" || phrase == "text.concatenate-passing-null",
+            DialectName::Bigquery | DialectName::Spark => phrase == "text.concatenate-passing-null" || phrase == "text.join",
+            _ => false,
+        }
     }
 
     /// Constant regular expressions and replacements in the target's flavour.
@@ -292,6 +305,9 @@ impl Writer<'_> {
     }
 
     pub(super) fn said_operator(&mut self, sign: Sign, left: M, right: M, span: Span) -> ExprKind<Spelled> {
+        if let Some(kind) = self.beside_null(sign, &left, &right) {
+            return kind;
+        }
         let Sign::Phrase(id, written) = sign else {
             let (left, right) = (self.expr(left), self.expr(right));
             let operator = self.operator_of(sign);
@@ -306,6 +322,30 @@ impl Writer<'_> {
         }
         let parts = self.chain(id, left, right);
         self.said_phrase(id, None, parts, span).kind
+    }
+
+    /// What is left of an operation with NULL itself: a test for NULL, or in BigQuery, whose operators take
+    /// no bare NULL, NULL of a type.
+    fn beside_null(&mut self, sign: Sign, left: &M, right: &M) -> Option<ExprKind<Spelled>> {
+        let Sign::Phrase(id, _) = sign else { return None };
+        let other = match (is_null_literal(left), is_null_literal(right)) {
+            (false, true) => left,
+            (true, false) => right,
+            _ => return None,
+        };
+        match id.phrase().id {
+            _ if self.from.name == self.to.name => None,
+            phrase @ ("compare.same" | "compare.distinct") => {
+                Some(self.expr(crate::rewrite::null_test(other.clone(), phrase == "compare.distinct")).kind)
+            }
+            phrase if self.to.name == DialectName::Bigquery && phrase.starts_with("compare.") => {
+                let to = syntax::tree::TypeName::made("BOOL", Vec::new());
+                let operand = Expr::made(ExprKind::Literal(syntax::tree::Literal::Null));
+                Some(ExprKind::Cast(Box::new(syntax::tree::Cast { form: syntax::tree::CastForm::Cast, operand, to, extra: None })))
+            }
+            _ if self.to.name == DialectName::Bigquery && id.phrase().strict => Some(ExprKind::Literal(syntax::tree::Literal::Null)),
+            _ => None,
+        }
     }
 
     /// The operands of a chain, where the target says the whole chain with one call.
@@ -376,7 +416,11 @@ impl Writer<'_> {
             let always =
                 is_known(Guard::Always(class), about, parameter, arguments) && !matches!(class, ValueClass::Null | ValueClass::Letters);
             note.fidelity = if always { Fidelity::Differs } else { Fidelity::Assumes };
-            let told = |result: &'static str| if result == "*" { "a value" } else { result };
+            let told = |result: &'static str| match result {
+                "*" => "a value",
+                "cut" => "as much of it as a text can hold",
+                result => result,
+            };
             let (source, target) = (told(source), told(target));
             note.message =
                 format!("{}: {} gives {source}, {} gives {target}", edge.about, self.from.name.title(), self.to.name.title()).into();
@@ -396,6 +440,18 @@ impl Writer<'_> {
             self.note(note);
         }
     }
+}
+
+/// A number in its digits.
+fn as_text(expr: &mut M) {
+    let data_type = meaning::infer(expr).data_type;
+    let phrase = match data_type {
+        DataType::Integer(_) => "cast.number-to-text",
+        DataType::Decimal(_) | DataType::Float(_) => "cast.decimal-to-text",
+        _ => return,
+    };
+    let number = std::mem::replace(expr, Expr::made(ExprKind::Default));
+    *expr = Expr { span: number.span, ..crate::rewrite::call(phrase, vec![number]) };
 }
 
 /// A call with its arguments in its own order.

@@ -1,0 +1,109 @@
+//! Texts that the source takes for numbers unasked, and the target doesn't, or not in the same way.
+//!
+//! ```sql before tsql postgres
+//! SELECT v.name FROM vessels v WHERE UPPER(v.permit) = 7 AND UPPER(v.permit) + 1 < 9
+//! ```
+//! ```sql after
+//! SELECT v.name FROM vessels v WHERE CAST(UPPER(v.permit) AS NUMERIC) = 7 AND CAST(UPPER(v.permit) AS NUMERIC) + 1 < 9
+//! ```
+//!
+//! Right when
+//! 1. the types are known: a text beside a number, in a comparison or in what computes;
+//! 2. the source makes a number of the text (all but PostgreSQL and BigQuery, which fail; in SQLite a
+//!    written number beside a column of texts becomes a text);
+//! 3. what both sides do with a text that is no number is told by the phrase of the conversion.
+
+use meaning::{Constant, Meant, Sign, infer};
+use syntax::DialectName;
+use syntax::tree::{Binary, Expr, ExprKind, JoinCondition, Query, QueryBody, Statement, StatementKind, TableKind, TableRef};
+
+use super::shape::call;
+use super::{Context, Place};
+
+type E = Expr<Meant>;
+
+pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
+    if let QueryBody::Select(select) = &mut query.body {
+        select.exprs_mut(&mut |e| inside(e, cx));
+        select.from.iter_mut().for_each(|t| in_joins(t, cx));
+    }
+    query.order_by.iter_mut().for_each(|k| inside(&mut k.expr, cx));
+}
+
+/// The parts of a change that are no query's.
+pub(super) fn in_change(statement: &mut Statement<Meant>, cx: &Context<'_>) {
+    match &mut statement.kind {
+        StatementKind::Update(update) => {
+            update.assignments.iter_mut().for_each(|a| inside(&mut a.value, cx));
+            update.condition.iter_mut().for_each(|e| inside(e, cx));
+        }
+        StatementKind::Delete(delete) => delete.condition.iter_mut().for_each(|e| inside(e, cx)),
+        _ => {}
+    }
+}
+
+fn in_joins(table: &mut TableRef<Meant>, cx: &Context<'_>) {
+    syntax::with_stack(|| match &mut table.kind {
+        TableKind::Nested(inner) => in_joins(inner, cx),
+        TableKind::Join(join) => {
+            in_joins(&mut join.left, cx);
+            in_joins(&mut join.right, cx);
+            if let JoinCondition::On(condition) = &mut join.condition {
+                inside(condition, cx);
+            }
+        }
+        _ => {}
+    });
+}
+
+fn inside(expr: &mut E, cx: &Context<'_>) {
+    syntax::with_stack(|| expr.exprs_mut(&mut |child| inside(child, cx)));
+    let ExprKind::Binary(binary) = &mut expr.kind else { return };
+    let Sign::Phrase(id, _) = binary.operator else { return };
+    let phrase = id.phrase().id;
+    if phrase.starts_with("number.") {
+        [&mut binary.left, &mut binary.right].into_iter().filter(|e| infer(e).data_type.is_text()).for_each(as_number);
+    } else if phrase.starts_with("compare.") {
+        compared(binary, cx);
+    }
+}
+
+fn compared(binary: &mut Binary<Meant>, cx: &Context<'_>) {
+    let (left, right) = (infer(&binary.left).data_type, infer(&binary.right).data_type);
+    let (text, number) = match (left.is_text(), right.is_text()) {
+        (true, false) if right.is_numeric() => (&mut binary.left, &mut binary.right),
+        (false, true) if left.is_numeric() => (&mut binary.right, &mut binary.left),
+        _ => return,
+    };
+    // Condition 2.
+    if cx.from.name == DialectName::Sqlite {
+        if let (ExprKind::Column(_), ExprKind::Literal(Constant::Number(digits))) = (&text.kind, &number.kind) {
+            number.kind = ExprKind::Literal(Constant::Text { value: digits.clone(), written: None });
+            return;
+        }
+    }
+    // A number in quotes is read as one everywhere but in BigQuery.
+    if is_literal(text) && cx.to.name != DialectName::Bigquery {
+        return;
+    }
+    if cx.facts.cast_reads_prefix && cx.source_facts.cast_reads_prefix && cx.to.name != DialectName::Sqlite {
+        return;
+    }
+    as_number(text);
+}
+
+fn is_literal(expr: &E) -> bool {
+    matches!(expr.kind, ExprKind::Literal(_))
+}
+
+/// The number that a text writes: a constant as it stands, else by the phrase.
+fn as_number(expr: &mut E) {
+    if let ExprKind::Literal(Constant::Text { value, .. }) = &expr.kind
+        && value.trim().parse::<f64>().is_ok_and(f64::is_finite)
+    {
+        expr.kind = ExprKind::Literal(Constant::Number(value.trim().into()));
+        return;
+    }
+    let text = std::mem::replace(expr, Expr::made(ExprKind::Default));
+    *expr = Expr { span: text.span, ..call("cast.text-to-number", vec![text]) };
+}
