@@ -103,4 +103,9 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, REGEXP_SUBSTR(name, '[a-z]+', 1, 1) AS r FROM loads ORDER BY id", "refused tsql sqlite mariadb"),
     ("SELECT id FROM loads WHERE REGEXP_LIKE(name, '^[a-m]') ORDER BY id", "refused tsql sqlite"),
     ("SELECT id FROM vessels WHERE name COLLATE utf8mb4_bin = 'heron' ORDER BY id", ""),
+    ("SELECT id, CONCAT(id, '-', amount > 5) AS s FROM tolls ORDER BY id", ""),
+    ("SELECT id FROM loads WHERE name = 7 OR name + 1 = 3 ORDER BY id", "differs oracle tsql postgres duckdb bigquery spark"),
+    ("SELECT id, CAST(tons AS DECIMAL(4,1)) AS t, CAST(tons > 3 AS CHAR) AS c FROM loads ORDER BY id", ""),
+    ("SELECT id, CAST(name AS SIGNED) AS n FROM loads ORDER BY id", "differs oracle tsql postgres duckdb bigquery spark"),
+    ("SELECT id, X'414243' AS x, 0x10 + id AS n FROM loads ORDER BY id", ""),
 ];

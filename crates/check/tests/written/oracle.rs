@@ -178,4 +178,6 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, REGEXP_INSTR(tags, ',', 1, 2) AS p FROM vessels ORDER BY id", "refused tsql mariadb duckdb spark sqlite"),
     ("SELECT id FROM vessels WHERE (kind, id) IN (('tug', 2), ('barge', 1)) ORDER BY id", ""),
     ("SELECT id FROM loads WHERE tons > ANY (3, 5) OR tons = SOME (1, 2) ORDER BY id", ""),
+    ("SELECT id, name || tons AS c FROM loads ORDER BY id", "differs tsql mysql mariadb postgres duckdb spark"),
+    ("SELECT id FROM loads WHERE name = 7 ORDER BY id", "differs mysql mariadb sqlite"),
 ];

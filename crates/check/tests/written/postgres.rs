@@ -131,4 +131,10 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, CASE WHEN tons > 3 THEN tons < 9 ELSE FALSE END AS mid, COALESCE(tons > 3, FALSE) AS c FROM loads ORDER BY tons > 3, id", ""),
     ("SELECT name FROM vessels WHERE name LIKE ANY (ARRAY['h%', '%n']) ORDER BY id", ""),
     ("SELECT id FROM vessels WHERE name COLLATE \"C\" > 'h' ORDER BY name COLLATE \"C\", id", ""),
+    ("SELECT id, (tons > 3)::text AS t, (tons > 3)::int AS i, ('yes')::boolean AS b FROM loads ORDER BY id", ""),
+    ("SELECT id, concat(tons > 3, '-', id) AS c, (tons > 3) || '!' AS d FROM loads ORDER BY id", ""),
+    ("SELECT bool_and(tons > 3) AS a, bool_or(tons > 9) AS o FROM loads", ""),
+    ("SELECT id, id::boolean AS b, id || name AS c FROM loads ORDER BY id", ""),
+    ("SELECT id, quote_literal(name) AS q, '\\x4142'::bytea AS x FROM loads ORDER BY id", ""),
+    ("SELECT id, |/ 9 AS r, ||/ 27 AS c, @ (id - 5) AS a FROM loads ORDER BY id", ""),
 ];

@@ -40,4 +40,5 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, regexp_extract(permit, '([A-Z]+)-([0-9]+)', 2) AS d, regexp_extract(permit, '[0-9]+', 0) AS e FROM vessels ORDER BY id", "refused tsql mysql mariadb sqlite; differs oracle"),
     ("SELECT name FROM vessels WHERE name LIKE ANY ('h%', '%n') AND name NOT LIKE ALL ('heron', 'b%') ORDER BY id", "differs tsql mysql mariadb sqlite"),
     ("SELECT id FROM loads WHERE (crossing_id, tons) = (3, 5) OR (id, name) IN ((1, 'coal'), (2, 'hay')) ORDER BY id", ""),
+    ("SELECT id, CAST(tons > 3 AS STRING) AS t, CAST('t' AS BOOLEAN) AS b, CAST(id AS BOOLEAN) AS c FROM loads ORDER BY id", ""),
 ];

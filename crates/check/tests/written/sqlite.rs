@@ -60,4 +60,5 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id FROM loads WHERE tons AND name NOT GLOB '*[^a-z ]*' ORDER BY id", ""),
     ("SELECT id, SUM(tons > 3) AS n FROM loads GROUP BY id ORDER BY id", ""),
     ("SELECT id FROM vessels WHERE name = 'HERON' COLLATE NOCASE ORDER BY id", "refused postgres"),
+    ("SELECT id FROM loads WHERE name = 7 OR tons = '7' ORDER BY id", ""),
 ];

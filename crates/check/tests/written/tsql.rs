@@ -172,4 +172,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id FROM vessels WHERE name LIKE '%' + kind + '%' ORDER BY id", "differs oracle postgres duckdb bigquery spark"),
     ("SELECT id FROM loads WHERE tons > ALL (SELECT amount FROM tolls) ORDER BY id", ""),
     ("SELECT id FROM loads WHERE tons = ANY (SELECT amount FROM tolls) OR tons < SOME (SELECT amount FROM tolls WHERE amount < 9) ORDER BY id", ""),
+    ("SELECT id, name + ' ' + CAST(tons AS varchar(10)) AS c, QUOTENAME(name) AS q FROM loads ORDER BY id", "differs oracle bigquery sqlite"),
+    ("SELECT id FROM loads WHERE name = 7 ORDER BY id", "differs mysql mariadb sqlite"),
+    ("SELECT id, ISNUMERIC(name) AS n, 0x4142 AS x FROM loads ORDER BY id", ""),
 ];

@@ -75,7 +75,7 @@ impl Truth {
                 Note::new(
                     "name.untyped",
                     span,
-                    "this stands where a condition is wanted, and its type is not known: taken as one that is true or false, not a number",
+                    "this stands for something true or false, and its type is not known: a number counts as true unless it is 0",
                 )
                 .advise("give the schema with --schema, or say it: --assume 'table.column: integer'")
                 .broken_by(Breach::Value(ValueClass::Whole, span)),
@@ -217,6 +217,11 @@ impl Truth {
                 None
             }
             DataType::Boolean if operand.is_numeric() => Some(operation("compare.not-equal", taken(cast), number(0))),
+            // BIT is a type for truth, what stands for one elsewhere is a number.
+            DataType::Boolean if operand == DataType::Unknown && self.target.booleans_are_numbers && self.target.dialect != DialectName::Tsql => {
+                self.untyped.borrow_mut().extend(cast.operand.span.is_read().then_some(cast.operand.span));
+                Some(operation("compare.not-equal", taken(cast), number(0)))
+            }
             DataType::Boolean if operand.is_text() => {
                 let text = taken(cast);
                 let told = match constant(&text) {

@@ -61,7 +61,8 @@ impl Writer<'_> {
         let (source, target) = (self.from.name.title(), self.to.name.title());
         let to_number =
             cast.to.data_type.is_numeric() && !matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert);
-        if to_number && operand.is_text() && self.facts.cast_reads_prefix != self.source_facts.cast_reads_prefix {
+        let is_text = operand.is_text() || operand == DataType::Unknown;
+        if to_number && is_text && self.facts.cast_reads_prefix != self.source_facts.cast_reads_prefix {
             let (loose, strict) = if self.facts.cast_reads_prefix { (target, source) } else { (source, target) };
             let class = if matches!(cast.to.data_type, DataType::Integer(_)) { ValueClass::NoInteger } else { ValueClass::NoNumber };
             let message = format!("a text that is no number: {loose} reads what it can of it, or 0, {strict} fails");
@@ -116,7 +117,7 @@ impl Writer<'_> {
     }
 
     /// Whether the two engines write the digits of such a number in different ways.
-    fn writes_otherwise(&self, number: &DataType) -> bool {
+    pub(super) fn writes_otherwise(&self, number: &DataType) -> bool {
         let differs = |fact: fn(&Facts) -> bool| fact(&self.facts) != fact(&self.source_facts);
         let ends = match number {
             DataType::Decimal(_) => differs(|f| f.decimal_text_keeps_scale),

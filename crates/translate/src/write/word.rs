@@ -123,8 +123,8 @@ impl Writer<'_> {
     /// A phrase on its arguments. `written` is how the source called it, which stays if the target
     /// hears it as the same.
     pub(super) fn said_phrase(&mut self, id: PhraseId, written: Option<(&ObjectName, CallForm)>, mut arguments: Vec<M>, span: Span) -> S {
-        if self.from.name != self.to.name && self.joins_texts_only(id.phrase().id) {
-            arguments.iter_mut().for_each(as_text);
+        if self.from.name != self.to.name && (id.phrase().id.starts_with("text.concatenate") || id.phrase().id == "text.join") {
+            self.join_texts(id.phrase().id, &mut arguments, span);
         }
         let refs: Vec<&M> = arguments.iter().collect();
         let id = self.by_types(id, &refs);
@@ -166,12 +166,23 @@ impl Writer<'_> {
         out
     }
 
-    /// SQL Server's + adds as soon as one side is a number; COALESCE with '' and arrays take one type.
-    fn joins_texts_only(&self, phrase: &str) -> bool {
-        match self.to.name {
-            DialectName::Tsql => phrase == "text.concatenate" || phrase == "text.concatenate-passing-null",
-            DialectName::Bigquery | DialectName::Spark => phrase == "text.concatenate-passing-null" || phrase == "text.join",
+    /// What is joined to a text must be one: SQL Server's + adds as soon as one side is a number,
+    /// COALESCE with '' and arrays take one type, and a fraction is written in another way.
+    fn join_texts(&mut self, phrase: &str, arguments: &mut [M], span: Span) {
+        let texts_only = match self.to.name {
+            DialectName::Tsql => phrase != "text.join",
+            DialectName::Bigquery | DialectName::Spark => phrase != "text.concatenate",
             _ => false,
+        };
+        let is_untyped = |e: &M| matches!(e.kind, ExprKind::Column(_)) && meaning::infer(e).data_type == DataType::Unknown;
+        if texts_only && arguments.iter().any(is_untyped) {
+            let note = Note::new("name.untyped", span, "what is joined here is taken for texts: the types are not known");
+            self.note(note.advise("give the schema with --schema, or say it: --assume 'table.column: text'"));
+        }
+        for argument in arguments {
+            if texts_only || self.writes_otherwise(&meaning::infer(argument).data_type) {
+                as_text(argument);
+            }
         }
     }
 
