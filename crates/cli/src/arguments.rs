@@ -81,6 +81,14 @@ pub(crate) enum NullOrder {
 }
 
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub(crate) enum Labels {
+    /// Aliases give them the headers they have in the source
+    Keep,
+    /// Each engine calls them what it likes
+    Own,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
 pub(crate) enum Notes {
     /// As comments above the statements
     Inline,
@@ -129,6 +137,9 @@ pub(crate) struct Source {
     /// The order of NULLs
     #[arg(long, value_enum, default_value = "keep")]
     pub(crate) null_order: NullOrder,
+    /// Columns of the result that nobody named
+    #[arg(long, value_enum, default_value = "own")]
+    pub(crate) labels: Labels,
     /// Machine-readable output
     #[arg(long)]
     pub(crate) json: bool,

@@ -9,7 +9,7 @@ use serde_json::{Value as Json, json};
 use syntax::{Dialect, LayoutStyle};
 use translate::{NullOrderPolicy, Options, Script, Translated, translate_text};
 
-use crate::arguments::{Layout, Notes, NullOrder, Source, Strict, TranslateArguments};
+use crate::arguments::{Labels, Layout, Notes, NullOrder, Source, Strict, TranslateArguments};
 use crate::diagnose::{Finding, Kind, Lines, render};
 use crate::input::{self, Input};
 use crate::{Done, Ending, Usage, show};
@@ -20,7 +20,7 @@ pub(crate) fn options(source: &Source) -> Options {
         NullOrder::Keep => NullOrderPolicy::Keep,
         NullOrder::Ignore => NullOrderPolicy::Ignore,
     };
-    Options { null_order, ..Options::default() }
+    Options { null_order, keep_labels: source.labels == Labels::Keep, ..Options::default() }
 }
 
 pub(crate) fn command(arguments: &TranslateArguments) -> Done {

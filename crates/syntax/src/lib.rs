@@ -6,6 +6,7 @@
 mod bare_label;
 mod dialect;
 mod keyword;
+mod label;
 mod layout;
 mod lexer;
 mod literal;
@@ -23,6 +24,7 @@ mod word_table;
 pub use bare_label::needs_as;
 pub use dialect::{Dialect, DialectError, DialectName, DialectSet, Version};
 pub use keyword::Keyword;
+pub use label::label;
 pub use layout::{CommentStyle, LaidOut, LayoutJob, LayoutStyle, is_hint, layout, may_hold_comment};
 pub use lexer::lex;
 pub use literal::{decode_bytes, decode_text, quote_name, unquote_name, write_text};

@@ -3,6 +3,7 @@
 //! Pure: strings and a catalog in, strings and notes out.
 
 mod constructs;
+mod labels;
 mod probe;
 mod read;
 mod rewrite;
@@ -37,6 +38,8 @@ pub struct Options {
     pub layout: LayoutStyle,
     /// What becomes of the order of NULLs.
     pub null_order: NullOrderPolicy,
+    /// Columns that nobody named are called what the source calls them.
+    pub keep_labels: bool,
     /// Notes are written as comments above their statements.
     pub inline_notes: bool,
     /// The statement is kept after each rewrite that changed it.
@@ -45,7 +48,7 @@ pub struct Options {
 
 impl Default for Options {
     fn default() -> Self {
-        Options { layout: LayoutStyle::Keep, null_order: NullOrderPolicy::Keep, inline_notes: false, steps: false }
+        Options { layout: LayoutStyle::Keep, null_order: NullOrderPolicy::Keep, keep_labels: false, inline_notes: false, steps: false }
     }
 }
 

@@ -261,7 +261,7 @@ fn literal(text: &str, kind: ArgumentKind, like: Option<&DataType>, dialect: &Di
     let data_type = match kind {
         _ if length.is_some() => Some(DataType::Text { length, fixed: false }),
         ArgumentKind::String | ArgumentKind::Regex | ArgumentKind::Replacement => Some(DataType::TEXT),
-        ArgumentKind::Integer => Some(DataType::Integer(32)),
+        ArgumentKind::Integer | ArgumentKind::LongInteger => Some(DataType::Integer(32)),
         ArgumentKind::Number | ArgumentKind::Decimal => Some(like.filter(|t| t.is_numeric()).cloned().unwrap_or(DataType::Integer(64))),
         ArgumentKind::Boolean => Some(DataType::Boolean),
         ArgumentKind::Date => Some(DataType::Date),

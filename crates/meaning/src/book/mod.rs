@@ -52,6 +52,8 @@ pub enum ArgumentKind {
     String,
     /// A whole number.
     Integer,
+    /// One of more than 32 bits, for what must be known of an argument.
+    LongInteger,
     /// A number that may have a fraction.
     Decimal,
     /// A number.
@@ -92,6 +94,7 @@ impl ArgumentKind {
             (_, DataType::Unknown) => Fit::Maybe,
             (ArgumentKind::String | ArgumentKind::Regex | ArgumentKind::Replacement, t) => told(t.is_text()),
             (ArgumentKind::Integer, t) => told(matches!(t, DataType::Integer(_))),
+            (ArgumentKind::LongInteger, t) => told(matches!(t, DataType::Integer(bits) if *bits > 32)),
             (ArgumentKind::Decimal, t) => told(matches!(t, DataType::Decimal(_) | DataType::Float(_))),
             (ArgumentKind::Number, t) => told(t.is_numeric()),
             (ArgumentKind::Boolean | ArgumentKind::Condition, t) => told(*t == DataType::Boolean),
@@ -245,6 +248,7 @@ fn guard(words: &str, takes: &[Parameter]) -> Option<(usize, Guard)> {
         "is text" => Guard::Typed(ArgumentKind::String),
         "is number" => Guard::Typed(ArgumentKind::Number),
         "is whole" => Guard::Typed(ArgumentKind::Integer),
+        "is a long integer" => Guard::Typed(ArgumentKind::LongInteger),
         "is boolean" => Guard::Typed(ArgumentKind::Boolean),
         _ => match rest.strip_prefix("is as long as :") {
             Some(other) => Guard::AsLongAs(takes.iter().position(|t| t.name == other)?),

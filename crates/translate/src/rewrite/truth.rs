@@ -218,7 +218,9 @@ impl Truth {
             }
             DataType::Boolean if operand.is_numeric() => Some(operation("compare.not-equal", taken(cast), number(0))),
             // BIT is a type for truth, what stands for one elsewhere is a number.
-            DataType::Boolean if operand == DataType::Unknown && self.target.booleans_are_numbers && self.target.dialect != DialectName::Tsql => {
+            DataType::Boolean
+                if operand == DataType::Unknown && self.target.booleans_are_numbers && self.target.dialect != DialectName::Tsql =>
+            {
                 self.untyped.borrow_mut().extend(cast.operand.span.is_read().then_some(cast.operand.span));
                 Some(operation("compare.not-equal", taken(cast), number(0)))
             }

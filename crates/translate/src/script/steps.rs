@@ -14,7 +14,7 @@ use crate::read::{Features, Reader};
 use crate::rewrite::{Context, rewrite};
 use crate::text::Text;
 use crate::write::Writer;
-use crate::{Options, StatementClass, constructs, texts};
+use crate::{Options, StatementClass, constructs, labels, texts};
 
 /// A statement on its way.
 pub(super) struct Job {
@@ -99,7 +99,7 @@ impl<'a> Steps<'a> {
             texts: Vec::new(),
             stage: Stage::Done,
         };
-        let tree = match parsed.tree {
+        let mut tree = match parsed.tree {
             Ok(tree) => tree,
             Err(error) => {
                 job.notes.push(unreadable(&error));
@@ -115,6 +115,9 @@ impl<'a> Steps<'a> {
         if is_carried(&tree.kind) {
             self.carry(&mut job);
             return job;
+        }
+        if self.options.keep_labels {
+            job.notes = labels::keep(&mut tree, self.text, self.from, self.to);
         }
         let what = kind_words(&tree.kind);
         match self.reader.statement(tree) {

@@ -1,5 +1,6 @@
 //! From a tree as meant to a tree as the target spells it.
 
+mod bind;
 mod bytes;
 mod cast;
 mod choice;

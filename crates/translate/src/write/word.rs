@@ -12,6 +12,7 @@ use syntax::tree::{
 use values::{DataType, Value};
 
 use super::Writer;
+use super::bind::Bound;
 use super::choice::as_case;
 use super::fill::Filler;
 use super::regex;
@@ -149,19 +150,18 @@ impl Writer<'_> {
         let is_chosen = !guards.is_empty() || exact;
         let kept = written.filter(|_| !is_chosen).and_then(|(name, form)| self.kept_call(id, name, form, &refs));
         let nullable: Vec<bool> = refs.iter().map(|a| meaning::infer(a).nullable).collect();
-        let said: Vec<S> = arguments.into_iter().map(|a| self.expr(a)).collect();
+        let bound = if kept.is_some() { Bound::default() } else { self.to_bind(phrase, &template, &refs, span) };
+        let mut said: Vec<S> = arguments.into_iter().map(|a| self.expr(a)).collect();
         if let Some((call, slots)) = kept {
             return placed(call, slots, said);
         }
-        let mut out = Filler::new(phrase, &said, &nullable).fill(template);
+        let named = bound.named(&mut said);
+        let mut out = bound.wrap(Filler::new(phrase, &said, &nullable).fill(template), named);
         // The word the source wrote stays as it was written.
         if let (ExprKind::Call(call), Some((name, _))) = (&mut out.kind, written)
             && name.as_single().is_some_and(|n| call.function.as_single().is_some_and(|own| own.is_word(&n.text)))
         {
             call.function = name.clone();
-        }
-        if phrase.volatile && phrase.takes.iter().any(|t| template.uses(t.name) > 1) {
-            self.refuse(span, "a value that changes with each call, used twice,");
         }
         out
     }
