@@ -86,7 +86,7 @@ fn column_type(kind: ArgumentKind, example: &str) -> Option<DataType> {
         ArgumentKind::String => Some(DataType::Text { length: Some(12), fixed: false }),
         ArgumentKind::Any => Some(like()),
         ArgumentKind::Number | ArgumentKind::Decimal => Some(like()).filter(DataType::is_numeric).or(Some(DataType::Integer(32))),
-        ArgumentKind::Integer | ArgumentKind::Condition => Some(DataType::Integer(32)),
+        ArgumentKind::Integer | ArgumentKind::LongInteger | ArgumentKind::Condition => Some(DataType::Integer(32)),
         ArgumentKind::Date => Some(DataType::Date),
         ArgumentKind::Timestamp => Some(DataType::TIMESTAMP),
         ArgumentKind::Boolean | ArgumentKind::Binary | ArgumentKind::Regex | ArgumentKind::Replacement => None,

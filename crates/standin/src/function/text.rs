@@ -242,9 +242,19 @@ fn cased(a: &Args<'_>, upper: bool) -> Outcome<Value> {
         // SQLite knows the case of ASCII letters only.
         (true, Sqlite) => text.to_ascii_uppercase(),
         (false, Sqlite) => text.to_ascii_lowercase(),
-        (true, _) => text.to_uppercase(),
+        (true, Spark | Bigquery) => text.to_uppercase(),
+        // A letter stays one (seen on PostgreSQL 15 and MariaDB 10.11); DuckDB knows a capital ß.
+        (true, _) => text.chars().map(|c| if c == 'ß' && a.dialect() == Duckdb { 'ẞ' } else { capital(c) }).collect(),
         (false, _) => text.to_lowercase(),
     })
+}
+
+fn capital(c: char) -> char {
+    let mut all = c.to_uppercase();
+    match (all.next(), all.next()) {
+        (Some(capital), None) => capital,
+        _ => c,
+    }
 }
 
 /// What starts a word: anything behind what is no letter or digit; behind a blank in Spark; behind
