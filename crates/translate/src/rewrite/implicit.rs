@@ -76,11 +76,11 @@ fn compared(binary: &mut Binary<Meant>, cx: &Context<'_>) {
         _ => return,
     };
     // Condition 2.
-    if cx.from.name == DialectName::Sqlite {
-        if let (ExprKind::Column(_), ExprKind::Literal(Constant::Number(digits))) = (&text.kind, &number.kind) {
-            number.kind = ExprKind::Literal(Constant::Text { value: digits.clone(), written: None });
-            return;
-        }
+    if cx.from.name == DialectName::Sqlite
+        && let (ExprKind::Column(_), ExprKind::Literal(Constant::Number(digits))) = (&text.kind, &number.kind)
+    {
+        number.kind = ExprKind::Literal(Constant::Text { value: digits.clone(), written: None });
+        return;
     }
     // A number in quotes is read as one everywhere but in BigQuery.
     if is_literal(text) && cx.to.name != DialectName::Bigquery {

@@ -362,9 +362,9 @@ impl Truth {
         let gives_numbers = case.branches.iter().map(|(_, then)| then).chain(&case.otherwise).any(is_number);
         for (when, then) in &mut case.branches {
             if has_operand {
-                self.value(when)
+                self.value(when);
             } else {
-                self.condition(when)
+                self.condition(when);
             }
             if gives_numbers { self.number(then) } else { self.value(then) }
         }

@@ -32,7 +32,7 @@ pub(super) struct Bound(Vec<usize>);
 impl Writer<'_> {
     /// The arguments of a phrase that its template should have by name. Refuses what changes with each
     /// use and can't be bound.
-    pub(super) fn to_bind(&mut self, phrase: &Phrase, template: &Template, arguments: &[&M], span: Span) -> Bound {
+    pub(super) fn to_bind(&mut self, phrase: &Phrase, template: Template, arguments: &[&M], span: Span) -> Bound {
         if phrase.kind == PhraseKind::Aggregate {
             return Bound::default();
         }

@@ -98,7 +98,7 @@ impl Writer<'_> {
         let DataType::Decimal(Some((precision, scale))) = cast.to.data_type else { return };
         let whole_digits = i32::from(precision) - i32::from(scale);
         let most = match Self::known(&cast.operand).data_type {
-            DataType::Integer(bits) => f64::from(bits) * 0.30103,
+            DataType::Integer(bits) => f64::from(bits) * std::f64::consts::LOG10_2,
             DataType::Decimal(Some((p, s))) => f64::from(i32::from(p) - i32::from(s)),
             DataType::Decimal(None) | DataType::Float(_) => f64::INFINITY,
             _ => return,

@@ -207,9 +207,9 @@ fn bracket(chars: &mut Chars<'_>, source: &Flavour, target: &Flavour, out: &mut 
     out.push('[');
     out.push_str(if negated { "^" } else { "" });
     if target.plain_brackets {
-        plain_members(members, negated, out)?
+        plain_members(members, negated, out)?;
     } else {
-        escaped_members(&members, target, out)?
+        escaped_members(&members, target, out)?;
     }
     out.push(']');
     Ok(())

@@ -150,7 +150,7 @@ impl Writer<'_> {
         let is_chosen = !guards.is_empty() || exact;
         let kept = written.filter(|_| !is_chosen).and_then(|(name, form)| self.kept_call(id, name, form, &refs));
         let nullable: Vec<bool> = refs.iter().map(|a| meaning::infer(a).nullable).collect();
-        let bound = if kept.is_some() { Bound::default() } else { self.to_bind(phrase, &template, &refs, span) };
+        let bound = if kept.is_some() { Bound::default() } else { self.to_bind(phrase, template, &refs, span) };
         let mut said: Vec<S> = arguments.into_iter().map(|a| self.expr(a)).collect();
         if let Some((call, slots)) = kept {
             return placed(call, slots, said);
