@@ -49,57 +49,69 @@ impl<'a> Filler<'a> {
 
     /// Whether the repeated argument is in it.
     fn repeats(&self, tree: &S) -> bool {
-        tree.any(&mut |e| Template::argument(e).and_then(|n| self.phrase.argument(n)).is_some_and(|at| self.phrase.takes[at].repeated))
+        let can = self.phrase.takes.last().is_some_and(|t| t.repeated);
+        can && tree
+            .any(&mut |e| Template::argument(e).and_then(|n| self.phrase.argument(n)).is_some_and(|at| self.phrase.takes[at].repeated))
     }
 
     fn filled(&mut self, tree: &S) -> S {
+        let mut tree = tree.clone();
+        self.put_in(&mut tree);
+        tree
+    }
+
+    /// Arguments in the places of their names, and what that makes simpler.
+    fn put_in(&mut self, tree: &mut S) {
         if let Some(at) = Template::argument(tree).and_then(|name| self.place(name)) {
-            let Some(argument) = self.arguments.get(at) else { return Expr::made(ExprKind::Default) };
-            // A second use has no place in the source.
-            let again = std::mem::replace(&mut self.used[at], true);
-            return if again { without_places(argument) } else { argument.clone() };
+            *tree = self.argument(at);
+            return;
         }
+        if let Some(plain) = self.plainer(tree) {
+            *tree = plain;
+            return self.put_in(tree);
+        }
+        match &mut tree.kind {
+            ExprKind::Array(list) if list.items.len() == 1 && self.repeats(&list.items[0]) => {
+                let each = list.items.remove(0);
+                list.items = self.each_of(&each);
+            }
+            ExprKind::Call(call) if call.arguments.last().is_some_and(|last| self.repeats(&last.value)) => {
+                let each = call.arguments.pop();
+                call.arguments.iter_mut().for_each(|argument| self.put_in(&mut argument.value));
+                let all = each.map(|each| self.each_of(&each.value)).unwrap_or_default();
+                call.arguments.extend(all.into_iter().map(|value| Argument { name: None, value }));
+            }
+            _ => {
+                tree.exprs_mut(&mut |child| self.put_in(child));
+                if let Some(shorter) = without_two_signs(tree).or_else(|| in_one_text(tree)).or_else(|| in_one_number(tree)) {
+                    *tree = shorter;
+                }
+            }
+        }
+    }
+
+    fn argument(&mut self, at: usize) -> S {
+        let Some(argument) = self.arguments.get(at) else { return Expr::made(ExprKind::Default) };
+        // A second use has no place in the source.
+        let again = std::mem::replace(&mut self.used[at], true);
+        if again { without_places(argument) } else { argument.clone() }
+    }
+
+    /// What is left where an argument is known to be NULL, or never is.
+    fn plainer(&self, tree: &mut S) -> Option<S> {
         if let Some(plain) = self.without_default(tree) {
-            return self.filled(plain);
+            return Some(plain.clone());
         }
-        if let ExprKind::Case(case) = &tree.kind
-            && case.operand.is_none()
-            && let Some((when, then)) = case.branches.first()
-            && self.holds(when)
-        {
-            return self.filled(then);
-        }
-        let mut out = tree.clone();
-        if let ExprKind::Logic(LogicOperator::And, operands) = &mut out.kind {
-            operands.retain(|o| !self.holds(o));
-            if operands.len() == 1 {
-                let single = operands.remove(0);
-                return self.filled(&single);
+        match &mut tree.kind {
+            ExprKind::Case(case) if case.operand.is_none() && case.branches.first().is_some_and(|(when, _)| self.holds(when)) => {
+                Some(case.branches.remove(0).1)
             }
-        }
-        if let ExprKind::Array(list) = &mut out.kind
-            && let [each] = list.items.as_slice()
-            && self.repeats(each)
-        {
-            let each = each.clone();
-            list.items = self.each_of(&each);
-            return out;
-        }
-        if let ExprKind::Call(call) = &mut out.kind
-            && call.arguments.last().is_some_and(|last| self.repeats(&last.value))
-            && let Some(each) = call.arguments.pop()
-        {
-            for argument in &mut call.arguments {
-                argument.value = self.filled(&argument.value.clone());
+            ExprKind::Logic(LogicOperator::And, operands) => {
+                operands.retain(|o| !self.holds(o));
+                (operands.len() == 1).then(|| operands.remove(0))
             }
-            call.arguments.extend(self.each_of(&each.value).into_iter().map(|value| Argument { name: None, value }));
-            return out;
+            _ => None,
         }
-        out.exprs_mut(&mut |child| {
-            let inner = self.filled(child);
-            *child = inner;
-        });
-        in_one_number(in_one_text(without_two_signs(out)))
     }
 
     /// Whether it tests for NULL what is never NULL.
@@ -143,7 +155,7 @@ impl<'a> Filler<'a> {
 }
 
 /// 3 for `- (-3)`.
-fn without_two_signs(expr: S) -> S {
+fn without_two_signs(expr: &S) -> Option<S> {
     let minus = Operator::Symbol(Symbol::Minus);
     if let ExprKind::Unary(outer) = &expr.kind
         && outer.operator == minus
@@ -151,29 +163,29 @@ fn without_two_signs(expr: S) -> S {
         && inner.operator == minus
         && matches!(inner.operand.kind, ExprKind::Literal(Literal::Number(_)))
     {
-        return without_places(&inner.operand);
+        return Some(without_places(&inner.operand));
     }
-    expr
+    None
 }
 
 /// 3 for `1 + 2`, of whole numbers that a template puts side by side.
-fn in_one_number(expr: S) -> S {
+fn in_one_number(expr: &S) -> Option<S> {
     fn whole(expr: &S) -> Option<i64> {
         let ExprKind::Literal(Literal::Number(digits)) = &expr.kind else { return None };
         digits.parse().ok()
     }
-    let ExprKind::Binary(binary) = &expr.kind else { return expr };
-    let (Some(a), Some(b)) = (whole(&binary.left), whole(&binary.right)) else { return expr };
+    let ExprKind::Binary(binary) = &expr.kind else { return None };
+    let (a, b) = (whole(&binary.left)?, whole(&binary.right)?);
     let number = match binary.operator {
-        Operator::Symbol(Symbol::Plus) => a.checked_add(b),
-        Operator::Symbol(Symbol::Minus) => a.checked_sub(b).filter(|n| *n >= 0),
-        _ => None,
+        Operator::Symbol(Symbol::Plus) => a.checked_add(b)?,
+        Operator::Symbol(Symbol::Minus) => a.checked_sub(b).filter(|n| *n >= 0)?,
+        _ => return None,
     };
-    number.map_or(expr, |n| Expr::made(ExprKind::Literal(Literal::Number(n.to_string().into()))))
+    Some(Expr::made(ExprKind::Literal(Literal::Number(number.to_string().into()))))
 }
 
 /// 'ab' for `'a' || 'b'` and `CONCAT('a', 'b')`.
-fn in_one_text(expr: S) -> S {
+fn in_one_text(expr: &S) -> Option<S> {
     fn inner(expr: &S) -> Option<&str> {
         let ExprKind::Literal(Literal::Text(written)) = &expr.kind else { return None };
         written.strip_prefix('\'')?.strip_suffix('\'')
@@ -187,7 +199,7 @@ fn in_one_text(expr: S) -> S {
         }
         _ => None,
     };
-    parts.map_or_else(|| expr.clone(), |parts| Expr::made(ExprKind::Literal(Literal::Text(format!("'{}'", parts.concat()).into()))))
+    Some(Expr::made(ExprKind::Literal(Literal::Text(format!("'{}'", parts?.concat()).into()))))
 }
 
 /// The expression without places in the source.
