@@ -233,6 +233,12 @@ impl Finder {
         if settled(self.compares, self.compared) && settled(self.tests, self.tested) && settled(self.likes, self.liked) {
             return;
         }
+        // An empty text fits some patterns, and doesn't fit others, which NULL never does.
+        if let ExprKind::Like(test) = &expr.kind
+            && (test.negated || test.word != LikeWord::Like)
+        {
+            self.tested(&test.operand, expr.span);
+        }
         match &expr.kind {
             ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Parameter(_) => return,
             ExprKind::Binary(binary) => {

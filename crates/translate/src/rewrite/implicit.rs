@@ -13,7 +13,7 @@
 //!    written number beside a column of texts becomes a text);
 //! 3. what both sides do with a text that is no number is told by the phrase of the conversion.
 
-use meaning::{Constant, Meant, Sign, infer};
+use meaning::{Constant, Function, Meant, Sign, infer};
 use syntax::DialectName;
 use syntax::tree::{Binary, Expr, ExprKind, JoinCondition, Query, QueryBody, Statement, StatementKind, TableKind, TableRef};
 
@@ -62,17 +62,16 @@ fn inside(expr: &mut E, cx: &Context<'_>) {
     let Sign::Phrase(id, _) = binary.operator else { return };
     let phrase = id.phrase().id;
     if phrase.starts_with("number.") {
-        [&mut binary.left, &mut binary.right].into_iter().filter(|e| infer(e).data_type.is_text()).for_each(as_number);
+        [&mut binary.left, &mut binary.right].into_iter().filter(|e| is_text(e)).for_each(as_number);
     } else if phrase.starts_with("compare.") {
         compared(binary, cx);
     }
 }
 
 fn compared(binary: &mut Binary<Meant>, cx: &Context<'_>) {
-    let (left, right) = (infer(&binary.left).data_type, infer(&binary.right).data_type);
-    let (text, number) = match (left.is_text(), right.is_text()) {
-        (true, false) if right.is_numeric() => (&mut binary.left, &mut binary.right),
-        (false, true) if left.is_numeric() => (&mut binary.right, &mut binary.left),
+    let (text, number) = match (is_text(&binary.left), is_text(&binary.right)) {
+        (true, false) if infer(&binary.right).data_type.is_numeric() => (&mut binary.left, &mut binary.right),
+        (false, true) if infer(&binary.left).data_type.is_numeric() => (&mut binary.right, &mut binary.left),
         _ => return,
     };
     // Condition 2.
@@ -90,6 +89,19 @@ fn compared(binary: &mut Binary<Meant>, cx: &Context<'_>) {
         return;
     }
     as_number(text);
+}
+
+/// Whether an expression is a text, as far as its outermost part tells.
+fn is_text(expr: &E) -> bool {
+    match &expr.kind {
+        ExprKind::Column(binding) => binding.data_type.is_text(),
+        ExprKind::Literal(constant) => matches!(constant, Constant::Text { .. }),
+        ExprKind::Nested(inner) => is_text(inner),
+        ExprKind::Cast(cast) => cast.to.data_type.is_text(),
+        ExprKind::Call(call) => matches!(&call.function, Function::Phrase(id, _) if id.phrase().gives == "string"),
+        ExprKind::Binary(binary) => matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().gives == "string"),
+        _ => false,
+    }
 }
 
 fn is_literal(expr: &E) -> bool {

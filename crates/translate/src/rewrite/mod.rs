@@ -180,7 +180,7 @@ const RULES: &[Listed] = &[
     Listed { why: "ANY and ALL in the target's words", rule: quantified::rewrite, occasion: |f, _| f.quantified },
     Listed { why: "rows are compared value by value", rule: row_value::rewrite, occasion: |f, cx| f.rows && cx.rows_differ() },
     Listed { why: "texts become numbers where the source takes them for such", rule: implicit::rewrite, occasion: |_, _| true },
-    Listed { why: "conditions and values are told apart", rule: truth::rewrite, occasion: |_, _| true },
+    Listed { why: "conditions and values are told apart", rule: truth::rewrite, occasion: truth::has_occasion },
     Listed {
         why: "texts that end up empty are NULL",
         rule: empty_text::rewrite,
@@ -278,7 +278,9 @@ pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, af
         row_value::in_change(condition, cx);
     }
     implicit::in_change(statement, cx);
-    truth::in_change(statement, cx);
+    if truth::has_occasion(&features, cx) {
+        truth::in_change(statement, cx);
+    }
     change_limit::rewrite(statement, cx);
     after("a limited UPDATE or DELETE in the target's way", statement);
 }

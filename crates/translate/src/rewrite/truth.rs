@@ -21,7 +21,7 @@ use std::cell::RefCell;
 use meaning::{Breach, Constant, Facts, Function, Meant, Note, Sign, ValueClass, constant, infer, phrase_named};
 use syntax::DialectName;
 use syntax::tree::{
-    Case, Cast, Expr, ExprKind, GroupItem, InSet, IsTest, IsWhat, JoinCondition, Over, Query, QueryBody, Select, SelectQuantifier,
+    Call, Case, Cast, Expr, ExprKind, GroupItem, InSet, IsTest, IsWhat, JoinCondition, Over, Query, QueryBody, Select, SelectQuantifier,
     SelectValue, Span, Statement, StatementKind, TableKind, TableRef, Unary,
 };
 use values::{DataType, Value};
@@ -29,8 +29,15 @@ use values::{DataType, Value};
 use super::shape::{as_number as as_integer, call, copy_of, number, operation};
 use super::{Context, Place};
 use crate::constructs::{is_condition, takes_condition};
+use crate::read::Features;
 
 type E = Expr<Meant>;
+
+/// Whether there can be something to do. Oracle's conditions are no values, and its truth is a number,
+/// unless TRUE or FALSE stands there.
+pub(super) fn has_occasion(features: &Features, cx: &Context<'_>) -> bool {
+    cx.from.name != DialectName::Oracle || features.truth_values
+}
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     let truth = Truth::of(cx);
@@ -373,20 +380,23 @@ impl Truth {
 
     fn call(&self, expr: &mut E) {
         let ExprKind::Call(call) = &mut expr.kind else { return };
-        let function = call.function.clone();
-        let beside_numbers = call.arguments.iter().any(|a| infer(&a.value).data_type.is_numeric());
-        for (at, argument) in call.arguments.iter_mut().enumerate() {
-            if takes_condition(&function, at) {
+        let Call { function, arguments, tail, .. } = &mut **call;
+        let has_truth = arguments.iter().any(|a| is_condition(a.value.without_parens()) || infer(&a.value).data_type == DataType::Boolean);
+        let beside_numbers = has_truth && arguments.iter().any(|a| infer(&a.value).data_type.is_numeric());
+        for (at, argument) in arguments.iter_mut().enumerate() {
+            if takes_condition(function, at) {
                 self.condition(&mut argument.value);
-            } else if joins(&function) {
+            } else if !has_truth {
+                self.value(&mut argument.value);
+            } else if joins(function) {
                 self.joined(&mut argument.value, true);
-            } else if beside_numbers || !takes_truth(&function, at) {
+            } else if beside_numbers || !takes_truth(function, at) {
                 self.number(&mut argument.value);
             } else {
                 self.value(&mut argument.value);
             }
         }
-        let Some(tail) = &mut call.tail else { return };
+        let Some(tail) = tail else { return };
         tail.filter.iter_mut().for_each(|e| self.condition(e));
         tail.order_by.iter_mut().chain(&mut tail.within_group).for_each(|k| self.value(&mut k.expr));
         if let Some(Over::Window(window)) = &mut tail.over {

@@ -36,9 +36,16 @@ impl Writer<'_> {
         if phrase.kind == PhraseKind::Aggregate {
             return Bound::default();
         }
+        let is_long = |e: &M| !matches!(e.kind, ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Parameter(_));
+        if !arguments.iter().any(|a| is_long(a)) {
+            return Bound::default();
+        }
         let is_used_again = |at: &usize| phrase.takes.get(*at).is_some_and(|t| !t.repeated && template.uses(t.name) > 1);
-        let candidates: Vec<(usize, Once)> =
-            (0..arguments.len()).filter(is_used_again).filter_map(|at| Some((at, once(arguments[at])?))).collect();
+        let candidates: Vec<(usize, Once)> = (0..arguments.len())
+            .filter(|at| is_long(arguments[*at]))
+            .filter(is_used_again)
+            .filter_map(|at| Some((at, once(arguments[at])?)))
+            .collect();
         let can = binds(self.to.name) && candidates.iter().all(|(at, _)| !collects(arguments[*at]));
         if !can {
             if candidates.iter().any(|(_, why)| *why == Once::Must) {
