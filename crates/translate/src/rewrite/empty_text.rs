@@ -15,11 +15,10 @@
 //! 3. `=` with something that is no empty text is left alone, as neither is true; under NOT it isn't.
 
 use meaning::{Breach, Emptiness, Function, Meant, Note, PhraseKind, Sign, ValueClass, infer};
-use syntax::tree::{
-    Call, Expr, ExprKind, GroupItem, IsWhat, JoinCondition, Query, QueryBody, SelectQuantifier, SelectValue, TableKind, TableRef,
-};
+use syntax::tree::{Call, Expr, ExprKind, GroupItem, IsWhat, Query, QueryBody, SelectQuantifier, SelectValue};
 
 use super::shape::call;
+use super::walk::each_join_condition;
 use super::{Context, Place};
 
 type E = Expr<Meant>;
@@ -67,25 +66,11 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
         if let Some(SelectQuantifier::DistinctOn(keys)) = &mut select.quantifier {
             keys.iter_mut().for_each(as_null);
         }
-        select.from.iter_mut().for_each(|t| in_joins(t, blank));
+        select.from.iter_mut().for_each(|t| each_join_condition(t, &mut |condition| inside(condition, blank)));
     }
     for key in &mut query.order_by {
         inside(&mut key.expr, blank);
         as_null(&mut key.expr);
-    }
-}
-
-fn in_joins(table: &mut TableRef<Meant>, blank: bool) {
-    match &mut table.kind {
-        TableKind::Join(join) => {
-            in_joins(&mut join.left, blank);
-            in_joins(&mut join.right, blank);
-            if let JoinCondition::On(condition) = &mut join.condition {
-                inside(condition, blank);
-            }
-        }
-        TableKind::Nested(inner) => in_joins(inner, blank),
-        _ => {}
     }
 }
 

@@ -15,19 +15,16 @@
 
 use meaning::{Constant, Function, Meant, Sign, infer};
 use syntax::DialectName;
-use syntax::tree::{Binary, Expr, ExprKind, JoinCondition, Query, QueryBody, Statement, StatementKind, TableKind, TableRef};
+use syntax::tree::{Binary, Expr, ExprKind, Query, Statement, StatementKind};
 
 use super::shape::call;
+use super::walk::each_expr;
 use super::{Context, Place};
 
 type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
-    if let QueryBody::Select(select) = &mut query.body {
-        select.exprs_mut(&mut |e| inside(e, cx));
-        select.from.iter_mut().for_each(|t| in_joins(t, cx));
-    }
-    query.order_by.iter_mut().for_each(|k| inside(&mut k.expr, cx));
+    each_expr(query, &mut |expr| inside(expr, cx));
 }
 
 /// The parts of a change that are no query's.
@@ -40,20 +37,6 @@ pub(super) fn in_change(statement: &mut Statement<Meant>, cx: &Context<'_>) {
         StatementKind::Delete(delete) => delete.condition.iter_mut().for_each(|e| inside(e, cx)),
         _ => {}
     }
-}
-
-fn in_joins(table: &mut TableRef<Meant>, cx: &Context<'_>) {
-    syntax::with_stack(|| match &mut table.kind {
-        TableKind::Nested(inner) => in_joins(inner, cx),
-        TableKind::Join(join) => {
-            in_joins(&mut join.left, cx);
-            in_joins(&mut join.right, cx);
-            if let JoinCondition::On(condition) = &mut join.condition {
-                inside(condition, cx);
-            }
-        }
-        _ => {}
-    });
 }
 
 fn inside(expr: &mut E, cx: &Context<'_>) {

@@ -16,49 +16,28 @@
 //! 3. it is IN, not NOT IN, for the same reason.
 
 use meaning::{Amount, Meant};
-use syntax::tree::{Expr, ExprKind, InSet, JoinCondition, Query, QueryBody, TableKind, TableRef};
+use syntax::tree::{Expr, ExprKind, InSet, Query};
 
 use super::shape::{as_number, is_correlated, operation, take_query};
+use super::walk::each_predicate;
 use super::{Context, Place};
 
 type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, _: &mut Context<'_>) {
-    let QueryBody::Select(select) = &mut query.body else { return };
-    select.condition.iter_mut().chain(&mut select.having).for_each(in_condition);
-    select.from.iter_mut().for_each(in_table);
-}
-
-fn in_table(table: &mut TableRef<Meant>) {
-    syntax::with_stack(|| match &mut table.kind {
-        TableKind::Nested(inner) => in_table(inner),
-        TableKind::Join(join) => {
-            in_table(&mut join.left);
-            in_table(&mut join.right);
-            if let JoinCondition::On(condition) = &mut join.condition {
-                in_condition(condition);
-            }
-        }
-        _ => {}
-    });
+    each_predicate(query, &mut compared);
 }
 
 /// Conditions 2 and 3.
-fn in_condition(condition: &mut E) {
-    syntax::with_stack(|| match &mut condition.kind {
-        ExprKind::Logic(_, operands) => operands.iter_mut().for_each(in_condition),
-        ExprKind::Nested(inner) => in_condition(inner),
-        ExprKind::In(test) if !test.negated => {
-            let InSet::Query(set) = &mut test.set else { return };
-            if !is_one_row(set) || !is_correlated(set) {
-                return;
-            }
-            let row = Expr { span: set.span, kind: ExprKind::Subquery(Box::new(take_query(set))) };
-            let operand = std::mem::replace(&mut test.operand, Expr::made(ExprKind::Default));
-            condition.kind = operation("compare.equal", operand, row).kind;
-        }
-        _ => {}
-    });
+fn compared(predicate: &mut E) {
+    let ExprKind::In(test) = &mut predicate.kind else { return };
+    let InSet::Query(set) = &mut test.set else { return };
+    if test.negated || !is_one_row(set) || !is_correlated(set) {
+        return;
+    }
+    let row = Expr { span: set.span, kind: ExprKind::Subquery(Box::new(take_query(set))) };
+    let operand = std::mem::replace(&mut test.operand, Expr::made(ExprKind::Default));
+    predicate.kind = operation("compare.equal", operand, row).kind;
 }
 
 /// Condition 1.

@@ -15,47 +15,26 @@
 
 use meaning::{Meant, Sign, infer};
 use syntax::tree::{
-    Expr, ExprKind, InSet, InTest, JoinCondition, LogicOperator, Quantified, QuantifierWord, Query, QueryBody, Select, SelectItem,
-    SelectValue, Span, TableKind, TableRef,
+    Expr, ExprKind, InSet, InTest, LogicOperator, Quantified, QuantifierWord, Query, Select, SelectItem, SelectValue, Span,
 };
 
 use super::row_value::{named_values, value_name};
 use super::shape::{column, copy_of, derived, null_test, number, operation, query_of, take_query};
+use super::walk::{each_expr, each_predicate, predicates};
 use super::{Context, Place};
 use crate::constructs::written_list;
 
 type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
-    if let QueryBody::Select(select) = &mut query.body {
-        select.exprs_mut(&mut |e| listed(e, cx));
-        select.from.iter_mut().for_each(|t| in_joins(t, cx));
-        for condition in [&mut select.condition, &mut select.having, &mut select.qualify].into_iter().flatten() {
-            in_condition(condition, cx);
-        }
-    }
-    query.order_by.iter_mut().for_each(|k| listed(&mut k.expr, cx));
-}
-
-fn in_joins(table: &mut TableRef<Meant>, cx: &mut Context<'_>) {
-    syntax::with_stack(|| match &mut table.kind {
-        TableKind::Nested(inner) => in_joins(inner, cx),
-        TableKind::Join(join) => {
-            in_joins(&mut join.left, cx);
-            in_joins(&mut join.right, cx);
-            if let JoinCondition::On(condition) = &mut join.condition {
-                listed(condition, cx);
-                in_condition(condition, cx);
-            }
-        }
-        _ => {}
-    });
+    each_expr(query, &mut |expr| listed(expr, cx));
+    each_predicate(query, &mut |predicate| sought(predicate, cx));
 }
 
 /// The condition of a change, which is no query's.
 pub(super) fn in_change(condition: &mut E, cx: &mut Context<'_>) {
     listed(condition, cx);
-    in_condition(condition, cx);
+    predicates(condition, &mut |predicate| sought(predicate, cx));
 }
 
 fn phrase_of(test: &Quantified<Meant>) -> &'static str {
@@ -90,20 +69,13 @@ fn listed(expr: &mut E, cx: &Context<'_>) {
 }
 
 /// Condition 2.
-fn in_condition(condition: &mut E, cx: &mut Context<'_>) {
-    if cx.facts.quantified {
-        return;
+fn sought(predicate: &mut E, cx: &mut Context<'_>) {
+    if let ExprKind::Quantified(test) = &mut predicate.kind
+        && !cx.facts.quantified
+        && let Some(exists) = found(test, cx)
+    {
+        predicate.kind = exists;
     }
-    syntax::with_stack(|| match &mut condition.kind {
-        ExprKind::Logic(_, operands) => operands.iter_mut().for_each(|o| in_condition(o, cx)),
-        ExprKind::Nested(inner) => in_condition(inner, cx),
-        ExprKind::Quantified(test) => {
-            if let Some(exists) = found(test, cx) {
-                condition.kind = exists;
-            }
-        }
-        _ => {}
-    });
 }
 
 fn found(test: &mut Quantified<Meant>, cx: &mut Context<'_>) -> Option<ExprKind<Meant>> {

@@ -18,45 +18,24 @@
 
 use meaning::{Breach, Meant, Note, Sign, ValueClass, infer};
 use syntax::tree::{
-    AliasForm, ColumnAlias, Expr, ExprKind, Ident, InSet, InTest, JoinCondition, LogicOperator, Query, QueryBody, Select, SelectItem,
-    SelectValue, Span, TableKind, TableRef,
+    AliasForm, ColumnAlias, Expr, ExprKind, Ident, InSet, InTest, LogicOperator, Query, QueryBody, Select, SelectItem, SelectValue, Span,
 };
 
 use super::shape::{all_of, column, copy_of, derived, null_test, number, operation, query_of, take_query};
+use super::walk::{each_expr, each_predicate, predicates};
 use super::{Context, Place};
 
 type E = Expr<Meant>;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
-    if let QueryBody::Select(select) = &mut query.body {
-        select.exprs_mut(&mut |e| compared(e, cx));
-        select.from.iter_mut().for_each(|t| in_joins(t, cx));
-        for condition in [&mut select.condition, &mut select.having, &mut select.qualify].into_iter().flatten() {
-            in_condition(condition, cx);
-        }
-    }
-    query.order_by.iter_mut().for_each(|k| compared(&mut k.expr, cx));
-}
-
-fn in_joins(table: &mut TableRef<Meant>, cx: &mut Context<'_>) {
-    syntax::with_stack(|| match &mut table.kind {
-        TableKind::Nested(inner) => in_joins(inner, cx),
-        TableKind::Join(join) => {
-            in_joins(&mut join.left, cx);
-            in_joins(&mut join.right, cx);
-            if let JoinCondition::On(condition) = &mut join.condition {
-                compared(condition, cx);
-                in_condition(condition, cx);
-            }
-        }
-        _ => {}
-    });
+    each_expr(query, &mut |expr| compared(expr, cx));
+    each_predicate(query, &mut |predicate| sought(predicate, cx));
 }
 
 /// The condition of a change, which is no query's.
 pub(super) fn in_change(condition: &mut E, cx: &mut Context<'_>) {
     compared(condition, cx);
-    in_condition(condition, cx);
+    predicates(condition, &mut |predicate| sought(predicate, cx));
 }
 
 /// The values of a row.
@@ -159,17 +138,13 @@ fn listed(test: &InTest<Meant>, cx: &Context<'_>) -> Option<ExprKind<Meant>> {
 }
 
 /// Condition 3.
-fn in_condition(condition: &mut E, cx: &mut Context<'_>) {
-    syntax::with_stack(|| match &mut condition.kind {
-        ExprKind::Logic(_, operands) => operands.iter_mut().for_each(|o| in_condition(o, cx)),
-        ExprKind::Nested(inner) => in_condition(inner, cx),
-        ExprKind::In(test) if !cx.facts.rows_in_lists => {
-            if let Some(exists) = found(test, cx) {
-                condition.kind = exists;
-            }
-        }
-        _ => {}
-    });
+fn sought(predicate: &mut E, cx: &mut Context<'_>) {
+    if let ExprKind::In(test) = &mut predicate.kind
+        && !cx.facts.rows_in_lists
+        && let Some(exists) = found(test, cx)
+    {
+        predicate.kind = exists;
+    }
 }
 
 /// `[NOT] EXISTS (SELECT 1 FROM (query) WHERE ..)`.

@@ -21,12 +21,13 @@ use std::cell::RefCell;
 use meaning::{Breach, Constant, Facts, Function, Meant, Note, Sign, ValueClass, constant, infer, phrase_named};
 use syntax::DialectName;
 use syntax::tree::{
-    Call, Case, Cast, Expr, ExprKind, GroupItem, InSet, IsTest, IsWhat, JoinCondition, Over, Query, QueryBody, Select, SelectQuantifier,
-    SelectValue, Span, Statement, StatementKind, TableKind, TableRef, Unary,
+    Call, Case, Cast, Expr, ExprKind, GroupItem, InSet, IsTest, IsWhat, Over, Query, QueryBody, Select, SelectQuantifier, SelectValue,
+    Span, Statement, StatementKind, Unary,
 };
 use values::{DataType, Value};
 
 use super::shape::{as_number as as_integer, call, copy_of, number, operation};
+use super::walk::each_join_condition;
 use super::{Context, Place};
 use crate::constructs::{is_condition, takes_condition};
 use crate::read::Features;
@@ -99,7 +100,7 @@ impl Truth {
         if let Some(SelectQuantifier::DistinctOn(keys)) = &mut select.quantifier {
             keys.iter_mut().for_each(|e| self.value(e));
         }
-        select.from.iter_mut().for_each(|t| self.joins(t));
+        select.from.iter_mut().for_each(|t| each_join_condition(t, &mut |condition| self.condition(condition)));
         for condition in [&mut select.condition, &mut select.having, &mut select.qualify].into_iter().flatten() {
             self.condition(condition);
         }
@@ -107,20 +108,6 @@ impl Truth {
             if let GroupItem::Expr(expr) = item {
                 self.value(expr);
             }
-        }
-    }
-
-    fn joins(&self, table: &mut TableRef<Meant>) {
-        match &mut table.kind {
-            TableKind::Join(join) => {
-                self.joins(&mut join.left);
-                self.joins(&mut join.right);
-                if let JoinCondition::On(condition) = &mut join.condition {
-                    self.condition(condition);
-                }
-            }
-            TableKind::Nested(inner) => self.joins(inner),
-            _ => {}
         }
     }
 

@@ -3,7 +3,9 @@
 use meaning::Meant;
 
 use super::shape;
-use syntax::tree::{ChildMut, Expr, ExprKind, InSet, Query, QueryBody, Select, Statement, StatementKind, TableKind, TableRef, With};
+use syntax::tree::{
+    ChildMut, Expr, ExprKind, InSet, JoinCondition, Query, QueryBody, Select, Statement, StatementKind, TableKind, TableRef, With,
+};
 
 /// Where a query stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -34,6 +36,48 @@ pub(crate) fn for_each_query(statement: &mut Statement<Meant>, in_exprs: bool, v
 /// The same for the queries of one query, those inside its expressions too.
 pub(crate) fn for_each_query_of(query: &mut Query<Meant>, visit: &mut dyn FnMut(&mut Query<Meant>)) {
     Walk { in_exprs: true, visit: &mut |inner, _| visit(inner) }.query(query, Place::Statement);
+}
+
+/// The expressions of one query's own: the block's, the conditions of its joins, the sort keys.
+pub(crate) fn each_expr(query: &mut Query<Meant>, visit: &mut dyn FnMut(&mut Expr<Meant>)) {
+    if let QueryBody::Select(select) = &mut query.body {
+        select.exprs_mut(visit);
+        select.from.iter_mut().for_each(|t| each_join_condition(t, visit));
+    }
+    query.order_by.iter_mut().for_each(|k| visit(&mut k.expr));
+}
+
+/// The conditions of the joins in a table.
+pub(crate) fn each_join_condition(table: &mut TableRef<Meant>, visit: &mut dyn FnMut(&mut Expr<Meant>)) {
+    syntax::with_stack(|| match &mut table.kind {
+        TableKind::Nested(inner) => each_join_condition(inner, visit),
+        TableKind::Join(join) => {
+            each_join_condition(&mut join.left, visit);
+            each_join_condition(&mut join.right, visit);
+            if let JoinCondition::On(condition) = &mut join.condition {
+                visit(condition);
+            }
+        }
+        _ => {}
+    });
+}
+
+/// The predicates among the ANDs and ORs of a query's conditions: there false and NULL drop a row alike.
+pub(crate) fn each_predicate(query: &mut Query<Meant>, visit: &mut dyn FnMut(&mut Expr<Meant>)) {
+    let QueryBody::Select(select) = &mut query.body else { return };
+    for condition in [&mut select.condition, &mut select.having, &mut select.qualify].into_iter().flatten() {
+        predicates(condition, visit);
+    }
+    select.from.iter_mut().for_each(|t| each_join_condition(t, &mut |condition| predicates(condition, visit)));
+}
+
+/// The same of one condition.
+pub(crate) fn predicates(condition: &mut Expr<Meant>, visit: &mut dyn FnMut(&mut Expr<Meant>)) {
+    syntax::with_stack(|| match &mut condition.kind {
+        ExprKind::Logic(_, operands) => operands.iter_mut().for_each(|o| predicates(o, visit)),
+        ExprKind::Nested(inner) => predicates(inner, visit),
+        _ => visit(condition),
+    });
 }
 
 struct Walk<'a> {
