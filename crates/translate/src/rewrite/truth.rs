@@ -204,7 +204,6 @@ impl Truth {
                 Some(self.in_words(&taken(cast), "true", "false"))
             }
             to if is_truth && to.is_numeric() && self.target.dialect == DialectName::Postgres && *to != DataType::Integer(32) => {
-                self.number(&mut cast.operand);
                 let mut condition = taken(cast);
                 self.condition(&mut condition);
                 cast.operand = as_number(condition);
@@ -243,7 +242,7 @@ impl Truth {
         Expr::made(ExprKind::Case(Box::new(Case { operand: None, branches, otherwise: None })))
     }
 
-    /// One of the texts that are joined; `spelled` is how CONCAT of PostgreSQL writes truth.
+    /// One of the texts that are joined; CONCAT of PostgreSQL writes truth with one letter.
     fn joined(&self, expr: &mut E, in_a_call: bool) {
         let is_truth = infer(expr).data_type == DataType::Boolean || is_condition(expr.without_parens());
         let same = self.source.booleans_are_numbers == self.target.booleans_are_numbers;
