@@ -414,6 +414,20 @@ impl<'a> Reader<'a> {
         }
     }
 
+    /// `harbour.berth_no.NEXTVAL` of Oracle, where no table is meant.
+    fn sequence(&self, name: &ObjectName) -> Option<ExprKind<Meant>> {
+        let (last, sequence) = name.parts.split_last()?;
+        let phrase = match () {
+            () if self.from.name != DialectName::Oracle || sequence.is_empty() => return None,
+            () if last.is_word("nextval") => "session.next-in-sequence",
+            () if last.is_word("currval") => "session.current-in-sequence",
+            () => return None,
+        };
+        let words: Vec<&str> = sequence.iter().map(|p| p.text.as_str()).collect();
+        let value = Constant::Text { value: words.join(".").into(), written: None };
+        Some(crate::rewrite::call(phrase, vec![Expr::made(ExprKind::Literal(value))]).kind)
+    }
+
     /// A literal of bits is none of characters; a TIMESTAMP of BigQuery is an instant, elsewhere it is
     /// what a clock shows.
     fn refuse_bits_and_instants(&mut self, literal: &Literal, span: Span) {
@@ -454,6 +468,11 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             if let Some(word) = self.word_call(&name) {
                 return word;
             }
+        }
+        if found.is_none()
+            && let Some(sequence) = self.sequence(&name)
+        {
+            return sequence;
         }
         match found {
             Some(found) => ExprKind::Column(Binding { name, target: found.target, data_type: found.data_type, nullable: found.nullable }),
