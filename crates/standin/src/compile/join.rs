@@ -305,10 +305,7 @@ fn without_marks(mut expr: Expr<Spelled>) -> Expr<Spelled> {
     {
         items.iter_mut().for_each(|i| *i = without_marks(i.clone()));
     }
-    expr.exprs_mut(&mut |child| {
-        let taken = std::mem::replace(child, Expr::made(ExprKind::Default));
-        *child = without_marks(taken);
-    });
+    expr.exprs_mut(&mut |child| *child = without_marks(child.take()));
     expr
 }
 

@@ -111,10 +111,7 @@ impl Compiler<'_> {
     pub(super) fn aliases_written_out(&self, mut expr: Expr<Spelled>, select: &Select<Spelled>, first: bool) -> Expr<Spelled> {
         let name = expr.as_name().cloned();
         let Some(name) = name.filter(|n| first || self.find(None, n).is_none()) else {
-            expr.exprs_mut(&mut |child| {
-                let taken = std::mem::replace(child, Expr::made(ExprKind::Default));
-                *child = self.aliases_written_out(taken, select, first);
-            });
+            expr.exprs_mut(&mut |child| *child = self.aliases_written_out(child.take(), select, first));
             return expr;
         };
         let meant = select.items.iter().find_map(|item| match (&item.alias, &item.value) {

@@ -6,8 +6,8 @@ use crate::keyword::{Keyword, Role};
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
-    Call, CallForm, Expr, ExprKind, Ident, Join, JoinCondition, JoinKind, Numbered, ObjectName, Pivot, Query, QueryBody, Span, Spelled,
-    TableAlias, TableKind, TableRef, Unpivot,
+    Call, Expr, ExprKind, Ident, Join, JoinCondition, JoinKind, Numbered, ObjectName, Pivot, Query, QueryBody, Span, Spelled, TableAlias,
+    TableKind, TableRef, Unpivot,
 };
 
 type Table = TableRef<Spelled>;
@@ -265,8 +265,7 @@ impl Parser<'_> {
             let query = self.query()?;
             let value = Expr { kind: ExprKind::Subquery(Box::new(query)), span: self.span_from(first) };
             self.expect_symbol(Symbol::RightParen)?;
-            let argument = crate::tree::Argument { name: None, value };
-            return Ok(Call { function, form: CallForm::Plain, quantifier: None, arguments: vec![argument], tail: None });
+            return Ok(Call::plain(function, vec![value]));
         }
         self.call_of(function)
     }

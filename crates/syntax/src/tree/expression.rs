@@ -87,6 +87,12 @@ impl<S: Stage> Expr<S> {
         Expr { kind, span: Span::MADE }
     }
 
+    /// The expression, taken from its place; something else must be put there.
+    #[must_use]
+    pub fn take(&mut self) -> Self {
+        std::mem::replace(self, Expr::made(ExprKind::Default))
+    }
+
     /// The expression without the parentheses around it.
     pub fn without_parens(&self) -> &Expr<S> {
         let mut inner = self;
@@ -348,6 +354,13 @@ pub struct Cast<S: Stage> {
     pub extra: Option<Expr<S>>,
 }
 
+impl<S: Stage> Cast<S> {
+    /// `CAST(operand AS to)`.
+    pub fn plain(operand: Expr<S>, to: S::Type) -> Self {
+        Cast { form: CastForm::Cast, operand, to, extra: None }
+    }
+}
+
 /// DISTINCT or ALL.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum SetQuantifier {
@@ -414,6 +427,12 @@ pub struct Call<S: Stage> {
 }
 
 impl<S: Stage> Call<S> {
+    /// A function on arguments without names, and nothing else.
+    pub fn plain(function: S::Function, arguments: Vec<Expr<S>>) -> Self {
+        let arguments = arguments.into_iter().map(|value| Argument { name: None, value }).collect();
+        Call { function, form: CallForm::Plain, quantifier: None, arguments, tail: None }
+    }
+
     /// Whether OVER makes it a window function.
     pub fn is_window(&self) -> bool {
         self.tail.as_ref().is_some_and(|tail| tail.over.is_some())

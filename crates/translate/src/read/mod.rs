@@ -805,7 +805,7 @@ fn plain_assignment(assignment: &mut Assignment<Spelled>) {
     };
     let [target] = assignment.targets.as_slice() else { return };
     assignment.operator = None;
-    let value = std::mem::replace(&mut assignment.value, Expr::made(ExprKind::Default));
+    let value = assignment.value.take();
     let simple = matches!(value.kind, ExprKind::Literal(_) | ExprKind::Column(_) | ExprKind::Parameter(_) | ExprKind::Call(_));
     let right = if simple { value } else { Expr::made(ExprKind::Nested(Box::new(value))) };
     let mut column = target.clone();

@@ -79,7 +79,7 @@ fn as_null(expr: &mut E) {
     if infer(expr).empty != Emptiness::Can || is_literal(expr) {
         return;
     }
-    let taken = std::mem::replace(expr, Expr::made(ExprKind::Default));
+    let taken = expr.take();
     *expr = Expr { span: taken.span, ..call("null.if-empty-text", vec![taken]) };
 }
 

@@ -99,6 +99,6 @@ fn as_number(expr: &mut E) {
         expr.kind = ExprKind::Literal(Constant::Number(value.trim().into()));
         return;
     }
-    let text = std::mem::replace(expr, Expr::made(ExprKind::Default));
+    let text = expr.take();
     *expr = Expr { span: text.span, ..call("cast.text-to-number", vec![text]) };
 }

@@ -36,7 +36,7 @@ fn compared(predicate: &mut E) {
         return;
     }
     let row = Expr { span: set.span, kind: ExprKind::Subquery(Box::new(take_query(set))) };
-    let operand = std::mem::replace(&mut test.operand, Expr::made(ExprKind::Default));
+    let operand = test.operand.take();
     predicate.kind = operation("compare.equal", operand, row).kind;
 }
 

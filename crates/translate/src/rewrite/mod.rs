@@ -19,6 +19,7 @@ mod hidden_table;
 mod idle_keys;
 mod implicit;
 mod lateral_top;
+mod matches;
 mod membership;
 mod merge_view;
 mod null_order;
@@ -40,7 +41,7 @@ use meaning::{Catalog, Facts, Meant, Note, RelationId};
 use syntax::Dialect;
 use syntax::tree::{Direction, Query, Statement, StatementKind};
 
-pub(crate) use shape::{all_of, as_number, call, copy_of, is_correlated, is_null_literal, null_test, number, operation};
+pub(crate) use shape::{all_of, any_of, as_number, call, copy_of, is_correlated, is_null_literal, null_test, number, operation};
 pub(crate) use walk::{Place, for_each_query};
 
 use crate::read::Features;

@@ -14,12 +14,10 @@
 //!    drop the row alike; ALL holds where no row of the query denies it or leaves it open.
 
 use meaning::{Meant, Sign, infer};
-use syntax::tree::{
-    Expr, ExprKind, InSet, InTest, LogicOperator, Quantified, QuantifierWord, Query, Select, SelectItem, SelectValue, Span,
-};
+use syntax::tree::{Expr, ExprKind, InSet, InTest, LogicOperator, Quantified, QuantifierWord, Query};
 
-use super::row_value::{named_values, value_name};
-use super::shape::{column, copy_of, derived, null_test, number, operation, query_of, take_query};
+use super::matches::Matches;
+use super::shape::{any_of, copy_of, null_test, operation, take_query};
 use super::walk::{each_expr, each_predicate, predicates};
 use super::{Context, Place};
 use crate::constructs::written_list;
@@ -81,23 +79,17 @@ fn sought(predicate: &mut E, cx: &mut Context<'_>) {
 fn found(test: &mut Quantified<Meant>, cx: &mut Context<'_>) -> Option<ExprKind<Meant>> {
     let phrase = phrase_of(test);
     let ExprKind::Subquery(query) = &mut test.set.kind else { return None };
-    let values = named_values(query, 1).filter(|_| phrase.starts_with("compare."))?;
-    let (alias, relation) = (cx.fresh_name("matches"), cx.fresh_relation());
-    let other = column(&alias, relation, &value_name(0), &values[0]);
-    let table = derived(take_query(query), &alias, relation, cx);
+    if !phrase.starts_with("compare.") {
+        return None;
+    }
+    let matches = Matches::of(query, 1, cx)?;
+    let other = matches.values[0].clone();
     let holds = operation(phrase, copy_of(&test.left), copy_of(&other));
-    let all = test.quantifier == QuantifierWord::All;
-    let condition = if all {
-        let mut ways = vec![Expr::made(ExprKind::Not(Box::new(holds)))];
-        ways.extend(infer(&test.left).nullable.then(|| null_test(copy_of(&test.left), false)));
-        ways.extend(infer(&other).nullable.then(|| null_test(other, false)));
-        if ways.len() == 1 { ways.remove(0) } else { Expr::made(ExprKind::Logic(LogicOperator::Or, ways)) }
-    } else {
-        holds
-    };
-    let one = SelectItem { value: SelectValue::Expr(number(1)), alias: None, span: Span::MADE };
-    let mut select = Select::of(vec![one], vec![table]);
-    select.condition = Some(condition);
-    let exists = ExprKind::Exists(Box::new(query_of(select)));
-    Some(if all { ExprKind::Not(Box::new(Expr::made(exists))) } else { exists })
+    if test.quantifier != QuantifierWord::All {
+        return Some(matches.exist(Some(holds), false));
+    }
+    let mut ways = vec![Expr::made(ExprKind::Not(Box::new(holds)))];
+    ways.extend(infer(&test.left).nullable.then(|| null_test(copy_of(&test.left), false)));
+    ways.extend(infer(&other).nullable.then(|| null_test(other, false)));
+    Some(matches.exist(any_of(ways), true))
 }

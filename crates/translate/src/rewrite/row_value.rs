@@ -17,11 +17,10 @@
 //!    counts as equal.
 
 use meaning::{Breach, Meant, Note, Sign, ValueClass, infer};
-use syntax::tree::{
-    AliasForm, ColumnAlias, Expr, ExprKind, Ident, InSet, InTest, LogicOperator, Query, QueryBody, Select, SelectItem, SelectValue, Span,
-};
+use syntax::tree::{Expr, ExprKind, InSet, InTest, LogicOperator, Query, Span};
 
-use super::shape::{all_of, column, copy_of, derived, null_test, number, operation, query_of, take_query};
+use super::matches::Matches;
+use super::shape::{all_of, any_of, copy_of, null_test, operation};
 use super::walk::{each_expr, each_predicate, predicates};
 use super::{Context, Place};
 
@@ -132,8 +131,7 @@ fn listed(test: &InTest<Meant>, cx: &Context<'_>) -> Option<ExprKind<Meant>> {
     if !rows.iter().any(|r| differs(left, r, cx.facts.rows_in_lists, cx)) {
         return None;
     }
-    let any: Vec<E> = rows.iter().map(|r| all_equal(left, r, cx)).collect();
-    let any = if any.len() == 1 { any.into_iter().next()?.kind } else { ExprKind::Logic(LogicOperator::Or, any) };
+    let any = any_of(rows.iter().map(|r| all_equal(left, r, cx)).collect())?.kind;
     Some(if test.negated { ExprKind::Not(Box::new(Expr::made(in_parens(any)))) } else { in_parens(any) })
 }
 
@@ -147,15 +145,11 @@ fn sought(predicate: &mut E, cx: &mut Context<'_>) {
     }
 }
 
-/// `[NOT] EXISTS (SELECT 1 FROM (query) WHERE ..)`.
 fn found(test: &mut InTest<Meant>, cx: &mut Context<'_>) -> Option<ExprKind<Meant>> {
     let InSet::Query(set) = &mut test.set else { return None };
     let left: Vec<E> = row(&test.operand)?.iter().map(copy_of).collect();
-    let values = named_values(set, left.len())?;
-    let (alias, relation) = (cx.fresh_name("matches"), cx.fresh_relation());
-    let others: Vec<E> = values.iter().enumerate().map(|(at, value)| column(&alias, relation, &value_name(at), value)).collect();
-    let table = derived(take_query(set), &alias, relation, cx);
-    let conditions = left.into_iter().zip(others).map(|(value, other)| {
+    let matches = Matches::of(set, left.len(), cx)?;
+    let conditions = left.into_iter().zip(matches.values.iter().cloned()).map(|(value, other)| {
         let is_nullable = infer(&other).nullable;
         if !test.negated {
             return operation("compare.equal", other, value);
@@ -165,30 +159,6 @@ fn found(test: &mut InTest<Meant>, cx: &mut Context<'_>) -> Option<ExprKind<Mean
         ways.extend(infer(&value).nullable.then(|| null_test(value, false)));
         if ways.len() == 1 { ways.remove(0) } else { Expr::made(in_parens(ExprKind::Logic(LogicOperator::Or, ways))) }
     });
-    let one = SelectItem { value: SelectValue::Expr(number(1)), alias: None, span: Span::MADE };
-    let mut select = Select::of(vec![one], vec![table]);
-    select.condition = all_of(conditions.collect());
-    let exists = ExprKind::Exists(Box::new(query_of(select)));
-    Some(if test.negated { ExprKind::Not(Box::new(Expr::made(exists))) } else { exists })
-}
-
-pub(super) fn value_name(at: usize) -> Ident {
-    Ident::made(format!("value_{}", at + 1))
-}
-
-/// Names for the columns of a query of one block; what they hold.
-pub(super) fn named_values(query: &mut Query<Meant>, count: usize) -> Option<Vec<E>> {
-    let QueryBody::Select(select) = &mut query.body else { return None };
-    let all_known = select.items.len() == count && select.items.iter().all(|i| matches!(i.value, SelectValue::Expr(_)));
-    if !all_known || !query.order_by.is_empty() {
-        return None;
-    }
-    let mut values = Vec::new();
-    for (at, item) in select.items.iter_mut().enumerate() {
-        if let SelectValue::Expr(expr) = &item.value {
-            values.push(expr.clone());
-        }
-        item.alias = Some(ColumnAlias { name: value_name(at), form: AliasForm::As });
-    }
-    Some(values)
+    let condition = all_of(conditions.collect());
+    Some(matches.exist(condition, test.negated))
 }

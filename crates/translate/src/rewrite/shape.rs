@@ -27,7 +27,16 @@ pub(crate) fn conjuncts(condition: E) -> Vec<E> {
 }
 
 /// AND of the operands; none if there are none.
-pub(crate) fn all_of(mut operands: Vec<E>) -> Option<E> {
+pub(crate) fn all_of(operands: Vec<E>) -> Option<E> {
+    chain_of(LogicOperator::And, operands)
+}
+
+/// OR of the operands; none if there are none.
+pub(crate) fn any_of(operands: Vec<E>) -> Option<E> {
+    chain_of(LogicOperator::Or, operands)
+}
+
+fn chain_of(word: LogicOperator, mut operands: Vec<E>) -> Option<E> {
     match operands.len() {
         0 => None,
         1 => operands.pop(),
@@ -37,7 +46,7 @@ pub(crate) fn all_of(mut operands: Vec<E>) -> Option<E> {
                 (Some(first), Some(last)) if reads => first.span.to(last.span),
                 _ => Span::MADE,
             };
-            Some(Expr { kind: ExprKind::Logic(LogicOperator::And, operands), span })
+            Some(Expr { kind: ExprKind::Logic(word, operands), span })
         }
     }
 }

@@ -119,8 +119,7 @@ impl Truth {
                 let was_value = !is_condition(inner.without_parens());
                 syntax::with_stack(|| self.condition(inner));
                 if was_value && is_condition(inner) {
-                    let test = std::mem::replace(&mut **inner, Expr::made(ExprKind::Default));
-                    *expr = Expr { span: expr.span, ..denied(test) };
+                    *expr = Expr { span: expr.span, ..denied(inner.take()) };
                 }
                 return;
             }
@@ -157,7 +156,7 @@ impl Truth {
             _ => return,
         };
         let span = expr.span;
-        let value = std::mem::replace(expr, Expr::made(ExprKind::Default));
+        let value = expr.take();
         *expr = Expr { span, ..operation(test.0, value, number(test.1)) };
     }
 
@@ -165,7 +164,7 @@ impl Truth {
     fn one_or_none(&self, expr: &mut E) {
         self.condition(expr);
         if infer(expr).data_type.is_numeric() && self.target.dialect == DialectName::Sqlite {
-            let value = std::mem::replace(expr, Expr::made(ExprKind::Default));
+            let value = expr.take();
             *expr = Expr { span: value.span, ..operation("compare.not-equal", value, number(0)) };
         }
     }
@@ -198,27 +197,26 @@ impl Truth {
     fn cast(&self, cast: &mut Cast<Meant>) -> Option<E> {
         let operand = infer(&cast.operand).data_type;
         let is_truth = operand == DataType::Boolean || is_condition(cast.operand.without_parens());
-        let taken = |cast: &mut Cast<Meant>| std::mem::replace(&mut cast.operand, Expr::made(ExprKind::Default));
         match &cast.to.data_type {
             DataType::Text { .. } if is_truth && self.source.booleans_are_numbers != self.target.booleans_are_numbers => {
-                Some(self.in_words(&taken(cast), "true", "false"))
+                Some(self.in_words(&cast.operand.take(), "true", "false"))
             }
             to if is_truth && to.is_numeric() && self.target.dialect == DialectName::Postgres && *to != DataType::Integer(32) => {
-                let mut condition = taken(cast);
+                let mut condition = cast.operand.take();
                 self.condition(&mut condition);
                 cast.operand = as_number(condition);
                 None
             }
-            DataType::Boolean if operand.is_numeric() => Some(operation("compare.not-equal", taken(cast), number(0))),
+            DataType::Boolean if operand.is_numeric() => Some(operation("compare.not-equal", cast.operand.take(), number(0))),
             // BIT is a type for truth, what stands for one elsewhere is a number.
             DataType::Boolean
                 if operand == DataType::Unknown && self.target.booleans_are_numbers && self.target.dialect != DialectName::Tsql =>
             {
                 self.untyped.borrow_mut().extend(cast.operand.span.is_read().then_some(cast.operand.span));
-                Some(operation("compare.not-equal", taken(cast), number(0)))
+                Some(operation("compare.not-equal", cast.operand.take(), number(0)))
             }
             DataType::Boolean if operand.is_text() => {
-                let text = taken(cast);
+                let text = cast.operand.take();
                 let told = match constant(&text) {
                     Some(Value::Text(word)) => truth_of(&word),
                     _ => None,
@@ -260,7 +258,7 @@ impl Truth {
         // SQL Server adds a BIT to a number, but neither negates nor sums it.
         if is_truth && self.target.dialect == DialectName::Tsql && !is_condition(expr.without_parens()) {
             self.value(expr);
-            let value = std::mem::replace(expr, Expr::made(ExprKind::Default));
+            let value = expr.take();
             *expr = Expr { span: value.span, ..call("cast.truth-to-integer", vec![value]) };
             return;
         }
@@ -283,7 +281,7 @@ impl Truth {
             ExprKind::Is(test) if is_truth_test(test) => self.condition(expr),
             ExprKind::Case(case) => self.case(case),
             ExprKind::Unary(unary) if turns_truth(unary) => {
-                let mut condition = std::mem::replace(&mut unary.operand, Expr::made(ExprKind::Default));
+                let mut condition = unary.operand.take();
                 self.condition(&mut condition);
                 *expr = denied(condition);
                 self.value(expr);
@@ -437,7 +435,7 @@ fn as_choice(test: &IsTest<Meant>) -> E {
 
 /// The expression without its parentheses, taken from its place.
 fn bare(expr: &mut E) -> E {
-    std::mem::replace(expr.without_parens_mut(), Expr::made(ExprKind::Default))
+    expr.without_parens_mut().take()
 }
 
 /// Condition 1.
@@ -455,11 +453,10 @@ fn as_number(condition: E) -> E {
 fn denied(mut condition: E) -> E {
     match &mut condition.kind {
         ExprKind::Not(inner) if is_condition(inner.without_parens()) => {
-            return std::mem::replace(&mut **inner, Expr::made(ExprKind::Default));
+            return inner.take();
         }
         ExprKind::Nested(inner) => {
-            let plain = std::mem::replace(&mut **inner, Expr::made(ExprKind::Default));
-            **inner = denied(plain);
+            **inner = denied(inner.take());
         }
         ExprKind::Between(test) => test.negated = !test.negated,
         ExprKind::In(test) => test.negated = !test.negated,

@@ -1,7 +1,7 @@
 //! Literals of bytes.
 
 use syntax::DialectName;
-use syntax::tree::{Argument, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, Literal, ObjectName, Spelled, TypeName};
+use syntax::tree::{Call, Cast, Expr, ExprKind, Ident, Literal, ObjectName, Spelled, TypeName};
 
 /// Bytes as the target writes them. Sources: the manuals' chapters on literals; Oracle has none and takes
 /// HEXTORAW, PostgreSQL and DuckDB cast a text.
@@ -16,14 +16,12 @@ pub(super) fn literal(bytes: &[u8], to: DialectName) -> ExprKind<Spelled> {
         DialectName::Postgres => cast(text(format!("'\\x{digits}'")), "bytea"),
         DialectName::Duckdb => cast(text(format!("'{}'", each("\\x"))), "BLOB"),
         DialectName::Oracle => {
-            let argument = Argument { name: None, value: Expr::made(text(format!("'{digits}'"))) };
-            let function = ObjectName::single(Ident::made("HEXTORAW"));
-            ExprKind::Call(Box::new(Call { function, form: CallForm::Plain, quantifier: None, arguments: vec![argument], tail: None }))
+            let digits = Expr::made(text(format!("'{digits}'")));
+            ExprKind::Call(Box::new(Call::plain(ObjectName::single(Ident::made("HEXTORAW")), vec![digits])))
         }
     }
 }
 
 fn cast(operand: ExprKind<Spelled>, to: &str) -> ExprKind<Spelled> {
-    let to = TypeName::made(to, Vec::new());
-    ExprKind::Cast(Box::new(Cast { form: CastForm::Cast, operand: Expr::made(operand), to, extra: None }))
+    ExprKind::Cast(Box::new(Cast::plain(Expr::made(operand), TypeName::made(to, Vec::new()))))
 }

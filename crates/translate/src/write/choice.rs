@@ -5,7 +5,7 @@ use syntax::tree::{Case, Expr, ExprKind, LogicOperator};
 use values::Value;
 
 use super::regex;
-use crate::rewrite::{all_of, call, copy_of, is_null_literal, null_test, number, operation};
+use crate::rewrite::{all_of, any_of, call, copy_of, is_null_literal, null_test, number, operation};
 
 type E = Expr<Meant>;
 
@@ -191,11 +191,11 @@ fn number_of(arguments: Vec<E>) -> E {
 /// NULL if any is NULL, by a word that passes over NULL.
 fn or_null(passing: &str, arguments: Vec<E>) -> E {
     let tests: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| null_test(copy_of(a), false)).collect();
-    let condition = match <[E; 1]>::try_from(tests) {
-        Ok([only]) => only,
-        Err(several) => Expr::made(ExprKind::Logic(LogicOperator::Or, several)),
-    };
-    made(None, vec![(condition, null())], Some(call(passing, arguments)))
+    let passed = call(passing, arguments);
+    match any_of(tests) {
+        Some(condition) => made(None, vec![(condition, null())], Some(passed)),
+        None => passed,
+    }
 }
 
 /// The greatest of those that are there, by a word that gives NULL if one isn't: of two or three.

@@ -2,7 +2,7 @@
 
 use meaning::{Breach, Collation, CollationWord, Meant, Note};
 use syntax::DialectName;
-use syntax::tree::{Argument, Call, CallForm, Expr, ExprKind, Ident, Literal, ObjectName, Quote, Span, Spelled, StageMap};
+use syntax::tree::{Call, Expr, ExprKind, Ident, Literal, ObjectName, Quote, Span, Spelled, StageMap};
 
 use super::Writer;
 
@@ -37,9 +37,7 @@ impl Writer<'_> {
             }
             CollationWord::Call(name) => {
                 let name = Expr::made(ExprKind::Literal(Literal::Text(format!("'{name}'").into())));
-                let arguments = [operand, name].map(|value| Argument { name: None, value });
-                let function = ObjectName::single(Ident::made("COLLATE"));
-                let call = Call { function, form: CallForm::Plain, quantifier: None, arguments: arguments.into(), tail: None };
+                let call = Call::plain(ObjectName::single(Ident::made("COLLATE")), vec![operand, name]);
                 Expr { kind: ExprKind::Call(Box::new(call)), span }
             }
         }

@@ -20,10 +20,10 @@ use compact_str::CompactString;
 use crate::Notes;
 use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
 use syntax::tree::{
-    AliasForm, Call, Cast, CastForm, CommonTable, Delete, Expr, ExprKind, Ident, IsWhat, JoinKind, Literal, NullOrder, ObjectName,
-    Operator, Query, QueryBody, Quote, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span,
-    Spelled, StageMap, Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete,
-    map_expr, map_insert, map_query, map_select, map_select_item, map_table, map_update,
+    AliasForm, Call, Cast, CommonTable, Delete, Expr, ExprKind, Ident, IsWhat, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
+    QueryBody, Quote, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StageMap,
+    Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_expr, map_insert,
+    map_query, map_select, map_select_item, map_table, map_update,
 };
 use syntax::{Dialect, DialectName, Spelling, decode_text, needs_as, write_text};
 
@@ -519,12 +519,7 @@ impl Writer<'_> {
                 } else {
                     "DATETIME2"
                 };
-                ExprKind::Cast(Box::new(Cast {
-                    form: CastForm::Cast,
-                    operand: Expr::made(ExprKind::Literal(literal)),
-                    to: TypeName::made(name, Vec::new()),
-                    extra: None,
-                }))
+                ExprKind::Cast(Box::new(Cast::plain(Expr::made(ExprKind::Literal(literal)), TypeName::made(name, Vec::new()))))
             }
             _ => {
                 let word = match (word, self.to.name) {

@@ -6,8 +6,8 @@ use meaning::{
 };
 use syntax::DialectName;
 use syntax::tree::{
-    Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, IsTest, IsWhat, ObjectName, Operator, Over, Span, Spelled, StageMap, Unary,
-    map_arguments, map_expr, map_tail,
+    Argument, Binary, Call, CallForm, CallTail, Cast, Expr, ExprKind, IsTest, IsWhat, Literal, ObjectName, Operator, Over, Span, Spelled,
+    StageMap, TypeName, Unary, map_arguments, map_expr, map_tail,
 };
 use values::{DataType, Value};
 
@@ -131,7 +131,7 @@ impl Writer<'_> {
         let id = self.by_types(id, &refs);
         let phrase = id.phrase();
         if self.is_null_of(phrase, &refs) {
-            return Expr::made(ExprKind::Literal(syntax::tree::Literal::Null));
+            return Expr::made(ExprKind::Literal(Literal::Null));
         }
         let (template, guards, exact) = match self.choice(phrase, &refs) {
             Choice::Template(template, guards, exact) => (template, guards, exact),
@@ -350,11 +350,10 @@ impl Writer<'_> {
                 Some(self.expr(crate::rewrite::null_test(other.clone(), phrase == "compare.distinct")).kind)
             }
             phrase if self.to.name == DialectName::Bigquery && phrase.starts_with("compare.") => {
-                let to = syntax::tree::TypeName::made("BOOL", Vec::new());
-                let operand = Expr::made(ExprKind::Literal(syntax::tree::Literal::Null));
-                Some(ExprKind::Cast(Box::new(syntax::tree::Cast { form: syntax::tree::CastForm::Cast, operand, to, extra: None })))
+                let null = Expr::made(ExprKind::Literal(Literal::Null));
+                Some(ExprKind::Cast(Box::new(Cast::plain(null, TypeName::made("BOOL", Vec::new())))))
             }
-            _ if self.to.name == DialectName::Bigquery && id.phrase().strict => Some(ExprKind::Literal(syntax::tree::Literal::Null)),
+            _ if self.to.name == DialectName::Bigquery && id.phrase().strict => Some(ExprKind::Literal(Literal::Null)),
             _ => None,
         }
     }
@@ -461,7 +460,7 @@ fn as_text(expr: &mut M) {
         DataType::Decimal(_) | DataType::Float(_) => "cast.decimal-to-text",
         _ => return,
     };
-    let number = std::mem::replace(expr, Expr::made(ExprKind::Default));
+    let number = expr.take();
     *expr = Expr { span: number.span, ..crate::rewrite::call(phrase, vec![number]) };
 }
 

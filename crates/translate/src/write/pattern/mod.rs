@@ -23,10 +23,9 @@ pub(super) fn without_symmetric(expr: M) -> M {
     let ExprKind::Between(test) = expr.kind else { return expr };
     let turned =
         Between { operand: copy_of(&test.operand), low: copy_of(&test.high), high: copy_of(&test.low), symmetric: false, ..*test.clone() };
-    let word = if test.negated { LogicOperator::And } else { LogicOperator::Or };
+    let negated = test.negated;
     let plain = |test: Between<Meant>| Expr::made(ExprKind::Between(Box::new(test)));
-    let both = Expr::made(ExprKind::Logic(word, vec![plain(Between { symmetric: false, ..*test }), plain(turned)]));
-    Expr { kind: ExprKind::Nested(Box::new(both)), span }
+    joined(!negated, vec![plain(Between { symmetric: false, ..*test }), plain(turned)], span)
 }
 
 /// How LIKE of a dialect is written. Sources: the manuals' chapters on LIKE.
@@ -97,9 +96,8 @@ impl Writer<'_> {
             let single = LikeTest { operand: copy_of(&test.operand), pattern, quantifier: None, escape: None, ..test };
             Expr::made(ExprKind::Like(Box::new(single)))
         };
-        let all = quantifier == QuantifierWord::All;
-        let word = if all { LogicOperator::And } else { LogicOperator::Or };
-        self.expr(joined(word, patterns.into_iter().map(one).collect(), span))
+        let any = quantifier != QuantifierWord::All;
+        self.expr(joined(any, patterns.into_iter().map(one).collect(), span))
     }
 
     /// LIKE, ILIKE, GLOB and SIMILAR TO.
@@ -186,7 +184,7 @@ impl Writer<'_> {
 
     fn said_so(&mut self, test: LikeTest<Meant>, saying: Saying, span: Span) -> Expr<Spelled> {
         let tells_case = self.tells_case(test.word);
-        match saying {
+        let tests: Vec<M> = match saying {
             Saying::Like(all) => {
                 let own_word = if test.word == LikeWord::Ilike { LikeWord::Ilike } else { LikeWord::Like };
                 // SQL Server's own collations pass over case.
@@ -202,9 +200,7 @@ impl Writer<'_> {
                     let said = LikeTest { operand, pattern, escape, word: own_word, quantifier: None, negated: test.negated };
                     Expr::made(ExprKind::Like(Box::new(said)))
                 };
-                let word = if test.negated { LogicOperator::And } else { LogicOperator::Or };
-                let said = joined(word, all.into_iter().map(one).collect(), span);
-                self.mapped(said)
+                all.into_iter().map(one).collect()
             }
             Saying::Glob(all) => {
                 let lower = |e: M| if tells_case { e } else { call("text.lower", vec![e]) };
@@ -214,16 +210,15 @@ impl Writer<'_> {
                     let said = LikeTest { operand, pattern, escape: None, word: LikeWord::Glob, quantifier: None, negated: test.negated };
                     Expr::made(ExprKind::Like(Box::new(said)))
                 };
-                let word = if test.negated { LogicOperator::And } else { LogicOperator::Or };
-                let said = joined(word, all.into_iter().map(one).collect(), span);
-                self.mapped(said)
+                all.into_iter().map(one).collect()
             }
             Saying::Regex(regex) => {
                 let phrase = if tells_case { "regex.matches" } else { "regex.matches-any-case" };
                 let pattern = text(regex, &test.pattern);
-                self.negated(call(phrase, vec![test.operand, pattern]), test.negated, span)
+                return self.negated(call(phrase, vec![test.operand, pattern]), test.negated, span);
             }
-        }
+        };
+        self.mapped(joined(!test.negated, tests, span))
     }
 
     /// Predicates that are in the target's words already, and what is within them.
@@ -318,7 +313,9 @@ fn text(value: String, place: &M) -> M {
     Expr { kind: ExprKind::Literal(Constant::Text { value: value.into(), written: None }), span: place.span }
 }
 
-fn joined(word: LogicOperator, mut tests: Vec<M>, span: Span) -> M {
+/// The tests by OR if any will do, else by AND; in parentheses if they are several.
+fn joined(any: bool, mut tests: Vec<M>, span: Span) -> M {
+    let word = if any { LogicOperator::Or } else { LogicOperator::And };
     if tests.len() == 1 {
         return Expr { span, ..tests.remove(0) };
     }
