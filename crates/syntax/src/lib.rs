@@ -25,7 +25,7 @@ pub use bare_label::needs_as;
 pub use dialect::{Dialect, DialectError, DialectName, DialectSet, Version};
 pub use keyword::Keyword;
 pub use label::label;
-pub use layout::{CommentStyle, LaidOut, LayoutJob, LayoutStyle, is_hint, layout, may_hold_comment};
+pub use layout::{CommentStyle, LaidOut, LayoutJob, LayoutStyle, is_hint, layout};
 pub use lexer::lex;
 pub use literal::{decode_bytes, decode_text, quote_name, unquote_name, write_text};
 pub use near::nearest;

@@ -6,15 +6,17 @@ use syntax::tree::{
     SetQuantifier, Span, Statement, StatementKind, TableRef,
 };
 
+use crate::read::Features;
+
 /// Notes at the first place where texts are compared, if the two defaults differ in what they take
 /// for equal (SQL Server, MySQL and MariaDB ignore case, the others don't), and at the first test
 /// for NULL that '' would meet on one side only (Oracle holds no empty text).
-pub(crate) fn notes(statement: &Statement<Meant>, from: &Facts, to: &Facts) -> Vec<Note> {
+pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Facts, to: &Facts) -> Vec<Note> {
     let mut finder = Finder {
         compares: from.letters != to.letters,
         folds: (from.letters.ignores_case, from.letters.ignores_accents) != (to.letters.ignores_case, to.letters.ignores_accents),
-        tests: from.empty_is_null != to.empty_is_null,
-        shows: !from.empty_is_null && to.empty_is_null,
+        tests: features.text_columns && from.empty_is_null != to.empty_is_null,
+        shows: features.text_columns && !from.empty_is_null && to.empty_is_null,
         likes: from.like_ignores_case != to.like_ignores_case && from.letters.ignores_case == to.letters.ignores_case,
         compared: None,
         liked: None,

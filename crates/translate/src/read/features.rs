@@ -45,6 +45,12 @@ pub(crate) struct Features {
     pub(crate) rows: bool,
     /// A window behind a call.
     pub(crate) windows: bool,
+    /// A call or operator that can leave an empty text behind.
+    pub(crate) empties: bool,
+    /// A column that is known to hold texts.
+    pub(crate) text_columns: bool,
+    /// A text where a number is wanted.
+    pub(crate) texts_as_numbers: bool,
 }
 
 impl Features {

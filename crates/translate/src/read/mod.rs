@@ -475,7 +475,10 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             return sequence;
         }
         match found {
-            Some(found) => ExprKind::Column(Binding { name, target: found.target, data_type: found.data_type, nullable: found.nullable }),
+            Some(found) => {
+                self.features.text_columns |= found.data_type.is_text();
+                ExprKind::Column(Binding { name, target: found.target, data_type: found.data_type, nullable: found.nullable })
+            }
             None => ExprKind::Column(Binding { name, target: BindingTarget::Open, data_type: DataType::Unknown, nullable: true }),
         }
     }
@@ -499,6 +502,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
         let relation = qualifier.as_ref().and_then(|q| self.frames.iter().rev().find_map(|f| f.relation(&q.last().text))).map(|r| r.id);
         let columns = self.frames.last().and_then(|f| f.star_columns(relation));
+        self.features.text_columns |= columns.iter().flatten().any(|c| c.data_type.is_text());
         Star { qualifier, relation, columns }
     }
 

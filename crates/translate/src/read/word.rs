@@ -12,6 +12,7 @@ use syntax::{DialectName, Symbol, decode_text};
 use values::DataType;
 
 use super::Reader;
+use crate::rewrite::takes_text_as_number;
 
 type E = Expr<Meant>;
 
@@ -60,6 +61,7 @@ impl Reader<'_> {
         }
         let heard = self.chosen(&candidates, &given, &call.function);
         self.features.conditions |= heard.id.phrase().gives == "boolean";
+        self.features.empties |= heard.id.phrase().empties;
         ExprKind::Call(Box::new(Call {
             function: Function::Phrase(heard.id, call.function),
             form: call.form,
@@ -171,7 +173,10 @@ impl Reader<'_> {
                 None => Sign::Own(operator),
             },
         };
-        ExprKind::Binary(Box::new(Binary { operator: sign, left, right }))
+        let binary = Binary { operator: sign, left, right };
+        self.features.texts_as_numbers |= takes_text_as_number(&binary);
+        self.features.empties |= matches!(sign, Sign::Phrase(id, _) if id.phrase().empties);
+        ExprKind::Binary(Box::new(binary))
     }
 
     /// A division that keeps the fraction, or drops it if both sides are whole numbers.

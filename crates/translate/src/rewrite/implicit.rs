@@ -20,8 +20,27 @@ use syntax::tree::{Binary, Expr, ExprKind, Query, Statement, StatementKind};
 use super::shape::call;
 use super::walk::each_expr;
 use super::{Context, Place};
+use crate::read::Features;
 
 type E = Expr<Meant>;
+
+/// Whether a statement may have such a text: as it was read, or in a comparison that another rewrite
+/// takes from rows, ANY, ALL or a subquery.
+pub(super) fn has_occasion(features: &Features) -> bool {
+    features.texts_as_numbers || features.rows || features.quantified || features.subqueries
+}
+
+/// Whether a text stands where a number is wanted.
+pub(crate) fn takes_text_as_number(binary: &Binary<Meant>) -> bool {
+    let Sign::Phrase(id, _) = binary.operator else { return false };
+    let phrase = id.phrase().id;
+    let is_number = |e: &E| infer(e).data_type.is_numeric();
+    match (is_text(&binary.left), is_text(&binary.right)) {
+        (false, false) => false,
+        (left, right) if phrase.starts_with("compare.") => (!left && is_number(&binary.left)) || (!right && is_number(&binary.right)),
+        _ => phrase.starts_with("number."),
+    }
+}
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     each_expr(query, &mut |expr| inside(expr, cx));
@@ -43,19 +62,20 @@ fn inside(expr: &mut E, cx: &Context<'_>) {
     syntax::with_stack(|| expr.exprs_mut(&mut |child| inside(child, cx)));
     let ExprKind::Binary(binary) = &mut expr.kind else { return };
     let Sign::Phrase(id, _) = binary.operator else { return };
-    let phrase = id.phrase().id;
-    if phrase.starts_with("number.") {
+    if !takes_text_as_number(binary) {
+        return;
+    }
+    if id.phrase().id.starts_with("number.") {
         [&mut binary.left, &mut binary.right].into_iter().filter(|e| is_text(e)).for_each(as_number);
-    } else if phrase.starts_with("compare.") {
+    } else {
         compared(binary, cx);
     }
 }
 
 fn compared(binary: &mut Binary<Meant>, cx: &Context<'_>) {
-    let (text, number) = match (is_text(&binary.left), is_text(&binary.right)) {
-        (true, false) if infer(&binary.right).data_type.is_numeric() => (&mut binary.left, &mut binary.right),
-        (false, true) if infer(&binary.left).data_type.is_numeric() => (&mut binary.right, &mut binary.left),
-        _ => return,
+    let (text, number) = match is_text(&binary.left) {
+        true => (&mut binary.left, &mut binary.right),
+        false => (&mut binary.right, &mut binary.left),
     };
     // Condition 2.
     if cx.from.name == DialectName::Sqlite

@@ -41,6 +41,7 @@ use meaning::{Catalog, Facts, Meant, Note, RelationId};
 use syntax::Dialect;
 use syntax::tree::{Direction, Query, Statement, StatementKind};
 
+pub(crate) use implicit::takes_text_as_number;
 pub(crate) use shape::{all_of, any_of, as_number, call, copy_of, is_correlated, is_null_literal, null_test, number, operation};
 pub(crate) use walk::{Place, for_each_query};
 
@@ -180,12 +181,16 @@ const RULES: &[Listed] = &[
     Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f, _| f.no_tables },
     Listed { why: "ANY and ALL in the target's words", rule: quantified::rewrite, occasion: |f, _| f.quantified },
     Listed { why: "rows are compared value by value", rule: row_value::rewrite, occasion: |f, cx| f.rows && cx.rows_differ() },
-    Listed { why: "texts become numbers where the source takes them for such", rule: implicit::rewrite, occasion: |_, _| true },
+    Listed {
+        why: "texts become numbers where the source takes them for such",
+        rule: implicit::rewrite,
+        occasion: |f, _| implicit::has_occasion(f),
+    },
     Listed { why: "conditions and values are told apart", rule: truth::rewrite, occasion: truth::has_occasion },
     Listed {
         why: "texts that end up empty are NULL",
         rule: empty_text::rewrite,
-        occasion: |_, cx| cx.source_facts.empty_is_null && !cx.facts.empty_is_null,
+        occasion: |f, cx| f.empties && cx.source_facts.empty_is_null && !cx.facts.empty_is_null,
     },
     Listed {
         why: "texts that can end up empty are told",
@@ -278,7 +283,9 @@ pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, af
         quantified::in_change(condition, cx);
         row_value::in_change(condition, cx);
     }
-    implicit::in_change(statement, cx);
+    if implicit::has_occasion(&features) {
+        implicit::in_change(statement, cx);
+    }
     if truth::has_occasion(&features, cx) {
         truth::in_change(statement, cx);
     }

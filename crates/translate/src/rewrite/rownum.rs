@@ -39,7 +39,7 @@ use syntax::tree::{
 
 use super::merge_view::{merge_ordered, merge_view, only_view};
 use super::shape::{
-    again, all_of, as_number, conjuncts, copy_of, derived, expand_stars_of, is_correlated, is_grouped, is_row_by_row, is_star_only,
+    again, all_of, as_number, conjuncts, copy_of, derived, expand_stars_of, is_correlated, is_grouped, is_row_by_row_but, is_star_only,
     key_copy, limit_of, number, operation, output_name, query_of, same, star, table_name, take_query, window_call,
 };
 use super::shape::{is_null_literal, plain_key};
@@ -432,7 +432,8 @@ fn limit_rows(query: &mut Query<Meant>, count: E, span: Span, alone: bool, order
         return;
     }
     let QueryBody::Select(select) = &mut query.body else { return };
-    let row_by_row = is_row_by_row_but_numbers(select) && query.order_by.is_empty() && query.limit.is_none();
+    // A row number of ours doesn't change which rows there are.
+    let row_by_row = is_row_by_row_but(select, &is_our_number) && query.order_by.is_empty() && query.limit.is_none();
     match (&order, alone) {
         // Nothing but the limit over an ordered view: it is the view with the limit.
         (_, true) if row_by_row && is_star_only(select) && inner_takes_limit(select) && view_is_ordered(select) => unwrap(query, limit),
@@ -499,19 +500,6 @@ pub(super) fn number_key(select: &Select<Meant>) -> Option<SortKey<Meant>> {
         }
     }
     None
-}
-
-/// A row number of ours doesn't change which rows there are.
-fn is_row_by_row_but_numbers(select: &Select<Meant>) -> bool {
-    let mut bare = select.clone();
-    for item in &mut bare.items {
-        if let SelectValue::Expr(expr) = &mut item.value
-            && is_our_number(expr)
-        {
-            item.value = SelectValue::Expr(number(1));
-        }
-    }
-    is_row_by_row(&bare)
 }
 
 /// ROW_NUMBER as `number_rows` makes it.

@@ -71,14 +71,18 @@ fn items_any(select: &Select<Meant>, test: &dyn Fn(&E) -> bool) -> bool {
 
 /// Whether rows go through the block one by one: no grouping, no DISTINCT, no windows.
 pub(crate) fn is_row_by_row(select: &Select<Meant>) -> bool {
+    is_row_by_row_but(select, &|_| false)
+}
+
+/// The same without a look at those entries of the list that `skipped` names.
+pub(crate) fn is_row_by_row_but(select: &Select<Meant>, skipped: &dyn Fn(&E) -> bool) -> bool {
     select.group_by.is_none()
         && select.having.is_none()
         && select.qualify.is_none()
         && select.connect_by.is_none()
         && select.windows.is_empty()
         && matches!(select.quantifier, None | Some(SelectQuantifier::All))
-        && !items_any(select, &may_aggregate)
-        && !items_any(select, &E::has_window)
+        && !items_any(select, &|e| !skipped(e) && (may_aggregate(e) || e.has_window()))
 }
 
 /// Whether the block gives one row a group.

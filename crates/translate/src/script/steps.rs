@@ -4,10 +4,7 @@ use std::borrow::Cow;
 
 use meaning::{Catalog, Facts, Fidelity, Meant, Note};
 use syntax::tree::{Span, Spelled, Statement, StatementKind};
-use syntax::{
-    CommentStyle, Dialect, LaidOut, LayoutJob, LayoutStyle, Parentheses, Parsed, Printed, SyntaxError, is_hint, layout, may_hold_comment,
-    print,
-};
+use syntax::{CommentStyle, Dialect, LaidOut, LayoutJob, LayoutStyle, Parentheses, Parsed, Printed, SyntaxError, is_hint, layout, print};
 
 use super::comment_lines;
 use crate::read::{Features, Reader};
@@ -148,8 +145,8 @@ impl<'a> Steps<'a> {
 
     /// Texts are looked for in what was written, before a rewrite adds to it.
     fn note_texts(&self, job: &mut Job) {
-        if let Stage::Meant(meant, _) = &job.stage {
-            job.texts = texts::notes(meant, &self.source_facts, &self.target_facts);
+        if let Stage::Meant(meant, features) = &job.stage {
+            job.texts = texts::notes(meant, features, &self.source_facts, &self.target_facts);
         }
     }
 
@@ -193,7 +190,8 @@ impl<'a> Steps<'a> {
     }
 
     fn note_hints(&self, span: Span, notes: &mut Vec<Note>) {
-        if !may_hold_comment(self.text.of(span)) {
+        let text = self.text.of(span);
+        if !text.contains("/*+") && !text.contains("--+") {
             return;
         }
         for index in span.first as usize + 1..span.end as usize {
