@@ -101,6 +101,8 @@ pub struct Facts {
     pub between_symmetric: bool,
     /// The word of a cast that gives NULL for an error.
     pub safe_cast: Option<&'static str>,
+    /// CONVERT(x USING charset). MySQL and MariaDB, Cast Functions and Operators.
+    pub convert_using: bool,
     /// QUALIFY is spoken.
     pub qualify: bool,
     /// LATERAL is spoken.
@@ -264,6 +266,7 @@ impl Facts {
             nulls_spoken: !among(&[Tsql, Mysql, Mariadb]),
             ilike: among(&[Postgres, Duckdb, Spark]),
             between_symmetric: name == Postgres,
+            convert_using: matches!(name, Mysql | Mariadb),
             safe_cast: match name {
                 Tsql | Duckdb | Spark => Some("TRY_CAST"),
                 Bigquery => Some("SAFE_CAST"),

@@ -1,6 +1,6 @@
 //! Constructs that the target doesn't speak, or that are not translated yet: found and refused.
 
-use meaning::{ArgumentKind, Construct, Function, Meant, Note, Sign};
+use meaning::{ArgumentKind, Construct, Facts, Function, Meant, Note, Sign};
 use syntax::Dialect;
 use syntax::tree::{
     Cast, CastForm, Child, Delete, Expr, ExprKind, FrameUnit, GroupItem, GroupWord, InSet, IsWhat, JoinCondition, JoinKind, LikeWord, Over,
@@ -9,6 +9,7 @@ use syntax::tree::{
 };
 
 use crate::rewrite::is_correlated;
+use crate::write::{is_unicode, reads_number_or_null};
 
 struct Finder<'a> {
     to: &'a Dialect,
@@ -354,11 +355,12 @@ impl Finder<'_> {
     }
 
     fn cast(&mut self, cast: &Cast<Meant>, span: Span) {
-        if cast.extra.is_some() || cast.form == CastForm::ConvertUsing {
+        let in_charset = cast.form == CastForm::ConvertUsing && !Facts::of(self.to).convert_using;
+        if cast.extra.is_some() || (in_charset && !is_unicode(&cast.to.spelled)) {
             self.found(Construct::CastExtra, span);
         }
         let safe = matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert);
-        if safe && !crate::write::reads_number_or_null(cast) {
+        if safe && !reads_number_or_null(cast, true) {
             self.found(Construct::SafeCast, span);
         }
     }

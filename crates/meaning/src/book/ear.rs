@@ -102,14 +102,13 @@ impl Ear {
                 self.prefixes.entry(unary.operator).or_insert(id);
             }
             ExprKind::Call(call) => {
-                let Some(name) = call.function.as_single() else { return };
                 let repeats = sql.contains("...)");
                 let last = call.arguments.len().saturating_sub(1);
                 let slots: Option<Vec<Slot>> =
                     call.arguments.iter().enumerate().map(|(i, a)| slot(&a.value, repeats && i == last, id)).collect();
                 let Some(slots) = slots.filter(|s| call.tail.is_none() && differ(s)) else { return };
                 let heard = Heard { id, form: call.form, slots };
-                let known = self.calls.entry(name.text.to_uppercase()).or_default();
+                let known = self.calls.entry(call.function.dotted().to_uppercase().into()).or_default();
                 if !known.iter().any(|k| k.id == id && k.form == heard.form && k.slots == heard.slots) {
                     known.push(heard);
                 }

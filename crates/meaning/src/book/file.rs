@@ -303,12 +303,16 @@ pub enum Piece<'a> {
 /// The parts of a template, in their order.
 pub fn pieces(sql: &str) -> Vec<Piece<'_>> {
     let mut found = Vec::new();
-    let (mut from, mut at, mut quoted, mut before) = (0, 0, false, b' ');
+    let (mut from, mut at, mut quote, mut before) = (0, 0, None, b' ');
     let bytes = sql.as_bytes();
     while at < bytes.len() {
         let c = bytes[at];
-        quoted ^= c == b'\'';
-        let starts = c == b':' && !quoted && before != b':' && bytes.get(at + 1).is_some_and(u8::is_ascii_lowercase);
+        match quote {
+            Some(open) if open == c => quote = None,
+            None if matches!(c, b'\'' | b'"') => quote = Some(c),
+            _ => {}
+        }
+        let starts = c == b':' && quote.is_none() && before != b':' && bytes.get(at + 1).is_some_and(u8::is_ascii_lowercase);
         before = c;
         if !starts {
             at += 1;

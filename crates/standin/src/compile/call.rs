@@ -208,6 +208,8 @@ impl Compiler<'_> {
             CallForm::Overlay => return self.plain_as("OVERLAY_", call).map(Some),
             CallForm::SubstringFrom => return self.plain_as("SUBSTRING", call).map(Some),
             CallForm::Method => return self.method(call).map(Some),
+            CallForm::Using => return self.in_charset(call, name).map(Some),
+            CallForm::NextValue => return Ok(None),
             CallForm::Plain => {}
         }
         let count = call.arguments.len();
@@ -240,7 +242,7 @@ impl Compiler<'_> {
                 let results = vec![self.argument(call, 1)?, self.argument(call, 2)?];
                 self.chosen(vec![present], results)?
             }
-            "IF" if is(&[Mysql, Mariadb, Bigquery, Spark, Duckdb]) && count == 3 => self.if_form(call)?,
+            "IF" if is(&[Mysql, Mariadb, Bigquery, Spark, Duckdb, Sqlite]) && count == 3 => self.if_form(call)?,
             "IIF" if is(&[Tsql, Sqlite]) && count == 3 => self.if_form(call)?,
             "NULLIF" if count == 2 => {
                 let (a, b) = (self.argument(call, 0)?, self.argument(call, 1)?);
@@ -312,6 +314,13 @@ impl Compiler<'_> {
     fn plain_as(&mut self, name: &str, call: &Call<Spelled>) -> Outcome<Typed> {
         let arguments: Outcome<Vec<Typed>> = call.arguments.iter().map(|a| self.expr(&a.value)).collect();
         self.call_named(name, arguments?, None)
+    }
+
+    /// A call that names a character set, which are all Unicode's here.
+    fn in_charset(&mut self, call: &Call<Spelled>, name: &str) -> Outcome<Typed> {
+        let (_, values) = call.arguments.split_last().ok_or_else(|| Failure::unknown("a call without arguments"))?;
+        let arguments: Outcome<Vec<Typed>> = values.iter().map(|a| self.expr(&a.value)).collect();
+        self.call_named(if name == "CHAR" { "CHAR_USING_" } else { name }, arguments?, None)
     }
 
     fn trim(&mut self, call: &Call<Spelled>, place: Option<TrimWhere>) -> Outcome<Typed> {

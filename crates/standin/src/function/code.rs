@@ -29,6 +29,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("SHA256", of(&[Duckdb]), 1, 1, TEXT, |a| digest_text(a, "SHA256")),
     f("SHA256", of(&[Postgres, Bigquery]), 1, 1, BYTES, |a| digest_bytes(a, "SHA256")),
+    f("CRC32", of(&[Mysql, Mariadb, Spark, Postgres]), 1, 1, Typing::Number, |a| Ok(Value::Integer(i64::from(checksum(&bytes_of(a, 0)))))),
     f("SHA512", of(&[Postgres, Bigquery]), 1, 1, BYTES, |a| digest_bytes(a, "SHA512")),
     f("MD5", of(&[Bigquery]), 1, 1, BYTES, |a| digest_bytes(a, "MD5")),
     f("SHA1", of(&[Bigquery]), 1, 1, BYTES, |a| digest_bytes(a, "SHA1")),
@@ -37,9 +38,12 @@ pub(super) const FUNCTIONS: &[Function] = &[
         if a.has(0) { digest(&name, &bytes_of(a, 0)).map(binary) } else { Ok(Value::Null) }
     }),
     f("HASHBYTES", TSQL, 2, 2, BYTES, |a| digest(&a.text(0).replace("SHA2_", "SHA"), &bytes_of(a, 1)).map(binary)),
-    f("TO_BASE64", MY, 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
+    f("TO_BASE64", MY, 1, 1, TEXT, |a| a.give(in_lines(&bytes_of(a, 0), 76, "\n"))),
     f("TO_BASE64", of(&[Bigquery, Duckdb]), 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
-    f("BASE64", of(&[Spark]), 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
+    f("BASE64", of(&[Spark]), 1, 1, TEXT, |a| a.give(in_lines(&bytes_of(a, 0), 76, "\r\n"))),
+    f("BASE64", of(&[Duckdb]), 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
+    f("BASE64_ENCODE", TSQL, 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
+    f("BASE64_DECODE", TSQL, 1, 1, BYTES, |a| from_base64(&a.text(0))),
     f("FROM_BASE64", of(&[Mysql, Mariadb, Bigquery, Duckdb]), 1, 1, BYTES, |a| from_base64(&a.text(0))),
     f("FROM_UTF32_", MY, 1, 1, TEXT, |a| {
         let codes = bytes_of(a, 0).chunks(4).map(|c| c.iter().fold(0_u32, |n, b| (n << 8) | u32::from(*b))).collect::<Vec<_>>();
@@ -52,7 +56,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("CONVERT_FROM", of(&[Postgres]), 2, 2, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
     f("ENCODE", of(&[Postgres]), 2, 2, TEXT, |a| match a.text(1).as_str() {
         "hex" => a.give(hex(&bytes_of(a, 0)).to_lowercase()),
-        "base64" => a.give(STANDARD.encode(bytes_of(a, 0))),
+        "base64" => a.give(in_lines(&bytes_of(a, 0), 76, "\n")),
         other => Err(Failure::unknown(&format!("the encoding {other}"))),
     }),
     f("DECODE", of(&[Postgres]), 2, 2, BYTES, |a| match a.text(1).as_str() {
@@ -60,7 +64,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
         "hex" => from_digits(&a.text(0)).map(binary).ok_or_else(|| Failure::invalid("these are no hexadecimal digits").with_code("22023")),
         other => Err(Failure::unknown(&format!("the encoding {other}"))),
     }),
+    f("ENCODE", of(&[Spark]), 2, 2, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
     f("ENCODE", of(&[Duckdb]), 1, 1, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
+    f("DECODE", of(&[Spark]), 2, 2, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
     f("DECODE", of(&[Duckdb]), 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
     f("TO_HEX", of(&[Bigquery]), 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)).to_lowercase())),
     f("TO_HEX", of(&[Duckdb]), 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)))),
@@ -72,7 +78,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("RAWTOHEX", ORACLE, 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)))),
     f("CAST_TO_RAW", ORACLE, 1, 1, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
     f("CAST_TO_VARCHAR2", ORACLE, 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
-    f("BASE64_ENCODE", ORACLE, 1, 1, BYTES, |a| Ok(binary(STANDARD.encode(bytes_of(a, 0)).into_bytes()))),
+    f("BASE64_ENCODE", ORACLE, 1, 1, BYTES, |a| Ok(binary(in_lines(&bytes_of(a, 0), 64, "\r\n").into_bytes()))),
     f("BASE64_DECODE", ORACLE, 1, 1, BYTES, |a| from_base64(&String::from_utf8_lossy(&bytes_of(a, 0)))),
     f("ASCIISTR", ORACLE, 1, 1, TEXT, |a| a.give(a.text(0).encode_utf16().map(ascii_or_code).collect::<String>())),
     f("ZEROBLOB", of(&[Sqlite]), 1, 1, BYTES, |a| Ok(binary(vec![0; usize::try_from(a.whole(0)?).unwrap_or(0).min(1_000_000)]))),
@@ -92,10 +98,11 @@ fn binary(bytes: Vec<u8>) -> Value {
     Value::Binary(Box::new(bytes))
 }
 
-/// Bytes as they are, a text as UTF-8.
+/// Bytes as they are, a text as UTF-8, N'..' of SQL Server as UTF-16.
 fn bytes_of(a: &Args<'_>, at: usize) -> Vec<u8> {
     match a.value(at) {
         Value::Binary(bytes) => bytes.to_vec(),
+        _ if a.ty(at).as_text().is_some_and(|t| t.national) => a.text(at).encode_utf16().flat_map(u16::to_le_bytes).collect(),
         _ => a.text(at).into_bytes(),
     }
 }
@@ -122,6 +129,19 @@ fn digest_text(a: &Args<'_>, name: &str) -> Outcome<Value> {
 
 fn digest_bytes(a: &Args<'_>, name: &str) -> Outcome<Value> {
     digest(name, &bytes_of(a, 0)).map(binary)
+}
+
+/// Base 64 broken into lines of so many characters.
+fn in_lines(bytes: &[u8], width: usize, end: &str) -> String {
+    let whole = STANDARD.encode(bytes);
+    let lines: Vec<&str> = (0..whole.len()).step_by(width).map(|at| &whole[at..whole.len().min(at + width)]).collect();
+    lines.join(end)
+}
+
+/// CRC-32 of ISO 3309.
+fn checksum(bytes: &[u8]) -> u32 {
+    let byte = |sum: u32, byte: &u8| (0..8).fold(sum ^ u32::from(*byte), |s, _| if s & 1 == 1 { (s >> 1) ^ 0xEDB8_8320 } else { s >> 1 });
+    !bytes.iter().fold(u32::MAX, byte)
 }
 
 fn from_base64(text: &str) -> Outcome<Value> {

@@ -7,6 +7,7 @@
 pub(crate) mod array;
 mod code;
 pub(crate) mod date;
+mod format;
 pub(crate) mod json;
 mod null;
 pub(crate) mod number;
@@ -134,6 +135,7 @@ pub(crate) const MANY: u8 = u8::MAX;
 
 const TABLES: &[&[Function]] = &[
     text::FUNCTIONS,
+    format::FUNCTIONS,
     number::FUNCTIONS,
     null::FUNCTIONS,
     date::FUNCTIONS,

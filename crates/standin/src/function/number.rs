@@ -86,6 +86,19 @@ pub(super) const FUNCTIONS: &[Function] = &[
         |a| apply(a, Arithmetic::Remainder),
     ),
     f("DIV", of(&[Bigquery, Postgres]), 2, 2, SAME, |a| apply(a, Arithmetic::DivideWhole)),
+    f("DIV", of(&[Spark]), 2, 2, SAME, |a| apply(a, Arithmetic::DivideWhole)),
+    f("PMOD", of(&[Spark]), 2, 2, SAME, |a| {
+        let (x, y) = (a.number(0)?, a.number(1)?);
+        if y.is_zero() {
+            return Err(Failure::new(crate::FailureKind::DivisionByZero, "division by zero"));
+        }
+        give(a, ((&x % &y) + &y) % &y)
+    }),
+    f("SAFE_DIVIDE", of(&[Bigquery]), 2, 2, Typing::Fixed(Type::Float), divided_or_null),
+    f("TRY_DIVIDE", of(&[Spark]), 2, 2, Typing::Fixed(Type::Float), divided_or_null),
+    seen("ISNAN", of(&[Spark]), 1, 1, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(is_nan(a)))),
+    f("ISNAN", of(&[Duckdb]), 1, 1, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(is_nan(a)))),
+    f("IS_NAN", of(&[Bigquery]), 1, 1, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(is_nan(a)))),
     f("REMAINDER", ORACLE, 2, 2, NUMBER, |a| {
         let (x, y) = (a.number(0)?, a.number(1)?);
         if y.is_zero() {
@@ -153,7 +166,6 @@ pub(super) const FUNCTIONS: &[Function] = &[
         Ok(if divisor == 0.0 { Value::Null } else { Value::Float(a.float(0)? / divisor) })
     }),
     f("IEEE_DIVIDE", of(&[Bigquery]), 2, 2, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)? / a.float(1)?))),
-    f("CRC32", MY, 1, 1, NUMBER, |a| Ok(Value::Integer(i64::from(crc32(a.text(0).as_bytes()))))),
     f("TO_NUMBER", ORACLE, 1, 3, NUMBER, |a| {
         if a.count() > 1 {
             return oracle_number::read(&a.text(0), &a.text(1)).map(simplest);
@@ -509,8 +521,12 @@ fn is_numeric(text: &str) -> bool {
     !plain.is_empty() && plain.parse::<f64>().is_ok() && !plain.to_ascii_lowercase().contains(['n', 'i'])
 }
 
-fn crc32(bytes: &[u8]) -> u32 {
-    !bytes
-        .iter()
-        .fold(!0u32, |crc, byte| (0..8).fold(crc ^ u32::from(*byte), |c, _| if c & 1 == 1 { (c >> 1) ^ 0xedb8_8320 } else { c >> 1 }))
+fn is_nan(a: &Args<'_>) -> bool {
+    matches!(a.value(0), Value::Float(x) if x.is_nan())
+}
+
+/// A quotient with its fraction, NULL for one by zero.
+fn divided_or_null(a: &Args<'_>) -> Outcome<Value> {
+    let by = a.float(1)?;
+    Ok(if by == 0.0 { Value::Null } else { Value::Float(a.float(0)? / by) })
 }

@@ -5,7 +5,7 @@ use values::Value;
 use super::{
     Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, bare, f, of, seen,
 };
-use crate::failure::Outcome;
+use crate::failure::{Failure, Outcome};
 use crate::moment::{NANOS, moment_of, nanos};
 use crate::types::{Moment, Type};
 
@@ -52,9 +52,25 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("SYSTEM_USER", MY, 0, 0, Typing::Fixed(Type::TEXT), user),
     f("USER_NAME", TSQL, 0, 0, Typing::Fixed(Type::TEXT), user),
     f("SUSER_SNAME", TSQL, 0, 0, Typing::Fixed(Type::TEXT), user),
+    f("SUSER_NAME", TSQL, 0, 0, Typing::Fixed(Type::TEXT), user),
+    f("ORIGINAL_LOGIN", TSQL, 0, 0, Typing::Fixed(Type::TEXT), user),
+    bare("CURRENT_ROLE", of(&[Postgres]), Typing::Fixed(Type::TEXT), user),
+    f("SCHEMA_NAME", TSQL, 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("dbo")),
+    bare("CURRENT_SCHEMA", of(&[Postgres]), Typing::Fixed(Type::TEXT), |a| a.give("public")),
+    f("CURRENT_SCHEMA", of(&[Postgres, Duckdb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
+    f("CONNECTION_ID", MY, 0, 0, Typing::Number, |_| Ok(Value::Integer(7))),
+    f("PG_BACKEND_PID", of(&[Postgres]), 0, 0, Typing::Number, |_| Ok(Value::Integer(7))),
+    bare("@@SPID", TSQL, Typing::Fixed(Type::INT), |_| Ok(Value::Integer(7))),
+    // No row was inserted yet: a stand-in numbers none by itself.
+    f("LAST_INSERT_ID", MY, 0, 0, Typing::Number, |_| Ok(Value::Integer(0))),
+    f("LAST_INSERT_ROWID", of(&[Sqlite]), 0, 0, Typing::Number, |_| Ok(Value::Integer(0))),
+    f("SCOPE_IDENTITY", TSQL, 0, 0, Typing::Number, |_| Ok(Value::Null)),
+    bare("@@IDENTITY", TSQL, Typing::Number, |_| Ok(Value::Null)),
+    f("LASTVAL", of(&[Postgres]), 0, 0, Typing::Number, |_| Err(Failure::invalid("no sequence gave a number yet").with_code("55000"))),
     f("SYS_CONTEXT", ORACLE, 2, 2, Typing::Fixed(Type::TEXT), |a| match a.text(1).to_uppercase().as_str() {
         "CURRENT_USER" | "SESSION_USER" => user(a),
-        "DB_NAME" => a.give("NAVIGATION"),
+        "DB_NAME" | "CURRENT_SCHEMA" => a.give("NAVIGATION"),
+        "SID" => a.give("7"),
         _ => Ok(Value::Null),
     }),
     f("VERSION", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), version),

@@ -10,7 +10,6 @@ use crate::behaviour::{Behaviour, Collation};
 use crate::compare::{collated, folded};
 use crate::convert::from_digits;
 use crate::failure::{Codes, Failure, Outcome};
-use crate::mask::{mysql_number, tsql_style};
 use crate::types::{TextType, Type, Whole};
 
 const TEXT: Typing = Typing::Fixed(Type::TEXT);
@@ -48,8 +47,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("SUBSTR", ORACLE, 2, 3, LIKE, substring),
     f("SUBSTR", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 3, LIKE, substring),
     f("SUBSTRING", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 3, LIKE, substring),
-    f("MID", MY, 3, 3, LIKE, substring),
-    f("SUBSTRING", TSQL, 3, 3, Typing::By(tsql_substring_type), substring),
+    f("MID", MY, 2, 3, LIKE, substring),
+    f("SUBSTRING", TSQL, 2, 3, Typing::By(tsql_substring_type), substring),
     f("LEFT", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 2, 2, LIKE, |a| end_of(a, true)),
     f("RIGHT", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 2, 2, LIKE, |a| end_of(a, false)),
     f("SUBSTRING_INDEX", of(&[Mysql, Mariadb, Spark]), 3, 3, LIKE, substring_index),
@@ -58,14 +57,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("INSTR", of(&[Oracle, Bigquery]), 2, 4, NUMBER, instr),
     f("INSTR", of(&[Mysql, Mariadb, Spark, Sqlite, Duckdb]), 2, 2, NUMBER, |a| found_at(a, 0, 1)),
     f("LOCATE", of(&[Mysql]), 2, 3, NUMBER, locate),
-    seen("LOCATE", of(&[Mariadb, Spark]), 2, 3, NUMBER, |a| match (a.has(0) && a.has(1), a.count() < 3 || a.has(2)) {
-        (false, _) => Ok(Value::Null),
-        // Seen on MariaDB 10.11 and Spark 4.0.
-        (true, false) => Ok(Value::Integer(0)),
-        (true, true) => locate(a),
-    }),
+    seen("LOCATE", of(&[Mariadb, Spark]), 2, 3, NUMBER, locate_from),
+    seen("POSITION", of(&[Spark]), 2, 3, NUMBER, locate_from),
     f("POSITION_IN_", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 2, 2, NUMBER, |a| found_at(a, 1, 0)),
-    f("POSITION", of(&[Spark]), 2, 3, NUMBER, locate),
     f("STRPOS", of(&[Postgres, Duckdb, Bigquery]), 2, 2, NUMBER, |a| found_at(a, 0, 1)),
     f("CHARINDEX", of(&[Tsql, Spark]), 2, 3, INT, charindex),
     f("PATINDEX", TSQL, 2, 2, INT, patindex),
@@ -95,8 +89,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("SPACE", of(&[Tsql, Mysql, Mariadb, Spark]), 1, 1, TEXT, space),
     // --- trimming
     f("TRIM", of(&[Oracle, Tsql, Mysql, Mariadb]), 1, 1, LIKE, |a| trim(a, true, true)),
-    f("TRIM", of(&[Duckdb, Bigquery, Sqlite, Spark]), 1, 2, LIKE, |a| trim(a, true, true)),
-    f("TRIM", of(&[Postgres]), 1, 1, LIKE, |a| trim(a, true, true)),
+    f("TRIM", of(&[Postgres, Duckdb, Bigquery, Sqlite, Spark]), 1, 2, LIKE, |a| trim(a, true, true)),
     f("BTRIM", of(&[Postgres, Spark]), 1, 2, LIKE, |a| trim(a, true, true)),
     f("LTRIM", of(&[Oracle, Tsql, Postgres, Duckdb, Bigquery, Sqlite, Spark]), 1, 2, LIKE, |a| trim(a, true, false)),
     f("RTRIM", of(&[Oracle, Tsql, Postgres, Duckdb, Bigquery, Sqlite, Spark]), 1, 2, LIKE, |a| trim(a, false, true)),
@@ -141,19 +134,16 @@ pub(super) const FUNCTIONS: &[Function] = &[
     // --- codes
     f("ASCII", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, NUMBER, ascii),
     f("ORD", of(&[Mysql, Mariadb]), 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), true)))),
-    f("UNICODE", of(&[Tsql, Sqlite, Duckdb, Bigquery]), 1, 1, NUMBER, |a| {
-        let none = match a.dialect() {
-            Duckdb => Value::Integer(-1),
-            Bigquery => Value::Integer(0),
-            _ => Value::Null,
-        };
-        Ok(a.text(0).chars().next().map_or(none, |c| Value::Integer(i64::from(u32::from(c)))))
-    }),
-    f("ORD", of(&[Duckdb]), 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), false)))),
+    f("UNICODE", of(&[Tsql, Sqlite, Duckdb, Bigquery]), 1, 1, NUMBER, unicode),
+    f("ORD", of(&[Duckdb]), 1, 1, NUMBER, unicode),
+    f("NCHR", ORACLE, 1, 1, TEXT, chr),
+    seen("CHAR_USING_", MY, 1, MANY, TEXT, char_list),
     f("CHR", of(&[Oracle, Postgres, Duckdb, Bigquery, Spark]), 1, 1, TEXT, chr),
     f("CHAR", TSQL, 1, 1, TEXT, |a| Ok(u8::try_from(a.whole(0)?).map_or(Value::Null, |b| Value::text(char::from(b).to_string())))),
     f("NCHAR", TSQL, 1, 1, TEXT, chr),
-    f("CHAR", of(&[Mysql, Mariadb, Sqlite, Spark]), 1, MANY, TEXT, char_list),
+    f("CHAR", of(&[Mysql, Mariadb, Spark]), 1, MANY, TEXT, char_list),
+    // NULL is the character 0 (seen on SQLite 3.54).
+    seen("CHAR", of(&[Sqlite]), 1, MANY, TEXT, char_list),
     f("HEX", of(&[Mysql, Mariadb, Spark, Duckdb]), 1, 1, TEXT, hex),
     // Of NULL it is empty (seen on SQLite 3.54).
     seen("HEX", of(&[Sqlite]), 1, 1, TEXT, |a| if a.has(0) { hex(a) } else { a.give("") }),
@@ -169,17 +159,11 @@ pub(super) const FUNCTIONS: &[Function] = &[
     // --- forms
     f("QUOTENAME", TSQL, 1, 2, TEXT, quotename),
     f("STR", TSQL, 1, 3, TEXT, tsql_str),
-    f("FORMAT", TSQL, 2, 3, TEXT, tsql_style::format),
-    f("FORMAT", of(&[Sqlite, Bigquery]), 2, 2, TEXT, |a| match a.text(0).as_str() {
-        "%X" => a.give(format!("{:X}", a.whole(1)?)),
-        "%d" => a.give(a.whole(1)?.to_string()),
-        "%s" => a.give(a.text(1)),
-        other => Err(Failure::unknown(&format!("FORMAT with {other}"))),
-    }),
     f("UNICODE_", MY, 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), false)))),
-    f("FORMAT", MY, 2, 3, TEXT, |a| a.give(mysql_number::grouped(&a.number(0)?, a.whole(1)?))),
-    f("CONV", of(&[Mysql, Mariadb, Spark]), 3, 3, TEXT, conv),
-    f("QUOTE", MY, 1, 1, TEXT, |a| a.give(format!("'{}'", a.text(0).replace('\\', "\\\\").replace('\'', "\\'")))),
+    seen("QUOTE", MY, 1, 1, TEXT, |a| {
+        let text = a.text(0).replace('\\', "\\\\").replace('\'', "\\'");
+        a.give(if a.has(0) { format!("'{text}'") } else { "NULL".to_string() })
+    }),
     f("QUOTE_IDENT", of(&[Postgres]), 1, 1, TEXT, |a| {
         let text = a.text(0);
         let plain = text.chars().all(|c| c.is_ascii_lowercase() || c == '_' || c.is_ascii_digit())
@@ -756,6 +740,24 @@ fn first_code(text: &str, as_bytes: bool) -> i64 {
     if as_bytes { c.to_string().bytes().fold(0, |n, b| n * 256 + i64::from(b)) } else { i64::from(u32::from(c)) }
 }
 
+/// With a start, of which NULL gives 0 (seen on MariaDB 10.11 and Spark 4.0).
+fn locate_from(a: &Args<'_>) -> Outcome<Value> {
+    match (a.has(0) && a.has(1), a.count() < 3 || a.has(2)) {
+        (false, _) => Ok(Value::Null),
+        (true, false) => Ok(Value::Integer(0)),
+        (true, true) => locate(a),
+    }
+}
+
+fn unicode(a: &Args<'_>) -> Outcome<Value> {
+    let none = match a.dialect() {
+        Duckdb => Value::Integer(-1),
+        Bigquery => Value::Integer(0),
+        _ => Value::Null,
+    };
+    Ok(a.text(0).chars().next().map_or(none, |c| Value::Integer(i64::from(u32::from(c)))))
+}
+
 fn ascii(a: &Args<'_>) -> Outcome<Value> {
     let text = a.text(0);
     if text.is_empty() && a.dialect() == Tsql {
@@ -791,8 +793,9 @@ fn char_list(a: &Args<'_>) -> Outcome<Value> {
     if a.dialect() == Spark && a.whole(0)? < 0 {
         return a.give("");
     }
-    for at in 0..a.count() {
-        let code = a.whole(at)?;
+    // MySQL, CHAR(): NULL is skipped.
+    for at in (0..a.count()).filter(|at| a.has(*at) || a.dialect() == Sqlite) {
+        let code = if a.has(at) { a.whole(at)? } else { 0 };
         if a.is(&[Mysql, Mariadb]) {
             let all = (code as u32).to_be_bytes();
             bytes.extend(all.iter().skip_while(|b| **b == 0).copied().chain((code == 0).then_some(0)));
@@ -908,30 +911,4 @@ fn tsql_str(a: &Args<'_>) -> Outcome<Value> {
         text = crate::convert::rounded(&a.number(0)?, room).to_plain_string();
     }
     a.give(format!("{text:>width$}"))
-}
-
-/// A number from one base to another.
-fn conv(a: &Args<'_>) -> Outcome<Value> {
-    let (from, to) = (a.whole(1)?, a.whole(2)?);
-    if !(2..=36).contains(&from.abs()) || !(2..=36).contains(&to.abs()) {
-        return Ok(Value::Null);
-    }
-    let text = a.text(0).trim().to_ascii_lowercase();
-    let (negative, digits) = text.strip_prefix('-').map_or((false, text.as_str()), |d| (true, d));
-    let base = from.unsigned_abs() as u32;
-    let value =
-        digits.chars().map_while(|c| c.to_digit(base)).fold(0u128, |n, d| (n * u128::from(base) + u128::from(d)).min(u128::from(u64::MAX)))
-            as u64;
-    let bits = if negative { value.wrapping_neg() } else { value };
-    let base = to.unsigned_abs() as u32;
-    let (sign, mut rest) = if to < 0 && (bits as i64) < 0 { ("-", (bits as i64).unsigned_abs()) } else { ("", bits) };
-    let mut out = Vec::new();
-    loop {
-        out.push(char::from_digit((rest % u64::from(base)) as u32, base).unwrap_or('0').to_ascii_uppercase());
-        rest /= u64::from(base);
-        if rest == 0 {
-            break;
-        }
-    }
-    a.give(format!("{sign}{}", out.iter().rev().collect::<String>()))
 }

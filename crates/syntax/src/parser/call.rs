@@ -5,9 +5,14 @@ use crate::keyword::Keyword;
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
-    Argument, Call, CallForm, CallTail, Expr, ExprKind, Frame, FrameBound, FrameExclusion, FrameUnit, NullTreatment, ObjectName, Over,
-    SetQuantifier, Span, Spelled, TrimWhere, Window,
+    Argument, Call, CallForm, CallTail, Expr, ExprKind, Frame, FrameBound, FrameExclusion, FrameUnit, Ident, NullTreatment, ObjectName,
+    Over, SetQuantifier, Span, Spelled, TrimWhere, Window,
 };
+
+/// Words for SUBSTRING that take FROM and FOR as it does.
+fn is_short_substring(name: &Ident) -> bool {
+    name.is_word("substr") || name.is_word("mid")
+}
 
 impl Parser<'_> {
     /// A call; the name has been taken, the parenthesis is next.
@@ -48,7 +53,20 @@ impl Parser<'_> {
         if !self.at_keyword(Keyword::ORDER) {
             call.arguments = self.list(Self::argument)?;
         }
-        self.inner_tail(call)
+        match self.keyword() {
+            Keyword::FROM if call.arguments.len() == 1 && call.function.as_single().is_some_and(is_short_substring) => {
+                self.from_and_for(call)
+            }
+            Keyword::USING if self.peek(1).kind == TokenKind::Word && self.peek(2).symbol == Symbol::RightParen => {
+                self.advance();
+                call.form = CallForm::Using;
+                let first = self.at;
+                let charset = ExprKind::Column(ObjectName::single(self.take_ident()));
+                Self::push(call, Expr { kind: charset, span: self.span_from(first) });
+                Ok(())
+            }
+            _ => self.inner_tail(call),
+        }
     }
 
     /// `value`, `name => value`, `name := value`, a subquery, `key VALUE value`.
@@ -371,16 +389,35 @@ impl Parser<'_> {
             call.arguments.extend(more);
             return Ok(());
         }
-        if self.take_keyword(Keyword::FROM) {
-            call.form = CallForm::SubstringFrom;
-            let start = self.expression()?;
-            Self::push(call, start);
-            if self.take_keyword(Keyword::FOR) {
-                let length = self.expression()?;
-                Self::push(call, length);
-            }
+        if self.at_keyword(Keyword::FROM) {
+            self.from_and_for(call)?;
         }
         Ok(())
+    }
+
+    /// FROM start [FOR length].
+    fn from_and_for(&mut self, call: &mut Call<Spelled>) -> Parse<()> {
+        self.advance();
+        call.form = CallForm::SubstringFrom;
+        let start = self.expression()?;
+        Self::push(call, start);
+        if self.take_keyword(Keyword::FOR) {
+            let length = self.expression()?;
+            Self::push(call, length);
+        }
+        Ok(())
+    }
+
+    /// NEXT VALUE FOR sequence.
+    pub(super) fn next_value(&mut self, first: usize) -> Parse<Expr<Spelled>> {
+        let function = ObjectName::single(self.take_ident());
+        self.advance();
+        self.advance();
+        let name_first = self.at;
+        let name = self.object_name("a sequence's name")?;
+        let name = Expr { kind: ExprKind::Column(name), span: self.span_from(name_first) };
+        let call = Call { form: CallForm::NextValue, ..Call::plain(function, vec![name]) };
+        Ok(Expr { kind: ExprKind::Call(Box::new(call)), span: self.span_from(first) })
     }
 
     fn overlay_arguments(&mut self, call: &mut Call<Spelled>) -> Parse<()> {

@@ -487,6 +487,7 @@ impl Parser<'_> {
                 return Ok(self.literal(first, Literal::Boolean(value)));
             }
             Keyword::CASE => return self.case(first),
+            Keyword::NEXT if next.keyword == Keyword::VALUE && self.peek(2).keyword == Keyword::FOR => return self.next_value(first),
             Keyword::EXISTS if next.symbol == Symbol::LeftParen => {
                 self.advance();
                 self.advance();

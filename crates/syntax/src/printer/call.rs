@@ -18,8 +18,15 @@ impl Printer<'_> {
             return;
         }
         self.call_head(call, glue);
-        if call.form == CallForm::Word {
-            return;
+        match call.form {
+            CallForm::Word => return,
+            CallForm::NextValue => {
+                self.word("VALUE");
+                self.word("FOR");
+                call.arguments.iter().for_each(|a| self.expr(&a.value, 0));
+                return;
+            }
+            _ => {}
         }
         self.call_arguments(call);
         self.tight(")");
@@ -43,7 +50,7 @@ impl Printer<'_> {
         let arguments = &call.arguments;
         let value = |i: usize| arguments.get(i).map(|a| &a.value);
         match call.form {
-            CallForm::Word => {}
+            CallForm::Word | CallForm::NextValue => {}
             CallForm::Plain | CallForm::Method => {
                 match call.quantifier {
                     Some(SetQuantifier::Distinct) => self.tight("DISTINCT"),
@@ -77,6 +84,17 @@ impl Printer<'_> {
                 if let Some(tail) = &call.tail {
                     self.tail_inside(tail);
                 }
+            }
+            CallForm::Using => {
+                let Some((charset, values)) = arguments.split_last() else { return };
+                for (i, argument) in values.iter().enumerate() {
+                    if i > 0 {
+                        self.tight(",");
+                    }
+                    self.expr_after(&argument.value, 0, if i == 0 { Glue::Tight } else { Glue::Space });
+                }
+                self.word("USING");
+                self.expr(&charset.value, 0);
             }
             CallForm::Extract => self.parted(&[value(0), value(1)], &["", "FROM"]),
             CallForm::SubstringFrom => self.parted(&[value(0), value(1), value(2)], &["", "FROM", "FOR"]),

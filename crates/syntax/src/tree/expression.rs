@@ -389,6 +389,10 @@ pub enum CallForm {
     Overlay,
     /// `x.f(a)` of SQL Server: arguments x, a.
     Method,
+    /// `f(a USING charset)`: arguments a, the character set's name.
+    Using,
+    /// NEXT VALUE FOR sequence: argument the sequence's name.
+    NextValue,
 }
 
 /// Which ends TRIM works on.

@@ -4,6 +4,7 @@
 mod features;
 mod letters;
 mod limit;
+mod respelled;
 pub(crate) mod scope;
 mod word;
 
@@ -15,10 +16,10 @@ use meaning::{
     Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star, TypeWord, infer,
 };
 use syntax::tree::{
-    Assignment, Binary, Call, Cast, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, JoinKind, LimitClause, Literal,
-    ObjectName, Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement,
-    StatementKind, TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge,
-    map_query, map_select, map_table, map_update,
+    Argument, Assignment, Binary, Call, CallForm, Cast, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, JoinKind,
+    LimitClause, Literal, ObjectName, Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled,
+    StageMap, Statement, StatementKind, TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr,
+    map_insert, map_merge, map_query, map_select, map_table, map_update,
 };
 use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable, decode_bytes, decode_text};
 use values::DataType;
@@ -423,9 +424,20 @@ impl<'a> Reader<'a> {
             () if last.is_word("currval") => "session.current-in-sequence",
             () => return None,
         };
-        let words: Vec<&str> = sequence.iter().map(|p| p.text.as_str()).collect();
-        let value = Constant::Text { value: words.join(".").into(), written: None };
-        Some(crate::rewrite::call(phrase, vec![Expr::made(ExprKind::Literal(value))]).kind)
+        Some(of_sequence(phrase, sequence))
+    }
+
+    /// NEXT VALUE FOR a sequence, and MariaDB's NEXTVAL and LASTVAL of its bare name.
+    fn sequence_call(&self, call: &Call<Spelled>) -> Option<ExprKind<Meant>> {
+        let word = call.function.as_single()?;
+        let mariadb = self.from.name == DialectName::Mariadb && call.form == CallForm::Plain;
+        let phrase = match () {
+            () if call.form == CallForm::NextValue || (mariadb && word.is_word("nextval")) => "session.next-in-sequence",
+            () if mariadb && word.is_word("lastval") => "session.current-in-sequence",
+            () => return None,
+        };
+        let [Argument { value: Expr { kind: ExprKind::Column(name), .. }, .. }] = call.arguments.as_slice() else { return None };
+        call.tail.is_none().then(|| of_sequence(phrase, &name.parts))
     }
 
     /// A literal of bits is none of characters; a TIMESTAMP of BigQuery is an instant, elsewhere it is
@@ -448,6 +460,13 @@ impl<'a> Reader<'a> {
     fn branch_limit(&mut self, top: Option<Box<Top<Spelled>>>) -> Option<Box<meaning::RowLimit>> {
         top.map(|t| Box::new(self.top_limit(*t)))
     }
+}
+
+/// A phrase about the sequence of this name.
+fn of_sequence(phrase: &str, name: &[Ident]) -> ExprKind<Meant> {
+    let words: Vec<&str> = name.iter().map(|p| p.text.as_str()).collect();
+    let value = Constant::Text { value: words.join(".").into(), written: None };
+    crate::rewrite::call(phrase, vec![Expr::made(ExprKind::Literal(value))]).kind
 }
 
 impl StageMap<Spelled, Meant> for Reader<'_> {
@@ -570,9 +589,12 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn call(&mut self, call: Call<Spelled>, _: Span) -> ExprKind<Meant> {
-        match self.heard_collation(&call) {
-            Some(kind) => kind,
-            None => self.heard_call(call),
+        if let Some(kind) = self.heard_collation(&call).or_else(|| self.sequence_call(&call)).or_else(|| self.code_point(&call)) {
+            return kind;
+        }
+        match respelled::respelled(call, self.from.name) {
+            Ok(expr) => self.expr(expr).kind,
+            Err(call) => self.heard_call(call),
         }
     }
 

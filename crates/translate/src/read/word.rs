@@ -5,8 +5,8 @@ use meaning::{
     hear_prefix, hear_word, infer, phrase_named,
 };
 use syntax::tree::{
-    Argument, Binary, Call, CallForm, Expr, ExprKind, Ident, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator, Quote, Span,
-    Spelled, StageMap, Unary, map_arguments, map_tail,
+    Argument, Binary, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, LikeTest, LikeWord, Literal, LogicOperator, ObjectName,
+    Operator, Quote, Span, Spelled, StageMap, TypeName, Unary, map_arguments, map_tail,
 };
 use syntax::{DialectName, Symbol, decode_text};
 use values::DataType;
@@ -37,6 +37,16 @@ impl Reader<'_> {
         let ExprKind::Literal(Literal::Text(name)) = &name.value.kind else { return None };
         let name = ObjectName::single(Ident::made(decode_text(name, &self.spelling)));
         is_collate.then(|| ExprKind::Collate(Box::new(self.expr(text.value.clone())), name))
+    }
+
+    /// ORD(CONVERT(x USING utf32)): the bytes of one character there are its code point.
+    pub(super) fn code_point(&mut self, call: &Call<Spelled>) -> Option<ExprKind<Meant>> {
+        if !call.function.as_single()?.is_word("ord") {
+            return None;
+        }
+        let [Argument { value: Expr { kind: ExprKind::Cast(cast), .. }, .. }] = call.arguments.as_slice() else { return None };
+        let is_utf32 = cast.form == CastForm::ConvertUsing && cast.to.words.eq_ignore_ascii_case("utf32");
+        is_utf32.then(|| crate::rewrite::call("text.code-of-first-character", vec![self.expr(cast.operand.clone())]).kind)
     }
 
     pub(super) fn heard_call(&mut self, call: Call<Spelled>) -> ExprKind<Meant> {
@@ -73,12 +83,18 @@ impl Reader<'_> {
 
     /// The phrases a call can be, by its name, form, number of arguments and constants.
     fn candidates(&self, call: &Call<Spelled>) -> Vec<&'static Heard> {
-        let Some(name) = call.function.as_single().filter(|n| n.quote == Quote::None) else { return Vec::new() };
+        if call.function.parts.iter().any(|p| p.quote != Quote::None) {
+            return Vec::new();
+        }
         if call.arguments.iter().any(|a| a.name.is_some()) {
             return Vec::new();
         }
         let arguments: Vec<&Expr<Spelled>> = call.arguments.iter().map(|a| &a.value).collect();
-        hear_calls(self.from.name, &name.text, call.form, &arguments).collect()
+        match call.function.as_single() {
+            Some(name) => hear_calls(self.from.name, &name.text, call.form, &arguments).collect(),
+            // A function of a package: UTL_RAW.CAST_TO_RAW.
+            None => hear_calls(self.from.name, &call.function.dotted(), call.form, &arguments).collect(),
+        }
     }
 
     /// Of several phrases the one whose arguments these are by their types; the likelier one, which
@@ -119,6 +135,9 @@ impl Reader<'_> {
     }
 
     pub(super) fn heard_prefix(&mut self, operator: Operator, operand: Expr<Spelled>) -> ExprKind<Meant> {
+        if operator == Operator::Binary {
+            return self.expr(Expr::made(ExprKind::Cast(Box::new(Cast::plain(operand, TypeName::made("BINARY", Vec::new())))))).kind;
+        }
         let operand = self.expr(operand);
         if operator == Operator::Symbol(Symbol::Bang) {
             return ExprKind::Not(Box::new(operand));

@@ -1,7 +1,9 @@
 //! Casts: what one engine does with a fraction or a long text, and another does not.
 
 use meaning::{Breach, Constant, Facts, Meant, Note, Order, ValueClass, phrase_named};
-use syntax::tree::{Argument, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, Literal, ObjectName, Span, Spelled, StageMap};
+use syntax::tree::{
+    Argument, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, Literal, ObjectName, Span, Spelled, StageMap, TypeName,
+};
 use values::DataType;
 
 use super::Writer;
@@ -19,8 +21,14 @@ enum Before {
 impl Writer<'_> {
     /// A cast with what the target must do besides to give what the source gives.
     pub(super) fn said_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
-        if self.from.name != self.to.name && reads_number_or_null(&cast) {
+        if self.from.name != self.to.name && reads_number_or_null(&cast, self.facts.safe_cast.is_none()) {
             return self.said_safe_cast(cast, span);
+        }
+        if cast.form == CastForm::ConvertUsing && !self.facts.convert_using {
+            return self.said_in_unicode(cast.operand, span);
+        }
+        if self.from.name != self.to.name && cast.to.data_type == DataType::Binary && Self::known(&cast.operand).data_type.is_text() {
+            return self.said_phrase(phrase_named("text.to-bytes"), None, vec![cast.operand], span).kind;
         }
         self.note_number_cast(&cast, span);
         self.note_overflow(&cast, span);
@@ -49,10 +57,36 @@ impl Writer<'_> {
         } else {
             ("cast.text-to-number-or-null", ValueClass::NoNumber)
         };
-        let message = format!("what {} reads in a text that isn't just a number is NULL here", self.from.name.title());
+        let has_less_room =
+            matches!(cast.to.data_type, DataType::Integer(bits) if bits < 64) || matches!(cast.to.data_type, DataType::Decimal(Some(_)));
+        let room = if has_less_room { ", and a number that has no room in the type is kept, or an error" } else { "" };
+        let message = format!("what {} reads in a text that isn't just a number is NULL here{room}", self.from.name.title());
         let note = Note::new("cast.text-or-null", span, message).advise("make sure that texts are numbers, or that NULL will do");
         self.note(note.broken_by(Breach::Value(class, cast.operand.span)));
-        self.said_phrase(phrase_named(phrase), None, vec![cast.operand], span).kind
+        if Self::known(&cast.operand).data_type == DataType::Unknown {
+            self.note_taken_for_text(span);
+        }
+        let said = self.said_phrase(phrase_named(phrase), None, vec![cast.operand], span);
+        match cast.to.data_type {
+            DataType::Decimal(Some((_, scale))) if self.facts.cast_ignores_scale => self.done_before(Before::Round(scale), said).kind,
+            DataType::Decimal(Some(_)) | DataType::Float(_) => ExprKind::Cast(Box::new(Cast::plain(said, self.type_name(cast.to)))),
+            _ => said.kind,
+        }
+    }
+
+    fn note_taken_for_text(&mut self, span: Span) {
+        let note = Note::new("name.untyped", span, "what is cast here is taken for a text: its type is not known");
+        self.note(note.advise("give the schema with --schema, or say it: --assume 'table.column: text'"));
+    }
+
+    /// CONVERT(x USING utf8mb4): all texts of the targets are Unicode's.
+    fn said_in_unicode(&mut self, operand: Expr<Meant>, span: Span) -> ExprKind<Spelled> {
+        match Self::known(&operand).data_type {
+            DataType::Binary => return self.said_phrase(phrase_named("bytes.to-text"), None, vec![operand], span).kind,
+            DataType::Unknown => self.note_taken_for_text(span),
+            _ => {}
+        }
+        ExprKind::Nested(Box::new(self.expr(operand)))
     }
 
     /// What engines make of a text that is no number, and of the zeros at the end of a decimal.
@@ -207,10 +241,19 @@ fn call(name: &str, arguments: Vec<Expr<Spelled>>) -> ExprKind<Spelled> {
     }))
 }
 
-/// A cast of a text to a number that gives NULL for an error.
-pub(crate) fn reads_number_or_null(cast: &Cast<Meant>) -> bool {
+/// A cast of a text to a number that gives NULL for an error; `untyped`: what isn't known to be one
+/// counts as a text.
+pub(crate) fn reads_number_or_null(cast: &Cast<Meant>, untyped: bool) -> bool {
     let safe = matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert) && cast.extra.is_none();
-    safe && matches!(cast.to.data_type, DataType::Integer(_) | DataType::Decimal(_)) && Writer::known(&cast.operand).data_type.is_text()
+    let operand = Writer::known(&cast.operand).data_type;
+    let is_number = matches!(cast.to.data_type, DataType::Integer(_) | DataType::Decimal(_))
+        || (untyped && matches!(cast.to.data_type, DataType::Float(_)));
+    safe && is_number && (operand.is_text() || (untyped && operand == DataType::Unknown))
+}
+
+/// Whether CONVERT(x USING ..) names a character set that holds all of Unicode. MySQL, Unicode Support.
+pub(crate) fn is_unicode(charset: &TypeName) -> bool {
+    matches!(charset.words.to_ascii_lowercase().as_str(), "utf8" | "utf8mb3" | "utf8mb4" | "ucs2" | "utf16" | "utf16le" | "utf32")
 }
 
 /// Whether every value of `expr` is surely written in so many characters.

@@ -11,9 +11,10 @@ mod name;
 mod number;
 mod pattern;
 mod regex;
+mod sequence;
 mod word;
 
-pub(crate) use cast::reads_number_or_null;
+pub(crate) use cast::{is_unicode, reads_number_or_null};
 
 use compact_str::CompactString;
 

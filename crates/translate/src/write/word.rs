@@ -133,6 +133,9 @@ impl Writer<'_> {
         if self.is_null_of(phrase, &refs) {
             return Expr::made(ExprKind::Literal(Literal::Null));
         }
+        if let Some(said) = self.said_sequence(phrase, &refs) {
+            return said;
+        }
         let (template, guards, exact) = match self.choice(phrase, &refs) {
             Choice::Template(template, guards, exact) => (template, guards, exact),
             Choice::Case => return self.said_case(phrase, arguments, span),

@@ -1,0 +1,38 @@
+//! Numbers from sequences, which most dialects name as they name a table.
+
+use meaning::{Meant, Phrase, constant};
+use syntax::DialectName;
+use syntax::tree::{Call, CallForm, Expr, ExprKind, Ident, ObjectName, Spelled};
+use values::Value;
+
+use super::Writer;
+
+impl Writer<'_> {
+    /// The next or the last number of the sequence that a constant names, where the target doesn't take
+    /// its name as a text.
+    pub(super) fn said_sequence(&mut self, phrase: &Phrase, arguments: &[&Expr<Meant>]) -> Option<Expr<Spelled>> {
+        let next = match phrase.id {
+            "session.next-in-sequence" => true,
+            "session.current-in-sequence" => false,
+            _ => return None,
+        };
+        let Some(Value::Text(name)) = constant(arguments.first()?) else { return None };
+        if name.contains('"') {
+            return None;
+        }
+        let parts = name.split('.').map(Ident::made).collect();
+        let mut name = ObjectName { parts: self.names(parts) };
+        let column = |name: ObjectName| Expr::made(ExprKind::Column(name));
+        let call = |word: &str, name: ObjectName| Call::plain(ObjectName::single(Ident::made(word)), vec![column(name)]);
+        let call = match self.to.name {
+            DialectName::Oracle => {
+                name.parts.push(Ident::made(if next { "NEXTVAL" } else { "CURRVAL" }));
+                return Some(column(name));
+            }
+            DialectName::Mariadb => call(if next { "NEXTVAL" } else { "LASTVAL" }, name),
+            DialectName::Tsql if next => Call { form: CallForm::NextValue, ..call("NEXT", name) },
+            _ => return None,
+        };
+        Some(Expr::made(ExprKind::Call(Box::new(call))))
+    }
+}
