@@ -167,6 +167,11 @@ impl Phrase {
         self.say[dialect.name as usize].iter().filter(move |s| s.since.is_none_or(|since| version_of(since) <= version))
     }
 
+    /// Whether some way of `dialect` to say it came after its version: what newer ones hear, it may not.
+    pub fn came_later(&self, dialect: &Dialect) -> bool {
+        self.say[dialect.name as usize].iter().any(|s| s.since.is_some_and(|since| version_of(since) > dialect.version))
+    }
+
     /// What `dialect` hears as this phrase: its way of saying it, where it has a single one, and
     /// others. One of several may be a word that means this only for some arguments.
     pub fn spellings(&self, dialect: DialectName) -> impl Iterator<Item = &'static str> {

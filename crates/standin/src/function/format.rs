@@ -17,8 +17,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let places = a.whole(1)?;
         a.give(mysql_number::grouped(&half_even(&a.number(0)?, places), places))
     }),
-    f("FORMAT", of(&[Bigquery]), 2, 2, TEXT, one_format),
-    seen("FORMAT", of(&[Sqlite]), 2, 2, TEXT, one_format),
+    f("FORMAT", of(&[Bigquery]), 2, 4, TEXT, one_format),
+    seen("FORMAT", of(&[Sqlite]), 2, 4, TEXT, one_format),
     seen("PRINTF", of(&[Sqlite]), 2, 2, TEXT, one_format),
     f("FORMAT", of(&[Duckdb]), 2, 2, TEXT, |a| match a.text(0).as_str() {
         "{:,.0f}" => grouped(a, 0),
@@ -41,6 +41,10 @@ fn one_format(a: &Args<'_>) -> Outcome<Value> {
         "%d" => a.give(whole(a)?.to_string()),
         "%s" => a.give(a.text(1)),
         "%.2f" => a.give(crate::convert::rounded(&number(a)?, 2).to_plain_string()),
+        "%*.*f" if a.count() == 4 => {
+            let (width, places) = (usize::try_from(a.whole(1)?).unwrap_or(0), a.whole(2)?);
+            a.give(format!("{:>width$}", crate::convert::rounded(&a.number(3)?, places).to_plain_string()))
+        }
         "%,.0f" | "%'.0f" => grouped(a, 0),
         "%,.2f" | "%'.2f" => grouped(a, 2),
         other => Err(Failure::unknown(&format!("FORMAT with {other}"))),

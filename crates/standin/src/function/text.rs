@@ -34,6 +34,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("LENGTH", of(&[Oracle, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, NUMBER, characters),
     f("LENGTH", MY, 1, 1, NUMBER, bytes),
     f("LENGTHB", ORACLE, 1, 1, NUMBER, bytes),
+    f("VSIZE", ORACLE, 1, 1, NUMBER, bytes),
     f("CHAR_LENGTH", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, NUMBER, characters),
     f("CHARACTER_LENGTH", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, NUMBER, characters),
     f("LEN", of(&[Spark, Duckdb]), 1, 1, NUMBER, characters),
@@ -48,7 +49,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("SUBSTR", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 3, LIKE, substring),
     f("SUBSTRING", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 3, LIKE, substring),
     f("MID", MY, 2, 3, LIKE, substring),
-    f("SUBSTRING", TSQL, 2, 3, Typing::By(tsql_substring_type), substring),
+    f("SUBSTRING", TSQL, 3, 3, Typing::By(tsql_substring_type), substring),
     f("LEFT", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 2, 2, LIKE, |a| end_of(a, true)),
     f("RIGHT", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 2, 2, LIKE, |a| end_of(a, false)),
     f("SUBSTRING_INDEX", of(&[Mysql, Mariadb, Spark]), 3, 3, LIKE, substring_index),
@@ -159,6 +160,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     // --- forms
     f("QUOTENAME", TSQL, 1, 2, TEXT, quotename),
     f("STR", TSQL, 1, 3, TEXT, tsql_str),
+    f("PARSENAME", TSQL, 2, 2, TEXT, part_of_name),
     f("UNICODE_", MY, 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), false)))),
     seen("QUOTE", MY, 1, 1, TEXT, |a| {
         let text = a.text(0).replace('\\', "\\\\").replace('\'', "\\'");
@@ -738,6 +740,23 @@ fn field(a: &Args<'_>) -> Outcome<Value> {
 fn first_code(text: &str, as_bytes: bool) -> i64 {
     let Some(c) = text.chars().next() else { return 0 };
     if as_bytes { c.to_string().bytes().fold(0, |n, b| n * 256 + i64::from(b)) } else { i64::from(u32::from(c)) }
+}
+
+/// PARSENAME: a part of up to four, from the end; brackets and quotes hold parts together.
+fn part_of_name(a: &Args<'_>) -> Outcome<Value> {
+    let (mut parts, mut close) = (vec![String::new()], None);
+    for c in a.text(0).chars() {
+        match (close, c) {
+            (Some(end), c) if c == end => close = None,
+            (None, '[') => close = Some(']'),
+            (None, '"') => close = Some('"'),
+            (None, '.') => parts.push(String::new()),
+            (_, c) => parts.last_mut().into_iter().for_each(|p| p.push(c)),
+        }
+    }
+    let at = usize::try_from(a.whole(1)?).ok().filter(|_| parts.len() <= 4);
+    let part = at.and_then(|n| parts.iter().rev().nth(n.checked_sub(1)?)).filter(|p| !p.is_empty());
+    part.map_or(Ok(Value::Null), |p| a.give(p.as_str()))
 }
 
 /// With a start, of which NULL gives 0 (seen on MariaDB 10.11 and Spark 4.0).

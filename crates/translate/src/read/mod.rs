@@ -1,7 +1,9 @@
 //! From a tree as spelled to a tree as meant: names are bound, words become phrases, row limits
 //! become one thing whatever clause they stood in.
 
+mod digits;
 mod features;
+mod format_text;
 mod letters;
 mod limit;
 mod respelled;
@@ -570,6 +572,9 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 if let Some(bytes) = self.bytes_of(cast) {
                     return Expr { kind: ExprKind::Literal(Constant::Bytes(bytes)), span: expr.span };
                 }
+                if let Some(kind) = self.digits_cast(cast) {
+                    return Expr { kind, span: expr.span };
+                }
             }
             ExprKind::Row(_) => self.features.rows = true,
             ExprKind::Call(call) => self.features.windows |= call.is_window(),
@@ -589,7 +594,8 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn call(&mut self, call: Call<Spelled>, _: Span) -> ExprKind<Meant> {
-        if let Some(kind) = self.heard_collation(&call).or_else(|| self.sequence_call(&call)).or_else(|| self.code_point(&call)) {
+        let special = self.heard_collation(&call).or_else(|| self.sequence_call(&call));
+        if let Some(kind) = special.or_else(|| self.code_point(&call)).or_else(|| self.to_the_end(&call)) {
             return kind;
         }
         match respelled::respelled(call, self.from.name) {

@@ -10,6 +10,8 @@ use syntax::tree::{
 };
 use syntax::{DialectName, DialectSet, Spelling, WordTable, decode_text, write_text};
 
+use super::format_text;
+
 /// What a function is read as.
 #[derive(Debug, Clone, Copy)]
 enum Reading {
@@ -91,6 +93,9 @@ pub(super) fn respelled(call: Call<Spelled>, from: DialectName) -> Result<Expr<S
         _ => return Err(call),
     }
     let Some(name) = call.function.as_single().filter(|n| n.quote == Quote::None) else { return Err(call) };
+    if let Some(joined) = format_text::joined(&call, from) {
+        return Ok(joined);
+    }
     let entry = READINGS.find(name.text.as_bytes(), name.text.len());
     let count = call.arguments.len();
     let Some((dialects, least, most, reading)) = entry else { return Err(call) };

@@ -39,6 +39,14 @@ impl Reader<'_> {
         is_collate.then(|| ExprKind::Collate(Box::new(self.expr(text.value.clone())), name))
     }
 
+    /// SUBSTRING(x, start) of SQL Server 2025, which in other versions takes a length too.
+    pub(super) fn to_the_end(&mut self, call: &Call<Spelled>) -> Option<ExprKind<Meant>> {
+        let is_substring = self.from.name == DialectName::Tsql && call.function.as_single()?.is_word("substring");
+        let ([text, start], true) = (call.arguments.as_slice(), is_substring && call.tail.is_none()) else { return None };
+        let arguments = vec![self.expr(text.value.clone()), self.expr(start.value.clone())];
+        Some(crate::rewrite::call("text.window-to-end", arguments).kind)
+    }
+
     /// ORD(CONVERT(x USING utf32)): the bytes of one character there are its code point.
     pub(super) fn code_point(&mut self, call: &Call<Spelled>) -> Option<ExprKind<Meant>> {
         if !call.function.as_single()?.is_word("ord") {
@@ -64,7 +72,13 @@ impl Reader<'_> {
         let is_of_bytes = given.iter().any(|e| infer(e).data_type == DataType::Binary);
         let all_take_bytes = candidates.iter().all(|h| takes_bytes(h, given.len()));
         let fits_worse_than = |fit: Fit| candidates.iter().all(|h| fit_of(h, &given) < fit);
-        if (is_of_bytes && fits_worse_than(Fit::Maybe)) || (all_take_bytes && fits_worse_than(Fit::Yes)) {
+        // Where types are strict, what is given to a function of bytes is bytes.
+        let strict = matches!(
+            self.from.name,
+            DialectName::Oracle | DialectName::Tsql | DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery
+        );
+        let least = if strict { Fit::Maybe } else { Fit::Yes };
+        if (is_of_bytes && fits_worse_than(Fit::Maybe)) || (all_take_bytes && fits_worse_than(least)) {
             let arguments = given.into_iter().map(|value| Argument { name: None, value }).collect();
             let function = Function::Own(call.function);
             return ExprKind::Call(Box::new(Call { function, form: call.form, quantifier: call.quantifier, arguments, tail }));
@@ -187,6 +201,10 @@ impl Reader<'_> {
                 Sign::Phrase(self.division(&left, &right, true, span), Some(operator))
             }
             Operator::Symbol(Symbol::Plus | Symbol::Minus) => self.plus_or_minus(operator, &left, &right, span),
+            // SQL Server 2025, || (String concatenation).
+            Operator::Symbol(Symbol::Concat) if self.from.name == DialectName::Tsql => {
+                Sign::Phrase(phrase_named("text.concatenate"), Some(operator))
+            }
             _ => match hear_operator(self.from.name, operator) {
                 Some(id) => Sign::Phrase(id, Some(operator)),
                 None => Sign::Own(operator),

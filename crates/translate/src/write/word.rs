@@ -269,6 +269,11 @@ impl Writer<'_> {
         Choice::Refuse("there is no template for this version; name a later one with --to DIALECT@VERSION")
     }
 
+    /// Whether the target hears this phrase in an operator.
+    fn hears(&self, operator: Operator, id: PhraseId) -> bool {
+        hear_operator(self.to.name, operator) == Some(id) && !id.phrase().came_later(self.to)
+    }
+
     /// The source's own call, if the target hears the same phrase in it, and what stands in its places.
     fn kept_call(&self, id: PhraseId, name: &ObjectName, form: CallForm, arguments: &[&M]) -> Option<(Call<Spelled>, &'static [Slot])> {
         let word = name.as_single()?;
@@ -277,6 +282,9 @@ impl Writer<'_> {
             return (meaning::hear_word(self.to.name, &word.text) == Some(id)).then_some((call, &[][..]));
         }
         let takes = id.phrase().takes;
+        if id.phrase().came_later(self.to) {
+            return None;
+        }
         let is_left_out = |at: usize| arguments.get(at).is_some_and(|a| !a.span.is_read() && is_default(a, &takes[at]));
         // Each argument has its place, but for those that nobody wrote; of these none has one.
         let fits = |slots: &[Slot]| {
@@ -330,7 +338,7 @@ impl Writer<'_> {
         let id = self.by_types(id, &[&left, &right]);
         // An exact way of saying it, where there is one, goes before the bare operator.
         let has_exact = id.phrase().say[self.to.name as usize].iter().any(|s| s.exact) && self.from.name != self.to.name;
-        if let Some(operator) = written.filter(|o| !has_exact && hear_operator(self.to.name, *o) == Some(id)) {
+        if let Some(operator) = written.filter(|o| !has_exact && self.hears(*o, id)) {
             self.note_edges(id.phrase(), &[&left, &right], &[], Target::AsItsWord, span);
             return ExprKind::Binary(Box::new(Binary { operator, left: self.expr(left), right: self.expr(right) }));
         }
@@ -386,7 +394,7 @@ impl Writer<'_> {
         match sign {
             Sign::Own(operator) => operator,
             Sign::Phrase(id, written) => {
-                let own = written.filter(|o| hear_operator(self.to.name, *o) == Some(id));
+                let own = written.filter(|o| self.hears(*o, id));
                 let said = || {
                     let say = id.phrase().said(self.to).last()?;
                     match &Template::read(say.sql, self.to.name)?.tree.kind {

@@ -1,0 +1,114 @@
+//! Formats with places for values, such as PRINTF's: read as the texts and values joined.
+//! Sources: PostgreSQL, `format`; SQLite, printf(); BigQuery, FORMAT; Spark, format_string; DuckDB, Text
+//! Functions. What NULL becomes was seen on PostgreSQL 15, Spark 4.0, SQLite 3.54 and DuckDB 1.5.
+
+use syntax::tree::{Binary, Call, Cast, Expr, ExprKind, Ident, Literal, ObjectName, Operator, Spelled, TypeName};
+use syntax::{DialectName, Spelling, Symbol, decode_text, write_text};
+
+type S = Expr<Spelled>;
+
+/// A part of a format.
+#[derive(Debug, PartialEq)]
+enum Part {
+    /// Characters.
+    Text(String),
+    /// The place of the next value, and the letter that says how it is written.
+    Value(char),
+}
+
+/// The parts of a call's values joined; `None` for other functions, for formats that aren't constant, and
+/// for widths, digits and places by number.
+pub(super) fn joined(call: &Call<Spelled>, from: DialectName) -> Option<S> {
+    let name = call.function.as_single()?;
+    let braces = match from {
+        DialectName::Postgres | DialectName::Bigquery if name.is_word("format") => false,
+        DialectName::Sqlite if name.is_word("format") || name.is_word("printf") => false,
+        DialectName::Spark if name.is_word("format_string") || name.is_word("printf") => false,
+        DialectName::Duckdb if name.is_word("printf") => false,
+        DialectName::Duckdb if name.is_word("format") => true,
+        _ => return None,
+    };
+    let [format, values @ ..] = call.arguments.as_slice() else { return None };
+    let ExprKind::Literal(Literal::Text(format)) = &format.value.without_parens().kind else { return None };
+    let spelling = Spelling::of(&from.into());
+    let parts = if braces { in_braces(&decode_text(format, &spelling))? } else { after_percent(&decode_text(format, &spelling))? };
+    if parts.iter().filter(|p| matches!(p, Part::Value(_))).count() != values.len() || values.is_empty() || call.tail.is_some() {
+        return None;
+    }
+    let mut values = values.iter();
+    let said = parts.iter().map(|part| match part {
+        Part::Text(text) => Some(Expr::made(ExprKind::Literal(Literal::Text(write_text(text, &spelling).into())))),
+        Part::Value(letter) => written(*letter, values.next()?.value.clone(), from),
+    });
+    Some(join(said.collect::<Option<Vec<S>>>()?, from))
+}
+
+/// `%s`, `%d` and their like; `%%` is one sign.
+fn after_percent(format: &str) -> Option<Vec<Part>> {
+    let mut parts = Vec::new();
+    let mut chars = format.chars();
+    while let Some(c) = chars.next() {
+        match if c == '%' { chars.next()? } else { '%' } {
+            '%' => push(&mut parts, c),
+            letter => parts.push(Part::Value(letter)),
+        }
+    }
+    Some(parts)
+}
+
+/// `{}`; doubled braces are one.
+fn in_braces(format: &str) -> Option<Vec<Part>> {
+    let mut parts = Vec::new();
+    let mut chars = format.chars();
+    while let Some(c) = chars.next() {
+        match c {
+            '{' | '}' => match chars.next()? {
+                next if next == c => push(&mut parts, c),
+                '}' => parts.push(Part::Value('s')),
+                _ => return None,
+            },
+            _ => push(&mut parts, c),
+        }
+    }
+    Some(parts)
+}
+
+fn push(parts: &mut Vec<Part>, c: char) {
+    match parts.last_mut() {
+        Some(Part::Text(text)) => text.push(c),
+        _ => parts.push(Part::Text(c.to_string())),
+    }
+}
+
+/// A value as its letter has it written.
+fn written(letter: char, value: S, from: DialectName) -> Option<S> {
+    let call =
+        |name: &str, arguments: Vec<S>| Expr::made(ExprKind::Call(Box::new(Call::plain(ObjectName::single(Ident::made(name)), arguments))));
+    let cast = |value: S, to: &str| Expr::made(ExprKind::Cast(Box::new(Cast::plain(value, TypeName::made(to, Vec::new())))));
+    let literal = |text: &str| Expr::made(ExprKind::Literal(Literal::Text(text.into())));
+    Some(match (from, letter) {
+        (DialectName::Postgres | DialectName::Sqlite | DialectName::Bigquery, 's') => value,
+        (DialectName::Postgres, 'I') => call("QUOTE_IDENT", vec![value]),
+        (DialectName::Postgres, 'L') => call("QUOTE_NULLABLE", vec![value]),
+        (DialectName::Sqlite, 'd' | 'i') => {
+            let zero = Expr::made(ExprKind::Literal(Literal::Number("0".into())));
+            cast(call("COALESCE", vec![value, zero]), "INTEGER")
+        }
+        (DialectName::Bigquery, 'd') => cast(value, "STRING"),
+        (DialectName::Spark, 's' | 'd') => call("COALESCE", vec![cast(value, "STRING"), literal("'null'")]),
+        (DialectName::Duckdb, 's' | 'd') => cast(value, "VARCHAR"),
+        _ => return None,
+    })
+}
+
+/// The parts in one text: NULL is empty in PostgreSQL and SQLite, elsewhere it makes all of it NULL.
+fn join(parts: Vec<S>, from: DialectName) -> S {
+    if from == DialectName::Duckdb {
+        let empty = Expr::made(ExprKind::Literal(Literal::Text("''".into())));
+        let operator = Operator::Symbol(Symbol::Concat);
+        let both = |left: S, right: S| Expr::made(ExprKind::Binary(Box::new(Binary { operator, left, right })));
+        let whole = parts.into_iter().reduce(both).unwrap_or(empty);
+        return Expr::made(ExprKind::Nested(Box::new(whole)));
+    }
+    Expr::made(ExprKind::Call(Box::new(Call::plain(ObjectName::single(Ident::made("CONCAT")), parts))))
+}
