@@ -279,7 +279,7 @@ impl Compiler<'_> {
                 Typed::new(Code::Array(codes), Type::Array(Box::new(element.without_literal())))
             }
             "STRUCT" if is(&[Spark, Bigquery]) => return Err(Failure::unknown("this form of STRUCT")),
-            _ => return Ok(None),
+            _ => return self.as_syntax(name, call),
         }))
     }
 

@@ -1,6 +1,7 @@
 //! Tree to plan: names are looked up, words chosen, types settled, by the dialect's rules.
 
 mod aggregate;
+mod as_syntax;
 mod call;
 mod cast;
 mod constant;

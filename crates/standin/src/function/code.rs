@@ -8,7 +8,9 @@ use sha1::Sha1;
 use sha2::{Sha224, Sha256, Sha384, Sha512};
 use values::Value;
 
-use super::{Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Postgres, Spark, Sqlite, TSQL, Typing, f, of, seen};
+use super::{
+    Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, seen,
+};
 use crate::convert::from_digits;
 use crate::failure::{Failure, Outcome};
 use crate::types::Type;
@@ -80,6 +82,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("CAST_TO_VARCHAR2", ORACLE, 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
     f("BASE64_ENCODE", ORACLE, 1, 1, BYTES, |a| Ok(binary(in_lines(&bytes_of(a, 0), 64, "\r\n").into_bytes()))),
     f("BASE64_DECODE", ORACLE, 1, 1, BYTES, |a| from_base64(&String::from_utf8_lossy(&bytes_of(a, 0)))),
+    f("UNISTR", of(&[Oracle, Tsql, Postgres, Sqlite]), 1, 1, TEXT, |a| {
+        with_codes(&a.text(0)).map_or_else(|| Err(Failure::invalid("this is no text with codes")), |text| a.give(text))
+    }),
     f("ASCIISTR", ORACLE, 1, 1, TEXT, |a| a.give(a.text(0).encode_utf16().map(ascii_or_code).collect::<String>())),
     f("ZEROBLOB", of(&[Sqlite]), 1, 1, BYTES, |a| Ok(binary(vec![0; usize::try_from(a.whole(0)?).unwrap_or(0).min(1_000_000)]))),
     f("RANDOMBLOB", of(&[Sqlite]), 1, 1, BYTES, |a| {
@@ -147,6 +152,38 @@ fn checksum(bytes: &[u8]) -> u32 {
 fn from_base64(text: &str) -> Outcome<Value> {
     let bare: String = text.split_whitespace().collect();
     STANDARD.decode(bare).map(binary).map_err(|e| Failure::invalid(format!("this is no base 64: {e}")))
+}
+
+/// `\0041`, `\u0041`, `\+000041` and `\U00000041` as the characters they stand for.
+fn with_codes(text: &str) -> Option<String> {
+    let mut parts = text.split('\\');
+    let mut units: Vec<u16> = parts.next()?.encode_utf16().collect();
+    let mut is_plain = false;
+    for part in parts {
+        let (skipped, digits) = match part.as_bytes().first() {
+            // A doubled backslash: what follows it stands as it is.
+            None if !is_plain => {
+                units.push(u16::from(b'\\'));
+                is_plain = true;
+                continue;
+            }
+            _ if is_plain => (0, 0),
+            Some(b'+') => (1, 6),
+            Some(b'u') => (1, 4),
+            Some(b'U') => (1, 8),
+            _ => (0, 4),
+        };
+        if digits > 0 {
+            let code = u32::from_str_radix(part.get(skipped..skipped + digits)?, 16).ok()?;
+            match u16::try_from(code) {
+                Ok(unit) => units.push(unit),
+                Err(_) => units.extend(char::from_u32(code)?.encode_utf16(&mut [0; 2]).iter()),
+            }
+        }
+        units.extend(part.get(skipped + digits..)?.encode_utf16());
+        is_plain = false;
+    }
+    String::from_utf16(&units).ok()
 }
 
 /// ASCII as it is, else the code of the UTF-16 unit as `\00E9`.

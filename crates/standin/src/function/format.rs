@@ -3,7 +3,7 @@
 
 use values::{Decimal, Value};
 
-use super::{Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, Postgres, Spark, Sqlite, TSQL, Typing, f, of, seen};
+use super::{Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, Postgres, Spark, Sqlite, TSQL, Typing, f, of, seen};
 use crate::failure::{Failure, Outcome};
 use crate::mask::{mysql_number, tsql_style};
 use crate::types::Type;
@@ -17,14 +17,12 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let places = a.whole(1)?;
         a.give(mysql_number::grouped(&half_even(&a.number(0)?, places), places))
     }),
-    f("FORMAT", of(&[Bigquery]), 2, 4, TEXT, one_format),
-    seen("FORMAT", of(&[Sqlite]), 2, 4, TEXT, one_format),
-    seen("PRINTF", of(&[Sqlite]), 2, 2, TEXT, one_format),
-    f("FORMAT", of(&[Duckdb]), 2, 2, TEXT, |a| match a.text(0).as_str() {
-        "{:,.0f}" => grouped(a, 0),
-        "{:,.2f}" => grouped(a, 2),
-        other => Err(Failure::unknown(&format!("FORMAT with {other}"))),
-    }),
+    f("FORMAT", of(&[Bigquery]), 1, MANY, TEXT, formatted),
+    f("PRINTF", of(&[Duckdb]), 1, MANY, TEXT, formatted),
+    f("FORMAT", of(&[Duckdb]), 1, MANY, TEXT, in_braces),
+    seen("FORMAT", of(&[Postgres, Sqlite]), 1, MANY, TEXT, formatted),
+    seen("PRINTF", of(&[Sqlite, Spark]), 1, MANY, TEXT, formatted),
+    seen("FORMAT_STRING", of(&[Spark]), 1, MANY, TEXT, formatted),
     f("BIN", of(&[Mysql, Mariadb, Spark, Duckdb]), 1, 1, TEXT, |a| a.give(format!("{:b}", a.whole(0)?))),
     f("TO_BINARY", of(&[Duckdb]), 1, 1, TEXT, |a| a.give(format!("{:b}", a.whole(0)?))),
     f("OCT", MY, 1, 1, TEXT, |a| a.give(format!("{:o}", a.whole(0)?))),
@@ -32,35 +30,131 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("CONV", of(&[Mysql, Mariadb, Spark]), 3, 3, TEXT, conv),
 ];
 
-/// One value in one format, as C writes it. SQLite: NULL is taken for 0 or an empty text.
-fn one_format(a: &Args<'_>) -> Outcome<Value> {
-    match a.text(0).as_str() {
-        "%X" => a.give(format!("{:X}", whole(a)?)),
-        "%x" => a.give(format!("{:x}", whole(a)?)),
-        "%o" => a.give(format!("{:o}", whole(a)?)),
-        "%d" => a.give(whole(a)?.to_string()),
-        "%s" => a.give(a.text(1)),
-        "%.2f" => a.give(crate::convert::rounded(&number(a)?, 2).to_plain_string()),
-        "%*.*f" if a.count() == 4 => {
-            let (width, places) = (usize::try_from(a.whole(1)?).unwrap_or(0), a.whole(2)?);
-            a.give(format!("{:>width$}", crate::convert::rounded(&a.number(3)?, places).to_plain_string()))
+/// How one value is written: `%-8.2f`, `%,d`.
+struct Spec {
+    left: bool,
+    zeros: bool,
+    grouped: bool,
+    width: usize,
+    places: Option<i64>,
+}
+
+/// Values in the places of a format, as C's printf writes them. What becomes of NULL was seen on
+/// PostgreSQL 15, SQLite 3.54 and Spark 4.0.
+fn formatted(a: &Args<'_>) -> Outcome<Value> {
+    if !a.has(0) {
+        return Ok(Value::Null);
+    }
+    let format: Vec<char> = a.text(0).chars().collect();
+    let (mut out, mut at, mut next) = (String::new(), 0, 1);
+    while let Some(c) = format.get(at) {
+        at += 1;
+        if *c != '%' {
+            out.push(*c);
+            continue;
         }
-        "%,.0f" | "%'.0f" => grouped(a, 0),
-        "%,.2f" | "%'.2f" => grouped(a, 2),
-        other => Err(Failure::unknown(&format!("FORMAT with {other}"))),
+        let spec = spec(&format, &mut at, a, &mut next)?;
+        let letter = *format.get(at).ok_or_else(|| Failure::invalid("a format that ends in %"))?;
+        at += 1;
+        if letter == '%' {
+            out.push('%');
+            continue;
+        }
+        if next >= a.count() {
+            return Err(Failure::invalid("a format with more places than values"));
+        }
+        out.push_str(&padded(&one(letter, next, &spec, a)?, &spec));
+        next += 1;
+    }
+    a.give(out)
+}
+
+/// What stands between `%` and its letter; `*` is the next argument.
+fn spec(format: &[char], at: &mut usize, a: &Args<'_>, next: &mut usize) -> Outcome<Spec> {
+    let mut spec = Spec { left: false, zeros: false, grouped: false, width: 0, places: None };
+    while let Some(flag) = format.get(*at).filter(|c| "-0,'+ #".contains(**c)) {
+        match flag {
+            '-' => spec.left = true,
+            '0' => spec.zeros = true,
+            ',' | '\'' => spec.grouped = true,
+            other => return Err(Failure::unknown(&format!("the flag {other} of a format"))),
+        }
+        *at += 1;
+    }
+    let mut count = |at: &mut usize| -> Outcome<i64> {
+        if format.get(*at) == Some(&'*') {
+            *at += 1;
+            *next += 1;
+            return a.whole(*next - 1);
+        }
+        let digits: String = format[*at..].iter().take_while(|c| c.is_ascii_digit()).collect();
+        *at += digits.len();
+        Ok(digits.parse().unwrap_or(0))
+    };
+    spec.width = usize::try_from(count(at)?).unwrap_or(0);
+    if format.get(*at) == Some(&'.') {
+        *at += 1;
+        spec.places = Some(count(at)?);
+    }
+    Ok(spec)
+}
+
+fn one(letter: char, at: usize, spec: &Spec, a: &Args<'_>) -> Outcome<String> {
+    let whole = || if a.has(at) { a.whole(at) } else { Ok(0) };
+    let in_groups = |number: &Decimal, places: i64| {
+        if spec.grouped { mysql_number::grouped(number, places) } else { crate::convert::rounded(number, places).to_plain_string() }
+    };
+    Ok(match letter {
+        _ if !a.has(at) && a.dialect() == Spark => "null".to_string(),
+        's' if !a.has(at) => String::new(),
+        's' => a.text(at),
+        'I' | 'L' if a.dialect() == Postgres => return Err(Failure::unknown(&format!("%{letter} of FORMAT"))),
+        'd' | 'i' => in_groups(&Decimal::from(whole()?), 0),
+        'o' => format!("{:o}", whole()?),
+        'x' => format!("{:x}", whole()?),
+        'X' => format!("{:X}", whole()?),
+        'f' => in_groups(&if a.has(at) { a.number(at)? } else { Decimal::from(0) }, spec.places.unwrap_or(6)),
+        other => return Err(Failure::unknown(&format!("%{other} of a format"))),
+    })
+}
+
+fn padded(text: &str, spec: &Spec) -> String {
+    let width = spec.width;
+    match (spec.left, spec.zeros) {
+        (true, _) => format!("{text:<width$}"),
+        (false, true) => match text.strip_prefix('-') {
+            Some(digits) => format!("-{digits:0>rest$}", rest = width.saturating_sub(1)),
+            None => format!("{text:0>width$}"),
+        },
+        (false, false) => format!("{text:>width$}"),
     }
 }
 
-fn whole(a: &Args<'_>) -> Outcome<i64> {
-    if a.has(1) { a.whole(1) } else { Ok(0) }
-}
-
-fn number(a: &Args<'_>) -> Outcome<Decimal> {
-    if a.has(1) { a.number(1) } else { Ok(Decimal::from(0)) }
-}
-
-fn grouped(a: &Args<'_>, places: i64) -> Outcome<Value> {
-    a.give(mysql_number::grouped(&number(a)?, places))
+/// DuckDB's format: `{}`, `{0}`, `{:,.2f}`.
+fn in_braces(a: &Args<'_>) -> Outcome<Value> {
+    let (mut out, mut next) = (String::new(), 1);
+    let format = a.text(0);
+    let mut rest = format.as_str();
+    while let Some(at) = rest.find(['{', '}']) {
+        out.push_str(&rest[..at]);
+        let brace = &rest[at..=at];
+        rest = &rest[at + 1..];
+        if let Some(after) = rest.strip_prefix(brace) {
+            out.push_str(brace);
+            rest = after;
+            continue;
+        }
+        let (inside, after) = rest.split_once('}').ok_or_else(|| Failure::invalid("a brace that is not closed"))?;
+        rest = after;
+        out.push_str(&match inside {
+            "" => a.text(next),
+            ":,.0f" => mysql_number::grouped(&a.number(next)?, 0),
+            ":,.2f" => mysql_number::grouped(&a.number(next)?, 2),
+            other => a.text(1 + other.parse::<usize>().map_err(|_| Failure::unknown(&format!("{{{other}}} of FORMAT")))?),
+        });
+        next += 1;
+    }
+    a.give(out + rest)
 }
 
 /// Spark, format_number: a half becomes the even digit beside it.

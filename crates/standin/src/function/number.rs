@@ -35,6 +35,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
         Value::Float(x) => Ok(Value::Float(x.abs())),
         other => give(a, as_decimal(&other).unwrap_or_default().abs()),
     }),
+    f("SIGNUM", of(&[Spark]), 1, 1, Typing::Fixed(Type::Float), |a| {
+        Ok(Value::Float(a.float(0)?.partial_cmp(&0.0).map_or(f64::NAN, |o| f64::from(o as i8))))
+    }),
     f("SIGN", ALL, 1, 1, SAME, |a| {
         let sign = match number_of(a, 0)? {
             Value::Float(x) => {

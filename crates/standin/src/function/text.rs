@@ -27,12 +27,18 @@ pub(super) const FUNCTIONS: &[Function] = &[
     // --- case
     f("UPPER", ALL, 1, 1, SAME_LENGTH, |a| cased(a, true)),
     f("LOWER", ALL, 1, 1, SAME_LENGTH, |a| cased(a, false)),
+    f("NLS_UPPER", ORACLE, 1, 1, SAME_LENGTH, |a| cased(a, true)),
+    f("NLS_LOWER", ORACLE, 1, 1, SAME_LENGTH, |a| cased(a, false)),
+    f("NLS_INITCAP", ORACLE, 1, 1, SAME_LENGTH, initcap),
     f("UCASE", of(&[Mysql, Mariadb, Spark, Duckdb]), 1, 1, SAME_LENGTH, |a| cased(a, true)),
     f("LCASE", of(&[Mysql, Mariadb, Spark, Duckdb]), 1, 1, SAME_LENGTH, |a| cased(a, false)),
     f("INITCAP", of(&[Oracle, Postgres, Bigquery, Spark]), 1, 2, SAME_LENGTH, initcap),
     // --- length
     f("LENGTH", of(&[Oracle, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, NUMBER, characters),
     f("LENGTH", MY, 1, 1, NUMBER, bytes),
+    f("LENGTHC", ORACLE, 1, 1, NUMBER, characters),
+    f("LENGTH2", ORACLE, 1, 1, NUMBER, characters),
+    f("LENGTH4", ORACLE, 1, 1, NUMBER, characters),
     f("LENGTHB", ORACLE, 1, 1, NUMBER, bytes),
     f("VSIZE", ORACLE, 1, 1, NUMBER, bytes),
     f("CHAR_LENGTH", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, NUMBER, characters),
@@ -46,6 +52,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("DATALENGTH", TSQL, 1, 1, INT, data_length),
     // --- parts
     seen("SUBSTR", ORACLE, 2, 3, LIKE, substring),
+    seen("SUBSTRC", ORACLE, 2, 3, LIKE, substring),
+    seen("SUBSTR2", ORACLE, 2, 3, LIKE, substring),
+    seen("SUBSTR4", ORACLE, 2, 3, LIKE, substring),
     f("SUBSTR", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 3, LIKE, substring),
     f("SUBSTRING", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 3, LIKE, substring),
     f("MID", MY, 2, 3, LIKE, substring),
@@ -56,6 +65,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("SPLIT_PART", of(&[Postgres, Duckdb, Spark]), 3, 3, LIKE, split_part),
     // --- position
     f("INSTR", of(&[Oracle, Bigquery]), 2, 4, NUMBER, instr),
+    f("INSTRC", ORACLE, 2, 4, NUMBER, instr),
+    f("INSTR2", ORACLE, 2, 4, NUMBER, instr),
+    f("INSTR4", ORACLE, 2, 4, NUMBER, instr),
     f("INSTR", of(&[Mysql, Mariadb, Spark, Sqlite, Duckdb]), 2, 2, NUMBER, |a| found_at(a, 0, 1)),
     f("LOCATE", of(&[Mysql]), 2, 3, NUMBER, locate),
     seen("LOCATE", of(&[Mariadb, Spark]), 2, 3, NUMBER, locate_from),

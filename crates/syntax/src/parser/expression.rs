@@ -596,7 +596,9 @@ impl Parser<'_> {
         {
             return Err(self.expected("an expression"));
         }
-        if token.kind == TokenKind::Word && calls && token.keyword.can(Role::NoFunction) {
+        // SQLite's operators are functions too: like('q%', name).
+        let is_like = token.keyword == Keyword::LIKE && self.name() == DialectName::Sqlite;
+        if token.kind == TokenKind::Word && calls && !is_like && token.keyword.can(Role::NoFunction) {
             return Err(self.expected("an expression"));
         }
         let ident = self.take_ident();

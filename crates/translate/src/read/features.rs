@@ -25,6 +25,8 @@ pub(crate) struct Features {
     pub(crate) qualify: bool,
     /// TRUE or FALSE.
     pub(crate) truth_values: bool,
+    /// IS TRUE and its kin.
+    pub(crate) truth_tests: bool,
     /// A comparison or another condition.
     pub(crate) conditions: bool,
     /// GROUP BY or HAVING.

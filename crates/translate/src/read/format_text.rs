@@ -103,12 +103,13 @@ fn written(letter: char, value: S, from: DialectName) -> Option<S> {
 
 /// The parts in one text: NULL is empty in PostgreSQL and SQLite, elsewhere it makes all of it NULL.
 fn join(parts: Vec<S>, from: DialectName) -> S {
+    let empty = Expr::made(ExprKind::Literal(Literal::Text("''".into())));
+    // Joined to nothing, a value alone becomes a text.
+    let parts = if parts.len() == 1 { parts.into_iter().chain([empty.clone()]).collect() } else { parts };
     if from == DialectName::Duckdb {
-        let empty = Expr::made(ExprKind::Literal(Literal::Text("''".into())));
         let operator = Operator::Symbol(Symbol::Concat);
         let both = |left: S, right: S| Expr::made(ExprKind::Binary(Box::new(Binary { operator, left, right })));
-        let whole = parts.into_iter().reduce(both).unwrap_or(empty);
-        return Expr::made(ExprKind::Nested(Box::new(whole)));
+        return parts.into_iter().reduce(both).unwrap_or(empty);
     }
     Expr::made(ExprKind::Call(Box::new(Call::plain(ObjectName::single(Ident::made("CONCAT")), parts))))
 }

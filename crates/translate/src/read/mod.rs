@@ -18,7 +18,7 @@ use meaning::{
     Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star, TypeWord, infer,
 };
 use syntax::tree::{
-    Argument, Assignment, Binary, Call, CallForm, Cast, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, JoinKind,
+    Argument, Assignment, Binary, Call, CallForm, Cast, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, IsWhat, JoinKind,
     LimitClause, Literal, ObjectName, Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled,
     StageMap, Statement, StatementKind, TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr,
     map_insert, map_merge, map_query, map_select, map_table, map_update,
@@ -576,6 +576,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                     return Expr { kind, span: expr.span };
                 }
             }
+            ExprKind::Is(test) => self.features.truth_tests |= matches!(test.what, IsWhat::True | IsWhat::False | IsWhat::Unknown),
             ExprKind::Row(_) => self.features.rows = true,
             ExprKind::Call(call) => self.features.windows |= call.is_window(),
             _ => {}

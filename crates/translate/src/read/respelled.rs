@@ -5,7 +5,7 @@ use std::sync::LazyLock;
 
 use compact_str::CompactString;
 use syntax::tree::{
-    Argument, Call, CallForm, Cast, Expr, ExprKind, Ident, IsTest, IsWhat, LikeTest, LikeWord, Literal, ObjectName, Quote, Span, Spelled,
+    Argument, Call, CallForm, Cast, Expr, ExprKind, Ident, IsTest, IsWhat, LikeTest, LikeWord, Literal, ObjectName, Quote, Spelled,
     TypeName,
 };
 use syntax::{DialectName, DialectSet, Spelling, WordTable, decode_text, write_text};
@@ -123,28 +123,19 @@ fn read_as(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Resu
     let mut arguments = std::mem::take(&mut call.arguments).into_iter().map(|a| a.value);
     let Some(first) = arguments.next() else { return Err(call) };
     let is = |operand: Expr<Spelled>, negated: bool, what: IsWhat<Spelled>| {
-        let test = IsTest { operand: nested(operand), negated, what, one_word: false };
-        nested(Expr::made(ExprKind::Is(Box::new(test))))
+        Expr::made(ExprKind::Is(Box::new(IsTest { operand, negated, what, one_word: false })))
     };
     Ok(match (reading, arguments.next()) {
         (Reading::IsNotTrue, _) => is(first, true, IsWhat::True),
-        (Reading::Same, Some(other)) => is(first, false, IsWhat::Same(nested(other))),
+        (Reading::Same, Some(other)) => is(first, false, IsWhat::Same(other)),
         (Reading::Cast(word), _) => Expr::made(ExprKind::Cast(Box::new(Cast::plain(first, TypeName::made(word, Vec::new()))))),
         (Reading::Pattern(word), Some(operand)) => {
             let escape = arguments.next();
-            let test = LikeTest { operand: nested(operand), negated: false, word, quantifier: None, pattern: nested(first), escape };
-            nested(Expr::made(ExprKind::Like(Box::new(test))))
+            let test = LikeTest { operand, negated: false, word, quantifier: None, pattern: first, escape };
+            Expr::made(ExprKind::Like(Box::new(test)))
         }
-        _ => nested(first),
+        _ => first,
     })
-}
-
-/// In parentheses, where an operand could hold an operator.
-fn nested(expr: Expr<Spelled>) -> Expr<Spelled> {
-    match expr.kind {
-        ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Call(_) | ExprKind::Nested(_) => expr,
-        _ => Expr { span: Span::MADE, kind: ExprKind::Nested(Box::new(expr)) },
-    }
 }
 
 fn renamed(function: &ObjectName, name: &str) -> ObjectName {
@@ -156,7 +147,7 @@ fn in_other_characters(mut call: Call<Spelled>) -> Expr<Spelled> {
     call.arguments.pop();
     call.form = CallForm::Plain;
     match (call.function.last().is_word("translate"), call.arguments.pop()) {
-        (true, Some(only)) => nested(only.value),
+        (true, Some(only)) => only.value,
         (_, argument) => {
             call.arguments.extend(argument);
             Expr::made(ExprKind::Call(Box::new(call)))

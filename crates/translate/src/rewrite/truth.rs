@@ -37,7 +37,7 @@ type E = Expr<Meant>;
 /// Whether there can be something to do. Oracle's conditions are no values, and its truth is a number,
 /// unless TRUE or FALSE stands there.
 pub(super) fn has_occasion(features: &Features, cx: &Context<'_>) -> bool {
-    cx.from.name != DialectName::Oracle || features.truth_values
+    cx.from.name != DialectName::Oracle || features.truth_values || features.truth_tests
 }
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {

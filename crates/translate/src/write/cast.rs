@@ -39,7 +39,7 @@ impl Writer<'_> {
             Some(before) => self.done_before(before, operand),
             None => operand,
         };
-        let to = self.type_name(cast.to);
+        let to = if cast.form == CastForm::ConvertUsing { cast.to.spelled } else { self.type_name(cast.to) };
         let extra = cast.extra.map(|e| self.expr(e));
         let kind = ExprKind::Cast(Box::new(Cast { form: self.cast_form(cast.form), operand, to, extra }));
         match cut {
@@ -86,7 +86,7 @@ impl Writer<'_> {
             DataType::Unknown => self.note_taken_for_text(span),
             _ => {}
         }
-        ExprKind::Nested(Box::new(self.expr(operand)))
+        self.expr(operand).kind
     }
 
     /// What engines make of a text that is no number, and of the zeros at the end of a decimal.

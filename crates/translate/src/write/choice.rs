@@ -1,6 +1,7 @@
 //! Words that choose among their arguments, as CASE where the target has no such word.
 
 use meaning::{Constant, Meant, constant, infer};
+use syntax::DialectName;
 use syntax::tree::{Case, Expr, ExprKind, LogicOperator};
 use values::Value;
 
@@ -10,7 +11,7 @@ use crate::rewrite::{all_of, any_of, call, copy_of, is_null_literal, null_test, 
 type E = Expr<Meant>;
 
 /// The CASE that says a phrase of these arguments; `None` where there is none for so many of them.
-pub(super) fn as_case(phrase: &str, arguments: Vec<E>) -> Option<E> {
+pub(super) fn as_case(phrase: &str, arguments: Vec<E>, from: DialectName) -> Option<E> {
     match phrase {
         "null.decode" => decoded(arguments),
         "choice.by-number" => Some(by_number(arguments)),
@@ -23,10 +24,10 @@ pub(super) fn as_case(phrase: &str, arguments: Vec<E>) -> Option<E> {
         "text.concatenate" => Some(joined_or_null(arguments)),
         "text.join" => joined_with(arguments),
         "text.position-of-pattern" => position_of_pattern(arguments),
-        "regex.first-group-or-match" => first_group_or_match(arguments),
+        "regex.first-group-or-match" => first_group_or_match(arguments, from),
         "regex.matches-whole" => whole_match(arguments),
-        "regex.group" => single_group(arguments),
-        "regex.group-or-empty" => single_group_or_empty(arguments),
+        "regex.group" => single_group(arguments, from),
+        "regex.group-or-empty" => single_group_or_empty(arguments, from),
         _ => None,
     }
 }
@@ -101,10 +102,10 @@ fn position_of_pattern(arguments: Vec<E>) -> Option<E> {
     Some(call("regex.position-any-case", vec![text, of_text(&regex)]))
 }
 
-fn first_group_or_match(arguments: Vec<E>) -> Option<E> {
+fn first_group_or_match(arguments: Vec<E>, from: DialectName) -> Option<E> {
     let [text, pattern] = <[E; 2]>::try_from(arguments).ok()?;
     let Some(Value::Text(written)) = constant(&pattern) else { return None };
-    Some(match regex::groups(&written) {
+    Some(match regex::groups(&written, from) {
         0 => call("regex.first-match", vec![text, pattern]),
         _ => call("regex.group", vec![text, pattern, number(1)]),
     })
@@ -117,16 +118,16 @@ fn whole_match(arguments: Vec<E>) -> Option<E> {
 }
 
 /// The one group of a pattern whose others only bind.
-fn single_group(arguments: Vec<E>) -> Option<E> {
+fn single_group(arguments: Vec<E>, from: DialectName) -> Option<E> {
     let [text, pattern, group] = <[E; 3]>::try_from(arguments).ok()?;
     let (Some(Value::Text(written)), Some(Value::Integer(group))) = (constant(&pattern), constant(&group)) else { return None };
-    let single = regex::only_group(&written, usize::try_from(group).ok()?)?;
+    let single = regex::only_group(&written, usize::try_from(group).ok()?, from)?;
     Some(call("regex.first-group-or-match", vec![text, of_text(&single)]))
 }
 
-fn single_group_or_empty(arguments: Vec<E>) -> Option<E> {
+fn single_group_or_empty(arguments: Vec<E>, from: DialectName) -> Option<E> {
     let tests: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| null_test(copy_of(a), true)).collect();
-    let found = call("null.first-not-null", vec![single_group(arguments)?, of_text("")]);
+    let found = call("null.first-not-null", vec![single_group(arguments, from)?, of_text("")]);
     Some(match all_of(tests) {
         Some(condition) => made(None, vec![(condition, found)], None),
         None => found,

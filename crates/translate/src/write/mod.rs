@@ -12,6 +12,7 @@ mod number;
 mod pattern;
 mod regex;
 mod sequence;
+mod set;
 mod word;
 
 pub(crate) use cast::{is_unicode, reads_number_or_null};

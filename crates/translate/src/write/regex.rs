@@ -5,6 +5,8 @@
 
 use syntax::DialectName;
 
+use super::set::{Brackets, Cursor, Member, set};
+
 /// The features in which flavours differ.
 struct Flavour {
     /// `[[:digit:]]` inside brackets.
@@ -27,6 +29,12 @@ struct Flavour {
     loose_end: bool,
     /// A point fits a line's end as well.
     wide_point: bool,
+}
+
+impl Flavour {
+    fn brackets(&self) -> Brackets {
+        Brackets { negation: '^', escape: (!self.plain_brackets).then_some('\\'), letters: true }
+    }
 }
 
 /// Sources: Oracle, Database SQL Language Reference, Oracle Regular Expression Support; PostgreSQL,
@@ -60,20 +68,20 @@ fn tells_of_group(phrase: &str, to: DialectName) -> bool {
 const NO_GROUP: usize = usize::MAX;
 
 /// How many groups a pattern counts.
-pub(super) fn groups(pattern: &str) -> usize {
+pub(super) fn groups(pattern: &str, from: DialectName) -> usize {
     let mut count = 0;
-    each_group(pattern, |_| count += 1);
+    each_group(pattern, from, |_| count += 1);
     count
 }
 
 /// The pattern with this group alone; none if it has no such group or refers to another.
-pub(super) fn only_group(pattern: &str, group: usize) -> Option<String> {
-    if (group != NO_GROUP && groups(pattern) < group.max(1)) || has_back_reference(pattern) {
+pub(super) fn only_group(pattern: &str, group: usize, from: DialectName) -> Option<String> {
+    if (group != NO_GROUP && groups(pattern, from) < group.max(1)) || has_back_reference(pattern) {
         return None;
     }
     let mut out = String::new();
     let (mut last, mut at) = (0, 0);
-    each_group(pattern, |place| {
+    each_group(pattern, from, |place| {
         at += 1;
         if at != group {
             out.push_str(&pattern[last..place]);
@@ -85,18 +93,17 @@ pub(super) fn only_group(pattern: &str, group: usize) -> Option<String> {
 }
 
 /// The place of each parenthesis that opens a counted group.
-fn each_group(pattern: &str, mut visit: impl FnMut(usize)) {
-    let bytes = pattern.as_bytes();
-    let (mut at, mut in_set) = (0, false);
-    while at < bytes.len() {
-        match bytes[at] {
-            b'\\' => at += 1,
-            b'[' => in_set = true,
-            b']' => in_set = false,
-            b'(' if !in_set && bytes.get(at + 1) != Some(&b'?') => visit(at),
+fn each_group(pattern: &str, from: DialectName, mut visit: impl FnMut(usize)) {
+    let brackets = flavour(from).brackets();
+    let mut cursor = Cursor::new(pattern);
+    while let Some(c) = cursor.next() {
+        match c {
+            '\\' => drop(cursor.next()),
+            // What is no set is told of where the pattern is converted.
+            '[' => drop(set(&mut cursor, brackets)),
+            '(' if cursor.peek() != Some('?') => visit(pattern.len() - cursor.left() - 1),
             _ => {}
         }
-        at += 1;
     }
 }
 
@@ -109,7 +116,8 @@ fn has_back_reference(pattern: &str) -> bool {
 /// # Errors
 /// What of it the target can't say.
 pub(super) fn pattern(phrase: &str, text: &str, from: DialectName, to: DialectName) -> Result<String, String> {
-    let whole = (tells_of_group(phrase, to) && groups(text) > 0).then(|| only_group(text, NO_GROUP).ok_or("a reference to a group"));
+    let whole =
+        (tells_of_group(phrase, to) && groups(text, from) > 0).then(|| only_group(text, NO_GROUP, from).ok_or("a reference to a group"));
     converted(&whole.unwrap_or_else(|| Ok(text.to_string()))?, from, to)
 }
 
@@ -127,11 +135,11 @@ fn converted(text: &str, from: DialectName, to: DialectName) -> Result<String, S
     if flags.is_some() {
         out.push_str("(?i)");
     }
-    let mut chars = flags.unwrap_or(text).chars().peekable();
+    let mut chars = Cursor::new(flags.unwrap_or(text));
     while let Some(c) = chars.next() {
         match c {
             '.' if has_flag && !target.leading_flags => out.push_str("(.|\n)"),
-            '\\' if chars.peek() == Some(&'z') => {
+            '\\' if chars.peek() == Some('z') => {
                 chars.next();
                 out.push_str(if target.loose_end { "\\z" } else { "$" });
             }
@@ -140,7 +148,7 @@ fn converted(text: &str, from: DialectName, to: DialectName) -> Result<String, S
                 escape(next, &target, &mut out)?;
             }
             '[' => bracket(&mut chars, &source, &target, &mut out)?,
-            '(' if chars.peek() == Some(&'?') => {
+            '(' if chars.peek() == Some('?') => {
                 chars.next();
                 group(&mut chars, &target, &mut out)?;
             }
@@ -165,7 +173,7 @@ fn escape(c: char, target: &Flavour, out: &mut String) -> Result<(), String> {
 }
 
 /// Behind `(?`.
-fn group(chars: &mut Chars<'_>, target: &Flavour, out: &mut String) -> Result<(), String> {
+fn group(chars: &mut Cursor<'_>, target: &Flavour, out: &mut String) -> Result<(), String> {
     match chars.next() {
         Some(':') if target.plain_groups => out.push_str("(?:"),
         // A group that is only counted where something refers to groups.
@@ -181,29 +189,9 @@ fn group(chars: &mut Chars<'_>, target: &Flavour, out: &mut String) -> Result<()
     Ok(())
 }
 
-/// What stands in brackets.
-#[derive(Debug, Clone, PartialEq, Eq)]
-enum Member {
-    Char(char),
-    Range(char, char),
-    /// `[:digit:]`.
-    Class(String),
-    /// `\\d` and its kin.
-    Perl(char),
-}
-
-type Chars<'a> = std::iter::Peekable<std::str::Chars<'a>>;
-
 /// Behind `[`, up to its end.
-fn bracket(chars: &mut Chars<'_>, source: &Flavour, target: &Flavour, out: &mut String) -> Result<(), String> {
-    let negated = chars.next_if_eq(&'^').is_some();
-    let mut members = Vec::new();
-    loop {
-        match chars.next().ok_or("an open bracket")? {
-            ']' if !members.is_empty() => break,
-            c => members.push(member(c, chars, source)?),
-        }
-    }
+fn bracket(cursor: &mut Cursor<'_>, source: &Flavour, target: &Flavour, out: &mut String) -> Result<(), String> {
+    let (negated, members) = set(cursor, source.brackets())?;
     out.push('[');
     out.push_str(if negated { "^" } else { "" });
     if target.plain_brackets {
@@ -215,50 +203,22 @@ fn bracket(chars: &mut Chars<'_>, source: &Flavour, target: &Flavour, out: &mut 
     Ok(())
 }
 
-fn member(c: char, chars: &mut Chars<'_>, source: &Flavour) -> Result<Member, String> {
-    let first = match c {
-        '[' if chars.next_if_eq(&':').is_some() => {
-            let name: String = chars.by_ref().take_while(|c| *c != ':').collect();
-            chars.next_if_eq(&']').ok_or("an open bracket")?;
-            return Ok(Member::Class(name));
-        }
-        '\\' if !source.plain_brackets => match chars.next().ok_or("a backslash at its end")? {
-            c @ ('d' | 'w' | 's' | 'D' | 'W' | 'S') => return Ok(Member::Perl(c)),
-            'n' => '\n',
-            't' => '\t',
-            'r' => '\r',
-            c if c.is_alphanumeric() => return Err(format!("\\{c} in brackets")),
-            c => c,
-        },
-        c => c,
-    };
-    let mut ahead = chars.clone();
-    match (ahead.next(), ahead.next()) {
-        (Some('-'), Some(last)) if last != ']' => {
-            *chars = ahead;
-            let last = if last == '\\' && !source.plain_brackets { chars.next().ok_or("a backslash at its end")? } else { last };
-            Ok(Member::Range(first, last))
-        }
-        _ => Ok(Member::Char(first)),
-    }
-}
-
 /// Where a backslash means itself: `]` first, `^` not first and `-` last.
 fn plain_members(members: Vec<Member>, negated: bool, out: &mut String) -> Result<(), String> {
     let place = |m: &Member| match m {
-        Member::Char(']') => 0,
-        Member::Char('^') if !negated => 2,
-        Member::Char('-') => 3,
+        Member::Range(']', ']') => 0,
+        Member::Range('^', '^') if !negated => 2,
+        Member::Range('-', '-') => 3,
         _ => 1,
     };
     let mut members = members;
     members.sort_by_key(place);
-    if members == [Member::Char('^')] && !negated {
+    if members == [Member::Range('^', '^')] && !negated {
         return Err("a bracket of nothing but ^".into());
     }
     for member in members {
         match member {
-            Member::Char(c) => out.push(c),
+            Member::Range(first, last) if first == last => out.push(first),
             Member::Range(first, last) => out.extend([first, '-', last]),
             Member::Class(name) => out.push_str(&format!("[:{name}:]")),
             Member::Perl('d') => out.push_str("[:digit:]"),
@@ -279,7 +239,7 @@ fn escaped_members(members: &[Member], target: &Flavour, out: &mut String) -> Re
     };
     for member in members {
         match member {
-            Member::Char(c) => push(*c, out),
+            Member::Range(first, last) if first == last => push(*first, out),
             Member::Range(first, last) => {
                 push(*first, out);
                 out.push('-');
@@ -352,7 +312,7 @@ mod tests {
             ("(a)\\1", Bigquery, Err("\\1, which refers back to a group")),
             ("(?=x)", Oracle, Err("a group of the form (?=..)")),
             ("(?:ab)+", Oracle, Ok("(ab)+")),
-            ("[a", Mysql, Err("an open bracket")),
+            ("[a", Mysql, Err("a bracket that is not closed")),
             ("(?s)^a.\\z", Oracle, Ok("^a(.|\n)$")),
             ("(?s)^a.\\z", Postgres, Ok("^a.$")),
             ("(?s)(?i)^a.\\z", Spark, Ok("(?s)(?i)^a.\\z")),
@@ -361,8 +321,13 @@ mod tests {
             assert_eq!(pattern("regex.matches", given, Postgres, to).as_deref().map_err(String::as_str), wanted, "{given} to {to}");
         }
         assert_eq!(pattern("regex.count", "(a)[(](?:b)\\((c)", Oracle, Bigquery).as_deref(), Ok("(?:a)[(](?:b)\\((?:c)"));
-        assert_eq!(only_group("(a)(b)", 2).as_deref(), Some("(?:a)(b)"));
-        assert_eq!(only_group("(a)(b)", 3), None);
+        assert_eq!(only_group("(a)(b)", 2, Postgres).as_deref(), Some("(?:a)(b)"));
+        assert_eq!(only_group("(a)(b)", 3, Postgres), None);
+        for (given, from, wanted) in
+            [("[](](a)", Postgres, 1), ("[\\](](a)", Postgres, 1), ("[\\](a)", Oracle, 1), ("[[:alpha:](]\\((?:a)(b)", Postgres, 1)]
+        {
+            assert_eq!(groups(given, from), wanted, "{given}");
+        }
         assert_eq!(replacement("\\2-\\1", Oracle, Spark), "$2-$1");
         assert_eq!(replacement("$1 $", Mysql, Postgres), "\\1 $");
         assert_eq!(replacement("5$", Postgres, Mysql), "5\\$");

@@ -240,7 +240,7 @@ impl Writer<'_> {
         // It is put together so that NULL does what it does in the source.
         let settled: Vec<(usize, Guard)> = (0..phrase.takes.len()).map(|at| (at, Guard::Never(ValueClass::Null))).collect();
         self.note_edges(phrase, &arguments.iter().collect::<Vec<_>>(), &settled, Target::AsItsWord, span);
-        match as_case(phrase.id, arguments) {
+        match as_case(phrase.id, arguments, self.from.name) {
             Some(case) => Expr { span, ..self.expr(case) },
             None => {
                 self.refuse(span, &format!("{} of these arguments (it takes constants here, and not too many)", phrase.id));

@@ -4,6 +4,7 @@
 
 mod casts;
 mod changes;
+mod functions;
 mod words;
 
 use meaning::{Catalog, Fidelity};
@@ -54,6 +55,11 @@ fn changes_of_data() {
 #[test]
 fn casts_to_every_common_type() {
     holds(casts::CASES);
+}
+
+#[test]
+fn functions_of_one_dialect() {
+    holds(functions::CASES);
 }
 
 #[test]

@@ -1,5 +1,7 @@
 //! What a pattern asks for, whichever dialect wrote it: LIKE, GLOB or SIMILAR TO.
 
+use crate::write::set::{Brackets, Cursor, Member, set};
+
 /// One part of a pattern.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub(super) enum Piece {
@@ -17,15 +19,6 @@ pub(super) enum Piece {
     Times { piece: Box<Piece>, least: u32, most: Option<u32> },
 }
 
-/// Of a set.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub(super) enum Member {
-    /// From one character to another.
-    Range(char, char),
-    /// `[:digit:]`.
-    Class(String),
-}
-
 type Pieces = Result<Vec<Piece>, String>;
 
 /// A pattern of LIKE.
@@ -33,14 +26,14 @@ type Pieces = Result<Vec<Piece>, String>;
 /// # Errors
 /// What of it is no pattern.
 pub(super) fn of_like(text: &str, escape: Option<char>, sets: bool) -> Pieces {
-    let mut chars = text.chars().peekable();
+    let mut chars = Cursor::new(text);
     let mut pieces = Vec::new();
     while let Some(c) = chars.next() {
         pieces.push(match c {
             c if Some(c) == escape => Piece::Char(chars.next().ok_or("an escape at its end")?),
             '%' => Piece::Run,
             '_' => Piece::One,
-            '[' if sets => set(&mut chars, '^', None)?,
+            '[' if sets => set_of(&mut chars, '^', None)?,
             c => Piece::Char(c),
         });
     }
@@ -52,14 +45,14 @@ pub(super) fn of_like(text: &str, escape: Option<char>, sets: bool) -> Pieces {
 /// # Errors
 /// What of it is no pattern.
 pub(super) fn of_glob(text: &str, negation: char, escape: Option<char>) -> Pieces {
-    let mut chars = text.chars().peekable();
+    let mut chars = Cursor::new(text);
     let mut pieces = Vec::new();
     while let Some(c) = chars.next() {
         pieces.push(match c {
             c if Some(c) == escape => Piece::Char(chars.next().ok_or("an escape at its end")?),
             '*' => Piece::Run,
             '?' => Piece::One,
-            '[' => set(&mut chars, negation, escape)?,
+            '[' => set_of(&mut chars, negation, escape)?,
             c => Piece::Char(c),
         });
     }
@@ -71,49 +64,23 @@ pub(super) fn of_glob(text: &str, negation: char, escape: Option<char>) -> Piece
 /// # Errors
 /// What of it is no pattern.
 pub(super) fn of_similar(text: &str, escape: Option<char>) -> Pieces {
-    let mut reader = Similar { chars: text.chars().peekable(), escape };
+    let mut reader = Similar { chars: Cursor::new(text), escape };
     let pieces = reader.alternatives()?;
     if reader.chars.next().is_some() { Err("a closing parenthesis too many".into()) } else { Ok(pieces) }
 }
 
-type Chars<'a> = std::iter::Peekable<std::str::Chars<'a>>;
-
-/// Behind `[`, up to its end; a `]` that comes first is a member.
-fn set(chars: &mut Chars<'_>, negation: char, escape: Option<char>) -> Result<Piece, String> {
-    let negated = chars.next_if_eq(&negation).is_some();
-    let mut members = Vec::new();
-    loop {
-        match chars.next().ok_or("a bracket that is not closed")? {
-            ']' if !members.is_empty() => {
-                // A set of one is the way to say a character that would mean more alone.
-                return Ok(match members.as_slice() {
-                    [Member::Range(first, last)] if first == last && !negated => Piece::Char(*first),
-                    _ => Piece::Set { negated, members },
-                });
-            }
-            '[' if chars.peek() == Some(&':') => {
-                let name: String = chars.by_ref().skip(1).take_while(|c| *c != ':').collect();
-                chars.next_if_eq(&']').ok_or("a class of characters that is not closed")?;
-                members.push(Member::Class(name));
-            }
-            c => {
-                let first = if Some(c) == escape { chars.next().ok_or("an escape at its end")? } else { c };
-                members.push(Member::Range(first, range_end(chars).unwrap_or(first)));
-            }
-        }
-    }
-}
-
-/// The end of `a-z`, behind the `a`; a dash before the closing bracket means itself.
-fn range_end(chars: &mut Chars<'_>) -> Option<char> {
-    let mut ahead = chars.clone();
-    let end = (ahead.next() == Some('-')).then(|| ahead.next()).flatten().filter(|c| *c != ']')?;
-    *chars = ahead;
-    Some(end)
+/// Behind `[`, up to its end.
+fn set_of(cursor: &mut Cursor<'_>, negation: char, escape: Option<char>) -> Result<Piece, String> {
+    let (negated, members) = set(cursor, Brackets { negation, escape, letters: false })?;
+    // A set of one is the way to say a character that would mean more alone.
+    Ok(match members.as_slice() {
+        [Member::Range(first, last)] if first == last && !negated => Piece::Char(*first),
+        _ => Piece::Set { negated, members },
+    })
 }
 
 struct Similar<'a> {
-    chars: Chars<'a>,
+    chars: Cursor<'a>,
     escape: Option<char>,
 }
 
@@ -121,7 +88,7 @@ impl Similar<'_> {
     /// Up to a closing parenthesis or the end.
     fn alternatives(&mut self) -> Pieces {
         let mut all = vec![Vec::new()];
-        while let Some(c) = self.chars.next_if(|c| *c != ')') {
+        while let Some(c) = self.chars.next_if(|c| c != ')') {
             if c == '|' {
                 all.push(Vec::new());
                 continue;
@@ -139,10 +106,10 @@ impl Similar<'_> {
             c if Some(c) == self.escape => Piece::Char(self.chars.next().ok_or("an escape at its end")?),
             '%' => Piece::Run,
             '_' => Piece::One,
-            '[' => set(&mut self.chars, '^', self.escape)?,
+            '[' => set_of(&mut self.chars, '^', self.escape)?,
             '(' => {
                 let inner = self.alternatives()?;
-                self.chars.next_if_eq(&')').ok_or("a parenthesis that is not closed")?;
+                self.chars.next_if_eq(')').ok_or("a parenthesis that is not closed")?;
                 if matches!(inner.as_slice(), [Piece::Either(_)]) { inner[0].clone() } else { Piece::Either(vec![inner]) }
             }
             '*' | '+' | '?' | '{' => return Err(format!("a {c} with nothing before it")),

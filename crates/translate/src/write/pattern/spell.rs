@@ -1,6 +1,7 @@
 //! A pattern in the words of LIKE, GLOB or regular expressions.
 
-use super::pieces::{Member, Piece};
+use super::pieces::Piece;
+use crate::write::set::Member;
 
 /// How LIKE of a dialect is written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -61,6 +62,7 @@ fn set(negated: bool, members: &[Member]) -> Option<String> {
         match member {
             Member::Range(first, last) => ranges.push((*first, *last)),
             Member::Class(name) => ranges.extend(class_ranges(name)?),
+            Member::Perl(_) => return None,
         }
     }
     // A closing bracket stands first and a dash last; there the two mean themselves.
@@ -137,6 +139,7 @@ fn regex_piece(piece: &Piece, out: &mut String) {
                         }
                     }
                     Member::Class(name) => out.push_str(&format!("[:{name}:]")),
+                    Member::Perl(c) => out.extend(['\\', *c]),
                 }
             }
             out.push(']');
