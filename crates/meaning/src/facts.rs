@@ -101,6 +101,8 @@ pub struct Facts {
     pub between_symmetric: bool,
     /// The word of a cast that gives NULL for an error.
     pub safe_cast: Option<&'static str>,
+    /// Floating-point numbers can be NaN and infinite.
+    pub has_nan: bool,
     /// CONVERT(x USING charset). MySQL and MariaDB, Cast Functions and Operators.
     pub convert_using: bool,
     /// QUALIFY is spoken.
@@ -183,6 +185,11 @@ pub struct Facts {
     pub letters: Letters,
     /// LIKE takes small and capital letters for the same.
     pub like_ignores_case: bool,
+    /// The blanks that fill a CHAR are there when it is shown; none where it depends on the table.
+    pub char_shows_blanks: Option<bool>,
+    /// They are there for functions and joining. Seen on PostgreSQL 15, MariaDB 10.11 and Spark 4.0, where
+    /// tables keep them, casts and views don't; SQL Server, char and varchar; Oracle, CHAR Data Type.
+    pub char_counts_blanks: Option<bool>,
     /// A cast to a whole number cuts the fraction off; elsewhere it rounds.
     pub cast_cuts_fraction: bool,
     /// Where it rounds a floating-point number, a half goes to the even number, not away from zero.
@@ -266,6 +273,7 @@ impl Facts {
             nulls_spoken: !among(&[Tsql, Mysql, Mariadb]),
             ilike: among(&[Postgres, Duckdb, Spark]),
             between_symmetric: name == Postgres,
+            has_nan: !among(&[Tsql, Mysql, Mariadb, Sqlite]),
             convert_using: matches!(name, Mysql | Mariadb),
             safe_cast: match name {
                 Tsql | Duckdb | Spark => Some("TRY_CAST"),
@@ -341,6 +349,8 @@ impl Facts {
             letters: Letters::of(name),
             // SQLite: of ASCII letters, whatever the collation (Expressions, LIKE).
             like_ignores_case: among(&[Tsql, Mysql, Mariadb, Sqlite]),
+            char_shows_blanks: (name != Spark).then_some(among(&[Oracle, Tsql, Postgres])),
+            char_counts_blanks: (name != Spark).then_some(among(&[Oracle, Tsql])),
             // Oracle has a type for truth since version 23; 1 and 0 are right in all of them.
             boolean_values: !among(&[Tsql, Oracle]),
             booleans_are_numbers: among(&[Tsql, Oracle, Mysql, Mariadb, Sqlite]),

@@ -161,6 +161,11 @@ pub const CODES: &[CodeFact] = &[
     ),
     fact("number.cast-fraction", Fidelity::Assumes, "A cast to a whole number rounds a fraction on one side and cuts it off on the other."),
     fact(
+        "text.padding",
+        Fidelity::Assumes,
+        "A CHAR is filled with blanks up to its length: some engines count, show and join them, others drop them, or add none.",
+    ),
+    fact(
         "text.empty-is-null",
         Fidelity::Exact,
         "Oracle holds no empty text: it reads '' as NULL, and so a comparison with it is never true.",

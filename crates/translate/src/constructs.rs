@@ -9,7 +9,7 @@ use syntax::tree::{
 };
 
 use crate::rewrite::is_correlated;
-use crate::write::{is_unicode, reads_number_or_null};
+use crate::write::{is_read_as_unicode, reads_number_or_null};
 
 struct Finder<'a> {
     to: &'a Dialect,
@@ -356,7 +356,7 @@ impl Finder<'_> {
 
     fn cast(&mut self, cast: &Cast<Meant>, span: Span) {
         let in_charset = cast.form == CastForm::ConvertUsing && !Facts::of(self.to).convert_using;
-        if cast.extra.is_some() || (in_charset && !is_unicode(&cast.to.spelled)) {
+        if cast.extra.is_some() || (in_charset && !is_read_as_unicode(cast)) {
             self.found(Construct::CastExtra, span);
         }
         let safe = matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert);

@@ -1,10 +1,12 @@
 //! What the two servers hold or compare differently of texts: where it can show, it is noted.
 
-use meaning::{Breach, Constant, Facts, Function, Meant, Note, Sign, infer};
+use meaning::{Breach, Constant, Facts, Function, Meant, Note, Phrase, Sign, infer};
 use syntax::tree::{
     Child, Expr, ExprKind, GroupItem, InSet, IsWhat, LikeWord, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
     SetQuantifier, Span, Statement, StatementKind, TableRef,
 };
+
+use values::DataType;
 
 use crate::read::Features;
 
@@ -18,11 +20,14 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
         tests: features.text_columns && from.empty_is_null != to.empty_is_null,
         shows: features.text_columns && !from.empty_is_null && to.empty_is_null,
         likes: from.like_ignores_case != to.like_ignores_case && from.letters.ignores_case == to.letters.ignores_case,
+        fills_shown: features.text_columns && from.char_shows_blanks != to.char_shows_blanks,
+        fills_used: features.text_columns && from.char_counts_blanks != to.char_counts_blanks,
         compared: None,
         liked: None,
         tested: None,
+        filled: None,
     };
-    if !finder.compares && !finder.tests && !finder.likes {
+    if !finder.compares && !finder.tests && !finder.likes && !finder.fills_shown && !finder.fills_used {
         return Vec::new();
     }
     match &statement.kind {
@@ -52,7 +57,19 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
             .advise("make sure that texts are written alike, or compare UPPER of both")
             .broken_by(texts(true))
     });
-    compared.into_iter().chain(tested).chain(liked).collect()
+    let filled = finder.filled.map(|span| {
+        let has = |facts: &Facts| {
+            let title = facts.dialect.title();
+            match facts.char_counts_blanks.or(facts.char_shows_blanks) {
+                Some(true) => format!("there in {title}"),
+                Some(false) => format!("not in {title}"),
+                None => format!("there in {title} if its table has a CHAR too"),
+            }
+        };
+        let message = format!("this is a CHAR: the blanks that fill it up to its length are {}, {}", has(from), has(to));
+        Note::new("text.padding", span, message).advise("take them away on both sides with RTRIM, or make a VARCHAR of it")
+    });
+    compared.into_iter().chain(tested).chain(liked).chain(filled).collect()
 }
 
 /// The place in the list that a sort key gives by its number.
@@ -87,6 +104,11 @@ fn compares(phrase: &str) -> bool {
         || phrase.starts_with("least.")
 }
 
+/// Whether a word works with the characters of its arguments, blanks at the end included.
+fn counts_blanks(phrase: &Phrase) -> bool {
+    (phrase.id.starts_with("text.") || phrase.id.starts_with("regex.")) && !phrase.id.starts_with("text.trim")
+}
+
 /// Whether a pattern can hold a letter.
 fn has_letters(pattern: &Expr<Meant>) -> bool {
     match &pattern.without_parens().kind {
@@ -110,9 +132,14 @@ struct Finder {
     shows: bool,
     /// LIKE is looked for.
     likes: bool,
+    /// CHARs that are shown are looked for.
+    fills_shown: bool,
+    /// CHARs that are worked with are looked for.
+    fills_used: bool,
     compared: Option<Span>,
     tested: Option<Span>,
     liked: Option<Span>,
+    filled: Option<Span>,
 }
 
 impl Finder {
@@ -141,6 +168,14 @@ impl Finder {
         let ExprKind::Column(binding) = &expr.without_parens().kind else { return };
         if self.tests && binding.data_type.is_text() && span.is_read() {
             self.tested.get_or_insert(span);
+        }
+    }
+
+    /// A text filled with blanks, which are looked for where `wanted`.
+    fn filled(&mut self, expr: &Expr<Meant>, wanted: bool) {
+        let is_char = |e: &Expr<Meant>| matches!(infer(e).data_type, DataType::Text { fixed: true, .. });
+        if wanted && self.filled.is_none() && expr.span.is_read() && is_char(expr) {
+            self.filled = Some(expr.span);
         }
     }
 
@@ -196,6 +231,7 @@ impl Finder {
             match &item.value {
                 SelectValue::Expr(expr) => {
                     self.shown(expr);
+                    self.filled(expr, self.fills_shown);
                     if distinct {
                         self.text(expr);
                     }
@@ -232,7 +268,8 @@ impl Finder {
     fn expr(&mut self, expr: &Expr<Meant>) {
         // One place is enough.
         let settled = |wanted: bool, found: Option<Span>| !wanted || found.is_some();
-        if settled(self.compares, self.compared) && settled(self.tests, self.tested) && settled(self.likes, self.liked) {
+        let filled = settled(self.fills_shown || self.fills_used, self.filled);
+        if filled && settled(self.compares, self.compared) && settled(self.tests, self.tested) && settled(self.likes, self.liked) {
             return;
         }
         // An empty text fits some patterns, and doesn't fit others, which NULL never does.
@@ -251,6 +288,10 @@ impl Finder {
                 }
                 // Joined to a text, or looked into, an empty one is another thing than NULL.
                 let looks = |id: &str| id == "text.concatenate" || id.starts_with("regex.");
+                if matches!(binary.operator, Sign::Phrase(id, _) if counts_blanks(id.phrase())) {
+                    self.filled(&binary.left, self.fills_used);
+                    self.filled(&binary.right, self.fills_used);
+                }
                 if matches!(binary.operator, Sign::Phrase(id, _) if looks(id.phrase().id)) {
                     self.tested(&binary.left, expr.span);
                     self.tested(&binary.right, expr.span);
@@ -261,6 +302,7 @@ impl Finder {
             ExprKind::Like(test) if has_collation(&test.operand) || has_collation(&test.pattern) => {}
             ExprKind::Like(test) if matches!(test.word, LikeWord::Glob | LikeWord::SimilarTo) => {}
             ExprKind::Like(test) => {
+                self.filled(&test.operand, self.fills_used);
                 if self.folds {
                     self.found(expr.span);
                 }
@@ -286,6 +328,9 @@ impl Finder {
             }
             // What is sorted, parted or sought the least of.
             ExprKind::Call(call) => {
+                if !call.is_window() && matches!(&call.function, Function::Phrase(id, _) if counts_blanks(id.phrase())) {
+                    call.arguments.iter().for_each(|a| self.filled(&a.value, self.fills_used));
+                }
                 if self.shows && matches!(&call.function, Function::Phrase(..)) {
                     call.arguments.iter().for_each(|a| self.tested(&a.value, expr.span));
                 }

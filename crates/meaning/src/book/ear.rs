@@ -141,17 +141,17 @@ fn is_word(sql: &str) -> bool {
 }
 
 /// Whether a call has the constants that a spelling wants.
-fn has_constants(heard: &Heard, arguments: &[&Expr<Spelled>]) -> bool {
+fn has_constants(heard: &Heard, arguments: &[&Expr<Spelled>], exactly: bool) -> bool {
     heard.slots.iter().zip(arguments).all(|(slot, given)| match slot {
-        Slot::Constant(wanted) => same_constant(wanted, given),
+        Slot::Constant(wanted) => same_constant(wanted, given, exactly),
         Slot::Star => matches!(given.kind, ExprKind::Star(None)),
         _ => !matches!(given.kind, ExprKind::Star(_)),
     })
 }
 
-fn same_constant(wanted: &Expr<Spelled>, given: &Expr<Spelled>) -> bool {
+fn same_constant(wanted: &Expr<Spelled>, given: &Expr<Spelled>, exactly: bool) -> bool {
     match (&wanted.kind, &given.without_parens().kind) {
-        (ExprKind::Literal(Literal::Text(a)), ExprKind::Literal(Literal::Text(b))) => a.eq_ignore_ascii_case(b),
+        (ExprKind::Literal(Literal::Text(a)), ExprKind::Literal(Literal::Text(b))) if !exactly => a.eq_ignore_ascii_case(b),
         (ExprKind::Literal(a), ExprKind::Literal(b)) => a == b,
         // A word such as MONTH.
         (ExprKind::Column(a), ExprKind::Column(b)) => a.dotted().eq_ignore_ascii_case(&b.dotted()),
@@ -169,7 +169,10 @@ pub fn hear_calls<'a>(
     let mut upper = CompactString::from(name);
     upper.make_ascii_uppercase();
     let heard = ear(dialect).calls.get(&upper).map_or(&[][..], Vec::as_slice);
-    heard.iter().filter(move |h| h.form == form && h.takes(arguments.len()) && has_constants(h, arguments))
+    let fits = move |h: &&'static Heard, exactly: bool| h.form == form && h.takes(arguments.len()) && has_constants(h, arguments, exactly);
+    // Of two that differ in the case of a constant, such as the formats %x and %X, the one written is meant.
+    let exactly = heard.iter().any(|h| h.slots.iter().any(|s| matches!(s, Slot::Constant(_))) && fits(&h, true));
+    heard.iter().filter(move |h| fits(h, exactly))
 }
 
 /// The spellings of a phrase that call a function of this name, whatever their arguments.

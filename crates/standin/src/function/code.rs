@@ -12,7 +12,7 @@ use super::{
     Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, seen,
 };
 use crate::convert::from_digits;
-use crate::failure::{Failure, Outcome};
+use crate::failure::{Failure, FailureKind, Outcome};
 use crate::types::Type;
 
 const TEXT: Typing = Typing::Fixed(Type::TEXT);
@@ -63,7 +63,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("DECODE", of(&[Postgres]), 2, 2, BYTES, |a| match a.text(1).as_str() {
         "base64" => from_base64(&a.text(0)),
-        "hex" => from_digits(&a.text(0)).map(binary).ok_or_else(|| Failure::invalid("these are no hexadecimal digits").with_code("22023")),
+        "hex" => from_digits(&a.text(0))
+            .map(binary)
+            .ok_or_else(|| Failure::new(FailureKind::BadCast, "these are no hexadecimal digits").with_code("22023")),
         other => Err(Failure::unknown(&format!("the encoding {other}"))),
     }),
     f("ENCODE", of(&[Spark]), 2, 2, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
@@ -75,7 +77,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("HEXTORAW", ORACLE, 1, 1, BYTES, |a| {
         let digits = a.text(0);
         let padded = if digits.len() % 2 == 1 { format!("0{digits}") } else { digits };
-        from_digits(&padded).map(binary).ok_or_else(|| Failure::invalid("these are no hexadecimal digits").with_code("ORA-01465"))
+        from_digits(&padded)
+            .map(binary)
+            .ok_or_else(|| Failure::new(FailureKind::BadCast, "these are no hexadecimal digits").with_code("ORA-01465"))
     }),
     f("RAWTOHEX", ORACLE, 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)))),
     f("CAST_TO_RAW", ORACLE, 1, 1, BYTES, |a| Ok(binary(bytes_of(a, 0)))),

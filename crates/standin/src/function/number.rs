@@ -76,7 +76,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("FLOOR", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
         to_whole(a, RoundingMode::Floor)
     }),
-    f("ROUND", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 2, SAME, round),
+    f("ROUND", of(&[Mysql, Mariadb, Postgres, Bigquery, Sqlite]), 1, 2, SAME, round),
+    // A decimal has as many places as were asked for.
+    f("ROUND", of(&[Duckdb, Spark]), 1, 2, Typing::By(rounded_type), round),
     f("ROUND", TSQL, 2, 3, SAME, tsql_round),
     f("TRUNCATE", MY, 2, 2, SAME, |a| rescaled(a, 1, RoundingMode::Down)),
     f("TRUNC", of(&[Postgres, Duckdb, Bigquery]), 1, 2, SAME, |a| rescaled(a, 1, RoundingMode::Down)),
@@ -293,6 +295,13 @@ fn shifted(a: &Args<'_>, left: bool) -> Outcome<Value> {
 /// CEIL(x, places) of Spark keeps a fraction.
 fn spark_whole_type(types: &[Type], behaviour: &Behaviour) -> Outcome<Type> {
     if types.len() == 1 { whole_type(types, behaviour) } else { Ok(numeric(types.first().unwrap_or(&Type::Any), behaviour)) }
+}
+
+fn rounded_type(types: &[Type], behaviour: &Behaviour) -> Outcome<Type> {
+    Ok(match numeric(types.first().unwrap_or(&Type::Any), behaviour) {
+        Type::Decimal(..) => Type::Number,
+        other => other,
+    })
 }
 
 fn to_whole(a: &Args<'_>, mode: RoundingMode) -> Outcome<Value> {

@@ -9,7 +9,7 @@ use super::{
 use crate::behaviour::{Behaviour, Collation};
 use crate::compare::{collated, folded};
 use crate::convert::from_digits;
-use crate::failure::{Codes, Failure, Outcome};
+use crate::failure::{Codes, Failure, FailureKind, Outcome};
 use crate::types::{TextType, Type, Whole};
 
 const TEXT: Typing = Typing::Fixed(Type::TEXT);
@@ -150,7 +150,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("UNICODE", of(&[Tsql, Sqlite, Duckdb, Bigquery]), 1, 1, NUMBER, unicode),
     f("ORD", of(&[Duckdb]), 1, 1, NUMBER, unicode),
     f("NCHR", ORACLE, 1, 1, TEXT, chr),
-    seen("CHAR_USING_", MY, 1, MANY, TEXT, char_list),
+    // Bytes that are no text are NULL (seen on MariaDB 10.11).
+    seen("CHAR_USING_", MY, 1, MANY, TEXT, |a| String::from_utf8(char_bytes(a)?).map_or(Ok(Value::Null), |text| a.give(text))),
     f("CHR", of(&[Oracle, Postgres, Duckdb, Bigquery, Spark]), 1, 1, TEXT, chr),
     f("CHAR", TSQL, 1, 1, TEXT, |a| Ok(u8::try_from(a.whole(0)?).map_or(Value::Null, |b| Value::text(char::from(b).to_string())))),
     f("NCHAR", TSQL, 1, 1, TEXT, chr),
@@ -819,11 +820,15 @@ fn chr(a: &Args<'_>) -> Outcome<Value> {
 }
 
 fn char_list(a: &Args<'_>) -> Outcome<Value> {
-    let mut bytes = Vec::new();
     // Seen on Spark 4.0.
     if a.dialect() == Spark && a.whole(0)? < 0 {
         return a.give("");
     }
+    a.give(String::from_utf8_lossy(&char_bytes(a)?).into_owned())
+}
+
+fn char_bytes(a: &Args<'_>) -> Outcome<Vec<u8>> {
+    let mut bytes = Vec::new();
     // MySQL, CHAR(): NULL is skipped.
     for at in (0..a.count()).filter(|at| a.has(*at) || a.dialect() == Sqlite) {
         let code = if a.has(at) { a.whole(at)? } else { 0 };
@@ -834,7 +839,7 @@ fn char_list(a: &Args<'_>) -> Outcome<Value> {
             bytes.extend(u32::try_from(code).ok().and_then(char::from_u32).unwrap_or('\u{fffd}').to_string().bytes());
         }
     }
-    a.give(String::from_utf8_lossy(&bytes).into_owned())
+    Ok(bytes)
 }
 
 fn hex(a: &Args<'_>) -> Outcome<Value> {
@@ -856,7 +861,7 @@ fn unhex(a: &Args<'_>) -> Outcome<Value> {
     let is_padded = text.len() % 2 == 1 && a.dialect() != Sqlite;
     match from_digits(&if is_padded { format!("0{text}") } else { text }) {
         Some(bytes) => Ok(Value::Binary(Box::new(bytes))),
-        None if a.is(&[Duckdb, Bigquery]) => Err(Failure::invalid("these are no hexadecimal digits")),
+        None if a.is(&[Duckdb, Bigquery]) => Err(Failure::new(FailureKind::BadCast, "these are no hexadecimal digits")),
         None => Ok(Value::Null),
     }
 }

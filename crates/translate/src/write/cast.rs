@@ -1,9 +1,8 @@
 //! Casts: what one engine does with a fraction or a long text, and another does not.
 
 use meaning::{Breach, Constant, Facts, Meant, Note, Order, ValueClass, phrase_named};
-use syntax::tree::{
-    Argument, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, Literal, ObjectName, Span, Spelled, StageMap, TypeName,
-};
+use syntax::DialectName;
+use syntax::tree::{Argument, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, Literal, ObjectName, Span, Spelled, StageMap};
 use values::DataType;
 
 use super::Writer;
@@ -27,8 +26,11 @@ impl Writer<'_> {
         if cast.form == CastForm::ConvertUsing && !self.facts.convert_using {
             return self.said_in_unicode(cast.operand, span);
         }
-        if self.from.name != self.to.name && cast.to.data_type == DataType::Binary && Self::known(&cast.operand).data_type.is_text() {
-            return self.said_phrase(phrase_named("text.to-bytes"), None, vec![cast.operand], span).kind;
+        if is_no_number(&cast) && !self.facts.has_nan {
+            self.refuse(span, "a number that is none (NaN) or without end");
+        }
+        if let Some(said) = self.said_bytes_cast(&cast, span) {
+            return said;
         }
         self.note_number_cast(&cast, span);
         self.note_overflow(&cast, span);
@@ -72,6 +74,29 @@ impl Writer<'_> {
             DataType::Decimal(Some(_)) | DataType::Float(_) => ExprKind::Cast(Box::new(Cast::plain(said, self.type_name(cast.to)))),
             _ => said.kind,
         }
+    }
+
+    /// A cast of a text to bytes, or of bytes to a text: what PostgreSQL, DuckDB and Oracle make of bytes
+    /// is no text of theirs but their digits.
+    fn said_bytes_cast(&mut self, cast: &Cast<Meant>, span: Span) -> Option<ExprKind<Spelled>> {
+        let operand = Self::known(&cast.operand).data_type;
+        if self.from.name == self.to.name || cast.extra.is_some() {
+            return None;
+        }
+        let phrase = match (operand, &cast.to.data_type) {
+            (from, DataType::Binary) if from.is_text() => "text.to-bytes",
+            (DataType::Binary, to) if to.is_text() => match self.from.name {
+                DialectName::Oracle => "bytes.to-hexadecimal",
+                DialectName::Postgres => "bytes.to-digits",
+                DialectName::Duckdb => {
+                    self.refuse(span, "a BLOB as a text, with codes for all but ASCII,");
+                    return None;
+                }
+                _ => "bytes.to-text",
+            },
+            _ => return None,
+        };
+        Some(self.said_phrase(phrase_named(phrase), None, vec![cast.operand.clone()], span).kind)
     }
 
     fn note_taken_for_text(&mut self, span: Span) {
@@ -251,9 +276,20 @@ pub(crate) fn reads_number_or_null(cast: &Cast<Meant>, untyped: bool) -> bool {
     safe && is_number && (operand.is_text() || (untyped && operand == DataType::Unknown))
 }
 
-/// Whether CONVERT(x USING ..) names a character set that holds all of Unicode. MySQL, Unicode Support.
-pub(crate) fn is_unicode(charset: &TypeName) -> bool {
-    matches!(charset.words.to_ascii_lowercase().as_str(), "utf8" | "utf8mb3" | "utf8mb4" | "ucs2" | "utf16" | "utf16le" | "utf32")
+/// CAST('NaN' AS DOUBLE), or of an infinity.
+fn is_no_number(cast: &Cast<Meant>) -> bool {
+    let ExprKind::Literal(Constant::Text { value, .. }) = &cast.operand.without_parens().kind else { return false };
+    cast.to.data_type.is_numeric() && value.trim().parse::<f64>().is_ok_and(|number| !number.is_finite())
+}
+
+/// Whether CONVERT(x USING ..) changes no character: its character set holds all of Unicode, and of bytes
+/// it is UTF-8. MySQL, Unicode Support.
+pub(crate) fn is_read_as_unicode(cast: &Cast<Meant>) -> bool {
+    match cast.to.spelled.words.to_ascii_lowercase().as_str() {
+        "utf8" | "utf8mb3" | "utf8mb4" => true,
+        "ucs2" | "utf16" | "utf16le" | "utf32" => Writer::known(&cast.operand).data_type != DataType::Binary,
+        _ => false,
+    }
 }
 
 /// Whether every value of `expr` is surely written in so many characters.

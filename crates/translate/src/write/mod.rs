@@ -15,7 +15,7 @@ mod sequence;
 mod set;
 mod word;
 
-pub(crate) use cast::{is_unicode, reads_number_or_null};
+pub(crate) use cast::{is_read_as_unicode, reads_number_or_null};
 
 use compact_str::CompactString;
 
