@@ -357,6 +357,7 @@ fn the_phrasebook_tells_and_proves_itself() {
         ("explain ||", 0, "text.concatenate-passing-null: || in Oracle"),
         ("explain dual", 0, "SELECT 1 FROM DUAL"),
         ("explain text.collation", 0, "text.collation (assumes): a note"),
+        ("explain lnnvl", 0, "It is read as (..) IS NOT TRUE."),
         ("explain lapd", 2, "did you mean 'LPAD'?"),
         ("phrases --area null --dialect oracle", 0, "NVL2(:tested, :value, :otherwise)"),
         ("phrases --area nul", 2, "did you mean 'null'?"),

@@ -542,13 +542,23 @@ fn bitwise(operator: Arithmetic, a: &Value, b: &Value, result: &Type, behaviour:
     if shifts && refuses && ((b as i64) < 0 || (behaviour.name() == DialectName::Duckdb && (a as i64) < 0)) {
         return Err(Failure::invalid("a shift by less than 0, or of a number below 0"));
     }
+    let width = if matches!(result, Type::Integer(w) if w.bits == 32) { 32 } else { 64 };
+    // Seen on DuckDB 1.5.
+    if behaviour.name() == DialectName::Duckdb && operator == Arithmetic::ShiftLeft {
+        let greatest = if width == 32 { i128::from(i32::MAX) } else { i128::from(i64::MAX) };
+        if b >= width || i128::from(a) << b > greatest {
+            return Err(Failure::invalid("a left shift out of range"));
+        }
+    }
     let shift = |left: bool| {
         let amount = b as i64;
         let (left, amount) = match behaviour.name() {
             // Only these turn round (SQL Server 2022, LEFT_SHIFT; SQLite, observed).
             DialectName::Tsql | DialectName::Sqlite if amount < 0 => (!left, -amount),
             DialectName::Mysql | DialectName::Mariadb if amount < 0 => (left, 64),
-            _ if amount < 0 => (left, amount & if matches!(result, Type::Integer(w) if w.bits == 32) { 31 } else { 63 }),
+            // The last bits of the amount count (seen on PostgreSQL 15 and Spark 4.0).
+            DialectName::Postgres | DialectName::Spark => (left, amount & (width as i64 - 1)),
+            _ if amount < 0 => (left, amount & (width as i64 - 1)),
             _ => (left, amount),
         };
         match (left, amount) {

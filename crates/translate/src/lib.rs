@@ -19,6 +19,7 @@ use syntax::{Dialect, LayoutStyle};
 
 pub use probe::Probe;
 use probe::probe;
+pub use read::read_as;
 pub use script::{Script, translate};
 
 /// What becomes of the default order of NULLs where only the order of display is at stake.

@@ -13,8 +13,14 @@ pub(crate) fn command(word: &str) -> Done {
     let found = phrases_of(word);
     let clause = CLAUSES.iter().find(|c| c.words.iter().any(|w| w.eq_ignore_ascii_case(word.trim())));
     let code = code_fact(word);
-    if found.is_empty() && clause.is_none() && code.is_none() {
+    let read = translate::read_as(word);
+    if found.is_empty() && clause.is_none() && code.is_none() && read.is_none() {
         return Err(unknown(word));
+    }
+    if let Some((dialects, as_what)) = &read {
+        let spoken: Vec<DialectName> = DialectName::ALL.into_iter().filter(|d| dialects.has(*d)).collect();
+        println!("{}: a function of {}", word.trim().to_uppercase(), titles(&spoken));
+        println!("  It is read as {as_what}.");
     }
     if let Some(code) = code {
         show_code(code);
@@ -23,7 +29,7 @@ pub(crate) fn command(word: &str) -> Done {
         show_clause(clause);
     }
     for (i, (phrase, spoken)) in found.iter().enumerate() {
-        if i > 0 || code.is_some() || clause.is_some() {
+        if i > 0 || code.is_some() || clause.is_some() || read.is_some() {
             println!();
         }
         show_phrase(word, phrase, spoken);

@@ -284,6 +284,10 @@ fn shifted(a: &Args<'_>, left: bool) -> Outcome<Value> {
     let turned = by < 0 && a.dialect() == Tsql;
     let (left, by) = if turned { (!left, by.unsigned_abs() as u32) } else { (left, by as u32) };
     let is_wide = !matches!(a.result, Type::Integer(w) if w.bits == 32);
+    // SQL Server: nothing is left of a number shifted by all its bits.
+    if a.dialect() == Tsql && by >= if is_wide { 64 } else { 32 } {
+        return Ok(Value::Integer(0));
+    }
     Ok(Value::Integer(match (left, is_wide) {
         (true, true) => value.wrapping_shl(by),
         (false, true) => value.wrapping_shr(by),

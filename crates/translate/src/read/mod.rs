@@ -27,6 +27,7 @@ use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable, deco
 use values::DataType;
 
 pub(crate) use features::Features;
+pub use respelled::read_as;
 use scope::{Found, Frame, Offered, Relation, catalog_columns};
 
 /// Names that are no columns of a table, and the dialects in which they are not.

@@ -84,6 +84,24 @@ static READINGS: LazyLock<WordTable<Option<Entry>>> = LazyLock::new(|| {
     WordTable::new(None, entries.into_iter().map(|(word, entry)| (word, Some(entry))))
 });
 
+/// The dialects in which a function of this name is read as something else, and as what, in words.
+pub fn read_as(word: &str) -> Option<(DialectSet, String)> {
+    let upper = word.trim().trim_end_matches("()").to_ascii_uppercase();
+    let (dialects, _, _, reading) = READINGS.find(upper.as_bytes(), upper.len())?;
+    let as_what = match reading {
+        Reading::IsNotTrue => "(..) IS NOT TRUE".to_string(),
+        Reading::Same => "a IS NOT DISTINCT FROM b".to_string(),
+        Reading::Cast(to) => format!("CAST(.. AS {to})"),
+        Reading::Pattern(LikeWord::Glob) => "text GLOB pattern".to_string(),
+        Reading::Pattern(_) => "text LIKE pattern".to_string(),
+        Reading::First => "its first argument, as the others say nothing of the result".to_string(),
+        Reading::Renamed(name) => format!("{name}(..)"),
+        Reading::Codes => "the text that a constant writes with codes".to_string(),
+        Reading::Characters => "CHAR(.. USING utf8mb4)".to_string(),
+    };
+    Some((dialects, as_what))
+}
+
 /// The call as what it is in all dialects, or the call itself.
 pub(super) fn respelled(call: Call<Spelled>, from: DialectName) -> Result<Expr<Spelled>, Call<Spelled>> {
     match call.form {
@@ -102,10 +120,10 @@ pub(super) fn respelled(call: Call<Spelled>, from: DialectName) -> Result<Expr<S
     if !dialects.has(from) || !(least..=most).contains(&count) || call.tail.is_some() {
         return Err(call);
     }
-    read_as(reading, call, from)
+    made_of(reading, call, from)
 }
 
-fn read_as(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Result<Expr<Spelled>, Call<Spelled>> {
+fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Result<Expr<Spelled>, Call<Spelled>> {
     if let Reading::Codes = reading {
         let text = decoded(&call.arguments[0].value, from).ok_or(call)?;
         return Ok(Expr::made(ExprKind::Literal(Literal::Text(text))));
