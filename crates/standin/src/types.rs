@@ -347,7 +347,10 @@ impl Type {
                 Type::Text(TextType { national: word.starts_with('N') && word != "NAME", ..TextType::default() })
             }
             "BINARY" if dialect == Tsql => Type::Binary { length: Some(argument(0).unwrap_or(30) as u32), fixed: true },
-            "VARBINARY" if dialect == Tsql => Type::Binary { length: Some(argument(0).unwrap_or(30) as u32), fixed: false },
+            "VARBINARY" if dialect == Tsql => {
+                let is_max = name.arguments.first().is_some_and(|a| a.eq_ignore_ascii_case("max"));
+                Type::Binary { length: (!is_max).then(|| argument(0).unwrap_or(30) as u32), fixed: false }
+            }
             "BINARY" | "VARBINARY" | "BLOB" | "BYTEA" | "BYTES" | "RAW" | "TINYBLOB" | "MEDIUMBLOB" | "LONGBLOB" | "IMAGE" => {
                 Type::Binary { length: argument(0).map(|n| n as u32), fixed: word == "BINARY" && mysql }
             }

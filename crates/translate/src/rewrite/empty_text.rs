@@ -28,13 +28,16 @@ pub(super) fn note_lost(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>
     let QueryBody::Select(select) = &query.body else { return };
     let shown = select.items.iter().filter_map(|i| if let SelectValue::Expr(e) = &i.value { Some(e) } else { None });
     for expr in shown.chain(&select.condition).chain(&select.having) {
-        let mut found = None;
+        // The outermost, and the innermost, which can be empty where the outermost isn't.
+        let mut spans = Vec::new();
         expr.any(&mut |e| {
-            let is_lost = e.span.is_read() && !is_literal(e) && infer(e).empty == Emptiness::Can;
-            found = is_lost.then_some(e.span);
-            is_lost
+            if e.span.is_read() && !is_literal(e) && infer(e).empty == Emptiness::Can {
+                spans.truncate(1);
+                spans.push(e.span);
+            }
+            false
         });
-        if let Some(span) = found {
+        for span in spans {
             cx.note(
                 Note::new("text.empty-or-null", span, "this text can end up empty: Oracle gives NULL for it")
                     .advise("make sure that it can't be empty, or that NULL will do")

@@ -1,8 +1,8 @@
 //! Words that choose among their arguments, as CASE where the target has no such word.
 
-use meaning::{Constant, Meant, constant, infer};
+use meaning::{Constant, Emptiness, Function, Meant, PhraseKind, constant, infer};
 use syntax::DialectName;
-use syntax::tree::{Case, Expr, ExprKind, LogicOperator};
+use syntax::tree::{Call, Case, Expr, ExprKind, LogicOperator};
 use values::Value;
 
 use super::regex;
@@ -37,12 +37,32 @@ fn joined_or_null(arguments: Vec<E>) -> E {
     if arguments.iter().any(is_null_literal) {
         return null();
     }
-    let tests: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| null_test(copy_of(a), true)).collect();
+    let mut tests: Vec<E> = Vec::new();
+    arguments.iter().for_each(|a| presence(a, &mut tests));
     let joined = chain(arguments);
     match all_of(tests) {
         Some(condition) => made(None, vec![(condition, joined)], None),
         None => joined,
     }
+}
+
+/// The tests that a text is not NULL. Of one that can end up empty, which is NULL where this is said, what
+/// it is made of is tested.
+fn presence(text: &E, tests: &mut Vec<E>) {
+    let known = infer(text);
+    if !known.nullable {
+        return;
+    }
+    match &text.without_parens().kind {
+        ExprKind::Call(call) if known.empty == Emptiness::Can && is_strict(call) => {
+            call.arguments.iter().for_each(|a| presence(&a.value, tests));
+        }
+        _ => tests.push(null_test(copy_of(text), true)),
+    }
+}
+
+fn is_strict(call: &Call<Meant>) -> bool {
+    matches!(&call.function, Function::Phrase(id, _) if id.phrase().strict && id.phrase().kind == PhraseKind::Scalar)
 }
 
 fn chain(parts: Vec<E>) -> E {
