@@ -16,8 +16,8 @@ mod type_words;
 
 pub use book::{
     ArgumentKind, BookError, Edge, Fit, Guard, Heard, Order, Parameter, Phrase, PhraseId, PhraseKind, Piece, ProvenOn, Say, Slot, Template,
-    ValueClass, add_phrases, argument_counts, arguments_in, find_phrase, hear_calls, hear_operator, hear_prefix, hear_word, named_calls,
-    near_calls, phrase_named, phrases, pieces,
+    ValueClass, add_phrases, argument_counts, arguments_in, find_phrase, hear_calls, hear_operator, hear_prefix, hear_word, in_words,
+    named_calls, near_calls, phrase_named, phrases, pieces,
 };
 pub use breach::Breach;
 pub use catalog::{Catalog, CatalogError, column_type_sql, create_table};

@@ -146,8 +146,9 @@ fn show_edge(phrase: &Phrase, edge: &Edge) {
         }
     }
     results.sort_by_key(|(_, dialects)| dialects.len());
+    let width = results.iter().map(|(given, _)| meaning::in_words(given).chars().count()).max().unwrap_or(0).clamp(12, 40);
     for (given, dialects) in results {
-        println!("    {given:<12} {}", titles(&dialects));
+        println!("    {:<width$} {}", meaning::in_words(given), titles(&dialects));
     }
 }
 

@@ -296,6 +296,15 @@ impl Edge {
     }
 }
 
+/// A result of the book as people are told of it.
+pub fn in_words(result: &'static str) -> &'static str {
+    match result {
+        "*" => "a value",
+        "cut" => "as much of it as a text can hold",
+        result => result,
+    }
+}
+
 /// The words of a type.
 #[derive(Debug)]
 pub struct TypeWords {

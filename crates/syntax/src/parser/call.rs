@@ -395,10 +395,15 @@ impl Parser<'_> {
         Ok(())
     }
 
-    /// FROM start [FOR length].
+    /// FROM start [FOR length] of SUBSTRING.
     fn from_and_for(&mut self, call: &mut Call<Spelled>) -> Parse<()> {
-        self.advance();
         call.form = CallForm::SubstringFrom;
+        self.start_and_length(call)
+    }
+
+    /// FROM start [FOR length].
+    fn start_and_length(&mut self, call: &mut Call<Spelled>) -> Parse<()> {
+        self.expect_keyword(Keyword::FROM)?;
         let start = self.expression()?;
         Self::push(call, start);
         if self.take_keyword(Keyword::FOR) {
@@ -433,13 +438,6 @@ impl Parser<'_> {
         call.form = CallForm::Overlay;
         let with = self.expression()?;
         Self::push(call, with);
-        self.expect_keyword(Keyword::FROM)?;
-        let start = self.expression()?;
-        Self::push(call, start);
-        if self.take_keyword(Keyword::FOR) {
-            let length = self.expression()?;
-            Self::push(call, length);
-        }
-        Ok(())
+        self.start_and_length(call)
     }
 }

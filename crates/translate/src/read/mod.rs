@@ -8,6 +8,7 @@ mod letters;
 mod limit;
 mod respelled;
 pub(crate) mod scope;
+mod sequence;
 mod word;
 
 use std::collections::HashMap;
@@ -18,10 +19,10 @@ use meaning::{
     Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star, TypeWord, infer,
 };
 use syntax::tree::{
-    Argument, Assignment, Binary, Call, CallForm, Cast, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, IsWhat, JoinKind,
-    LimitClause, Literal, ObjectName, Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled,
-    StageMap, Statement, StatementKind, TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr,
-    map_insert, map_merge, map_query, map_select, map_table, map_update,
+    Assignment, Binary, Call, Cast, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, IsWhat, JoinKind, LimitClause, Literal,
+    ObjectName, Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement,
+    StatementKind, TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge,
+    map_query, map_select, map_table, map_update,
 };
 use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable, decode_bytes, decode_text};
 use values::DataType;
@@ -418,31 +419,6 @@ impl<'a> Reader<'a> {
         }
     }
 
-    /// `harbour.berth_no.NEXTVAL` of Oracle, where no table is meant.
-    fn sequence(&self, name: &ObjectName) -> Option<ExprKind<Meant>> {
-        let (last, sequence) = name.parts.split_last()?;
-        let phrase = match () {
-            () if self.from.name != DialectName::Oracle || sequence.is_empty() => return None,
-            () if last.is_word("nextval") => "session.next-in-sequence",
-            () if last.is_word("currval") => "session.current-in-sequence",
-            () => return None,
-        };
-        Some(of_sequence(phrase, sequence))
-    }
-
-    /// NEXT VALUE FOR a sequence, and MariaDB's NEXTVAL and LASTVAL of its bare name.
-    fn sequence_call(&self, call: &Call<Spelled>) -> Option<ExprKind<Meant>> {
-        let word = call.function.as_single()?;
-        let mariadb = self.from.name == DialectName::Mariadb && call.form == CallForm::Plain;
-        let phrase = match () {
-            () if call.form == CallForm::NextValue || (mariadb && word.is_word("nextval")) => "session.next-in-sequence",
-            () if mariadb && word.is_word("lastval") => "session.current-in-sequence",
-            () => return None,
-        };
-        let [Argument { value: Expr { kind: ExprKind::Column(name), .. }, .. }] = call.arguments.as_slice() else { return None };
-        call.tail.is_none().then(|| of_sequence(phrase, &name.parts))
-    }
-
     /// A literal of bits is none of characters; a TIMESTAMP of BigQuery is an instant, elsewhere it is
     /// what a clock shows.
     fn refuse_bits_and_instants(&mut self, literal: &Literal, span: Span) {
@@ -463,13 +439,6 @@ impl<'a> Reader<'a> {
     fn branch_limit(&mut self, top: Option<Box<Top<Spelled>>>) -> Option<Box<meaning::RowLimit>> {
         top.map(|t| Box::new(self.top_limit(*t)))
     }
-}
-
-/// A phrase about the sequence of this name.
-fn of_sequence(phrase: &str, name: &[Ident]) -> ExprKind<Meant> {
-    let words: Vec<&str> = name.iter().map(|p| p.text.as_str()).collect();
-    let value = Constant::Text { value: words.join(".").into(), written: None };
-    crate::rewrite::call(phrase, vec![Expr::made(ExprKind::Literal(value))]).kind
 }
 
 impl StageMap<Spelled, Meant> for Reader<'_> {

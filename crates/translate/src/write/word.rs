@@ -437,12 +437,7 @@ impl Writer<'_> {
             let always =
                 is_known(Guard::Always(class), about, parameter, arguments) && !matches!(class, ValueClass::Null | ValueClass::Letters);
             note.fidelity = if always { Fidelity::Differs } else { Fidelity::Assumes };
-            let told = |result: &'static str| match result {
-                "*" => "a value",
-                "cut" => "as much of it as a text can hold",
-                result => result,
-            };
-            let (source, target) = (told(source), told(target));
+            let (source, target) = (meaning::in_words(source), meaning::in_words(target));
             note.message =
                 format!("{}: {} gives {source}, {} gives {target}", edge.about, self.from.name.title(), self.to.name.title()).into();
             // What doesn't fit comes to light where the value it replaces is NULL.
