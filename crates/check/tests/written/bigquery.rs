@@ -36,4 +36,6 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT 1 AS one UNION ALL SELECT 2 ORDER BY one DESC LIMIT 1", ""),
     ("SELECT id, REGEXP_EXTRACT(permit, r'-(\\d+)') AS d, REGEXP_EXTRACT(permit, '[A-Z]+') AS e FROM vessels ORDER BY id", "refused tsql mysql mariadb sqlite"),
     ("SELECT name FROM vessels WHERE name LIKE ANY ('h%', '%n') ORDER BY id", ""),
+    ("SELECT id, FORMAT('%s-%d', name, id) AS f, TO_HEX(MD5(name)) AS d, SAFE_DIVIDE(id, id - 2) AS q, LTRIM(name) AS l FROM vessels ORDER BY id", "refused sqlite"),
+    ("SELECT id, CAST(CAST(name AS BYTES) AS STRING FORMAT 'HEX') AS h, SAFE_CONVERT_BYTES_TO_STRING(CAST(name AS BYTES)) AS t FROM vessels ORDER BY id", ""),
 ];

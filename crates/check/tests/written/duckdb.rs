@@ -53,4 +53,5 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, regexp_extract(permit, '([A-Z]+)-([0-9]+)', 2) AS d, regexp_extract(permit, '[0-9]+') AS e FROM vessels ORDER BY id", "refused tsql mysql mariadb sqlite; differs oracle"),
     ("SELECT id FROM loads WHERE (crossing_id, tons) = (3, 5) OR (id, name) IN ((1, 'coal'), (2, 'hay')) ORDER BY id", ""),
     ("SELECT id FROM vessels WHERE name COLLATE NOCASE = 'HERON' ORDER BY id", "refused postgres"),
+    ("SELECT id, format('{}: {}', name, id) AS f, ord(name) AS o, hex(encode(name)) AS h, base64(encode(name)) AS c, bin(id) AS b FROM vessels ORDER BY id", "refused oracle tsql bigquery sqlite"),
 ];

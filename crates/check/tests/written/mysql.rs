@@ -108,4 +108,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, CAST(tons AS DECIMAL(4,1)) AS t, CAST(tons > 3 AS CHAR) AS c FROM loads ORDER BY id", ""),
     ("SELECT id, CAST(name AS SIGNED) AS n FROM loads ORDER BY id", "differs oracle tsql postgres duckdb bigquery spark"),
     ("SELECT id, X'414243' AS x, 0x10 + id AS n FROM loads ORDER BY id", ""),
+    ("SELECT id, FORMAT(tons_max, 2) AS f, ORD(name) AS o, QUOTE(name) AS q, CHAR(65 + id) AS c FROM vessels ORDER BY id", ""),
+    ("SELECT id, MID(name FROM 2 FOR 3) AS m, SUBSTR(name FROM 2) AS s, CONVERT(name USING utf8mb4) AS u, HEX(name) AS h FROM vessels ORDER BY id", ""),
+    ("SELECT id, CRC32(name) AS c, BIN(id) AS b, CONV(id, 10, 16) AS x FROM vessels ORDER BY id", "refused oracle tsql postgres duckdb bigquery sqlite"),
 ];

@@ -180,4 +180,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id FROM loads WHERE tons > ANY (3, 5) OR tons = SOME (1, 2) ORDER BY id", ""),
     ("SELECT id, name || tons AS c FROM loads ORDER BY id", "differs tsql mysql mariadb postgres duckdb spark"),
     ("SELECT id FROM loads WHERE name = 7 ORDER BY id", "differs mysql mariadb sqlite"),
+    ("SELECT id, LENGTHC(name) AS l, VSIZE(name) AS v, RAWTOHEX(UTL_RAW.CAST_TO_RAW(name)) AS h FROM vessels WHERE LNNVL(tons_max > 30) ORDER BY id", ""),
+    ("SELECT id, UNISTR('w\\00e9ir') AS u, NANVL(tons_max, 0) AS n, TO_NCHAR(id) AS c FROM vessels ORDER BY id", ""),
+    ("SELECT id, STANDARD_HASH(name, 'SHA256') AS d FROM vessels ORDER BY id", "refused sqlite"),
 ];

@@ -137,4 +137,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, id::boolean AS b, id || name AS c FROM loads ORDER BY id", ""),
     ("SELECT id, quote_literal(name) AS q, '\\x4142'::bytea AS x FROM loads ORDER BY id", ""),
     ("SELECT id, |/ 9 AS r, ||/ 27 AS c, @ (id - 5) AS a FROM loads ORDER BY id", ""),
+    ("SELECT id, format('%s: %s', name, id) AS f, encode(sha256(convert_to(name, 'UTF8')), 'hex') AS h, to_hex(id) AS x FROM vessels ORDER BY id", "refused sqlite"),
+    ("SELECT id, overlay(name placing 'xy' from 2) AS o, trim(name, 'H') AS t, div(id, 2) AS d FROM vessels ORDER BY id", "differs tsql mysql mariadb"),
+    ("SELECT id, name::bytea::text AS b, encode(convert_to(name, 'UTF8'), 'base64') AS c, id << 2 AS s FROM vessels ORDER BY id", "refused tsql sqlite"),
 ];

@@ -175,4 +175,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, name + ' ' + CAST(tons AS varchar(10)) AS c, QUOTENAME(name) AS q FROM loads ORDER BY id", "differs oracle bigquery sqlite"),
     ("SELECT id FROM loads WHERE name = 7 ORDER BY id", "differs mysql mariadb sqlite"),
     ("SELECT id, ISNUMERIC(name) AS n, 0x4142 AS x FROM loads ORDER BY id", ""),
+    ("SELECT id, CONVERT(VARCHAR(32), HASHBYTES('MD5', name), 2) AS d FROM vessels ORDER BY id", "refused sqlite"),
+    ("SELECT id, STR(tons_max, 8, 2) AS s, FORMAT(tons_max, 'N2') AS f, PARSENAME('tarn.weir.' + name, 2) AS p FROM vessels ORDER BY id", "refused sqlite; differs oracle mysql mariadb postgres duckdb bigquery spark"),
+    ("SELECT id, TRY_CAST(name AS INT) AS i, TRY_CAST(name AS DECIMAL(8, 2)) AS d, LEFT_SHIFT(id, 2) AS s FROM vessels ORDER BY id", ""),
 ];

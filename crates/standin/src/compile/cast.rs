@@ -1,7 +1,7 @@
 //! CAST in all its forms, AT TIME ZONE, IS [NOT] and other tests by words.
 
 use syntax::DialectName;
-use syntax::tree::{Cast, CastForm, Expr, LikeWord, Spelled};
+use syntax::tree::{Cast, CastForm, Expr, ExprKind, LikeWord, Literal, Spelled};
 use values::Value;
 
 use super::Compiler;
@@ -50,6 +50,8 @@ impl Compiler<'_> {
                 }
             } else if self.dialect() == DialectName::Oracle {
                 otherwise = Some(self.expr(extra)?.code);
+            } else if let Some(name) = digits_function(extra, &to).filter(|_| self.dialect() == DialectName::Bigquery) {
+                return self.call_named(name, vec![operand], None);
             } else {
                 return Err(Failure::unknown("a cast with a format"));
             }
@@ -186,4 +188,16 @@ pub(super) fn explicit(typed: Typed, to: &Type, safe: bool) -> Code {
         safe,
         otherwise: None,
     }))
+}
+
+/// What CAST(.. FORMAT 'HEX') and its kin do. BigQuery, Format clause for CAST.
+fn digits_function(format: &Expr<Spelled>, to: &Type) -> Option<&'static str> {
+    let ExprKind::Literal(Literal::Text(format)) = &format.kind else { return None };
+    Some(match (format.trim_matches(['\'', '"']).to_ascii_uppercase().as_str(), to.is_text()) {
+        ("HEX", true) => "TO_HEX",
+        ("HEX", false) => "FROM_HEX",
+        ("BASE64", true) => "TO_BASE64",
+        ("BASE64", false) => "FROM_BASE64",
+        _ => return None,
+    })
 }

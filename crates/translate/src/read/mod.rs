@@ -74,6 +74,8 @@ pub(crate) struct Reader<'a> {
     one_case: bool,
     /// '' is NULL, and the target tells them apart.
     reads_empty_as_null: bool,
+    /// The target has character sets in calls.
+    keeps_charsets: bool,
     /// The columns of the query read next are asked for: it is a table to another.
     offers: bool,
     /// The columns of the blocks being read are asked for.
@@ -94,6 +96,7 @@ impl<'a> Reader<'a> {
             facts,
             catalog,
             one_case: target.table_names_tell_case && !facts.table_names_tell_case,
+            keeps_charsets: target.convert_using,
             reads_empty_as_null: facts.empty_is_null && !target.empty_is_null,
             frames: Vec::new(),
             finished: None,
@@ -569,7 +572,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         if let Some(kind) = special.or_else(|| self.code_point(&call)).or_else(|| self.to_the_end(&call)) {
             return kind;
         }
-        match respelled::respelled(call, self.from.name) {
+        match respelled::respelled(call, self.from.name, self.keeps_charsets) {
             Ok(expr) => self.expr(expr).kind,
             Err(call) => self.heard_call(call),
         }

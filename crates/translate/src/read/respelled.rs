@@ -103,7 +103,9 @@ pub fn read_as(word: &str) -> Option<(DialectSet, String)> {
 }
 
 /// The call as what it is in all dialects, or the call itself.
-pub(super) fn respelled(call: Call<Spelled>, from: DialectName) -> Result<Expr<Spelled>, Call<Spelled>> {
+///
+/// `keeps_charsets`: the target has character sets in calls too, so that bytes may stay bytes.
+pub(super) fn respelled(call: Call<Spelled>, from: DialectName, keeps_charsets: bool) -> Result<Expr<Spelled>, Call<Spelled>> {
     match call.form {
         CallForm::Plain => {}
         CallForm::Using if from == DialectName::Oracle => return Ok(in_other_characters(call)),
@@ -117,7 +119,8 @@ pub(super) fn respelled(call: Call<Spelled>, from: DialectName) -> Result<Expr<S
     let entry = READINGS.find(name.text.as_bytes(), name.text.len());
     let count = call.arguments.len();
     let Some((dialects, least, most, reading)) = entry else { return Err(call) };
-    if !dialects.has(from) || !(least..=most).contains(&count) || call.tail.is_some() {
+    let stays = keeps_charsets && matches!(reading, Reading::Characters);
+    if stays || !dialects.has(from) || !(least..=most).contains(&count) || call.tail.is_some() {
         return Err(call);
     }
     made_of(reading, call, from)

@@ -84,7 +84,10 @@ impl Writer<'_> {
             return None;
         }
         let phrase = match (operand, &cast.to.data_type) {
-            (from, DataType::Binary) if from.is_text() => "text.to-bytes",
+            (text, DataType::Binary) if text.is_text() => {
+                self.note_codes_in_text(&cast.operand, span);
+                "text.to-bytes"
+            }
             (DataType::Binary, to) if to.is_text() => match self.from.name {
                 DialectName::Oracle => "bytes.to-hexadecimal",
                 DialectName::Postgres => "bytes.to-digits",
@@ -97,6 +100,18 @@ impl Writer<'_> {
             _ => return None,
         };
         Some(self.said_phrase(phrase_named(phrase), None, vec![cast.operand.clone()], span).kind)
+    }
+
+    /// PostgreSQL, Binary Data Types; DuckDB, Blob Type: a backslash in a text that is cast begins the code of
+    /// a byte.
+    fn note_codes_in_text(&mut self, text: &Expr<Meant>, span: Span) {
+        if !matches!(self.from.name, DialectName::Postgres | DialectName::Duckdb) {
+            return;
+        }
+        let message = format!("a backslash in this text begins the code of a byte in {}, here it is a backslash", self.from.name.title());
+        let mut note = Note::new("name.unknown", span, message).advise("make sure that the texts hold no backslash");
+        note.code = "text.to-bytes";
+        self.note(note.broken_by(Breach::Value(ValueClass::Backslash, text.span)));
     }
 
     fn note_taken_for_text(&mut self, span: Span) {

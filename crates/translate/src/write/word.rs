@@ -77,6 +77,10 @@ impl Writer<'_> {
     }
 
     fn note_unknown(&mut self, name: &ObjectName, count: usize, span: Span) {
+        // MySQL's CHAR is no phrase, as it gives bytes; MariaDB's does the same.
+        if self.facts.convert_using && self.source_facts.convert_using && name.last().is_word("char") {
+            return;
+        }
         let place = if name.last().token == u32::MAX { span } else { name.last().span() };
         let word = name.as_single().map(|n| n.text.to_string()).unwrap_or_default();
         let known = meaning::argument_counts(self.from.name, &word);
