@@ -14,10 +14,13 @@ const TABLES: &str = include_str!("calibration/tables.sql");
 /// Statements for every engine.
 const SHARED: [&str; 2] = [include_str!("calibration/shared.sql"), include_str!("calibration/constants.sql")];
 /// Statements for the engines of one dialect.
-const OWN: [(DialectName, &str); 6] = [
+const OWN: [(DialectName, &str); 8] = [
     (DialectName::Sqlite, include_str!("calibration/sqlite.sql")),
     (DialectName::Postgres, include_str!("calibration/postgres.sql")),
     (DialectName::Mariadb, include_str!("calibration/mariadb.sql")),
+    // Most of what MariaDB has comes from MySQL.
+    (DialectName::Mysql, include_str!("calibration/mariadb.sql")),
+    (DialectName::Mysql, include_str!("calibration/mysql.sql")),
     (DialectName::Duckdb, include_str!("calibration/duckdb.sql")),
     (DialectName::Spark, include_str!("calibration/spark.sql")),
     (DialectName::Bigquery, include_str!("calibration/bigquery.sql")),
@@ -55,9 +58,10 @@ const PASSED_OVER: [(DialectName, &str, &str); 2] = [
 type Outcome = Result<ResultSet, EngineError>;
 
 /// MySQL's manual calls errors by names, the servers by numbers.
-const ERROR_NAMES: [(&str, &str); 13] = [
-    // MariaDB reads EXCLUDE, and has it not.
+const ERROR_NAMES: [(&str, &str); 15] = [
+    // Both read EXCLUDE, and have it not.
     ("4022", "ER_PARSE_ERROR"),
+    ("1235", "ER_PARSE_ERROR"),
     ("1052", "ER_NON_UNIQ_ERROR"),
     ("1054", "ER_BAD_FIELD_ERROR"),
     ("1056", "ER_WRONG_GROUP_FIELD"),
@@ -68,6 +72,7 @@ const ERROR_NAMES: [(&str, &str); 13] = [
     ("1222", "ER_WRONG_NUMBER_OF_COLUMNS_IN_SELECT"),
     ("1241", "ER_OPERAND_COLUMNS"),
     ("1242", "ER_SUBQUERY_NO_1_ROW"),
+    ("1305", "ER_SP_DOES_NOT_EXIST"),
     ("1582", "ER_WRONG_PARAMCOUNT_TO_NATIVE_FCT"),
     ("1690", "ER_DATA_OUT_OF_RANGE"),
 ];
@@ -171,6 +176,11 @@ fn postgres_agrees() {
 #[test]
 fn mariadb_agrees() {
     live_agrees("INLAND_FERRY_MARIADB");
+}
+
+#[test]
+fn mysql_agrees() {
+    live_agrees("INLAND_FERRY_MYSQL");
 }
 
 #[test]

@@ -15,12 +15,11 @@ use invent::Inventor;
 use syntax::{Dialect, DialectName};
 use translate::{Options, translate_text};
 
-/// The engine of a source's queries: a live one for those that have one, else the stand-in. MariaDB
-/// runs MySQL's.
+/// The engine of a source's queries: a live one for those that have one, else the stand-in.
 fn source(from: &Dialect) -> Box<dyn Engine> {
     let variable = match from.name {
         DialectName::Postgres => "INLAND_FERRY_POSTGRES",
-        DialectName::Mysql => "INLAND_FERRY_MARIADB",
+        DialectName::Mysql => "INLAND_FERRY_MYSQL",
         _ => return open(&Address::default_for(from)).expect("stand-in"),
     };
     live::engine(variable).unwrap_or_else(|| open(&Address::default_for(from)).expect("stand-in"))
@@ -103,6 +102,7 @@ macro_rules! on {
 on! {
     postgres "INLAND_FERRY_POSTGRES" 12 12;
     mariadb "INLAND_FERRY_MARIADB" 12 12;
+    mysql "INLAND_FERRY_MYSQL" 12 12;
     duckdb "INLAND_FERRY_DUCKDB" 12 12;
     googlesql "INLAND_FERRY_GOOGLESQL" 8 8;
     spark "INLAND_FERRY_SPARK" 2 2;

@@ -58,6 +58,7 @@ macro_rules! live {
 live! {
     postgres "INLAND_FERRY_POSTGRES";
     mariadb "INLAND_FERRY_MARIADB";
+    mysql "INLAND_FERRY_MYSQL";
     duckdb "INLAND_FERRY_DUCKDB";
     spark "INLAND_FERRY_SPARK";
     googlesql "INLAND_FERRY_GOOGLESQL";

@@ -69,6 +69,7 @@ fn a_live_schema_reads_back_and_its_sample_keeps_its_references() {
     for (variable, make, enter, drop) in [
         ("INLAND_FERRY_POSTGRES", "CREATE SCHEMA ", "SET search_path = ", "DROP SCHEMA IF EXISTS {} CASCADE"),
         ("INLAND_FERRY_MARIADB", "CREATE DATABASE ", "USE ", "DROP DATABASE IF EXISTS {}"),
+        ("INLAND_FERRY_MYSQL", "CREATE DATABASE ", "USE ", "DROP DATABASE IF EXISTS {}"),
         // Of its own schemas DuckDB finds none in a reference; and its memory is swept by itself.
         ("INLAND_FERRY_DUCKDB", "", "", ""),
     ] {

@@ -76,10 +76,11 @@ fn bridges_that_fail_in_mid_query() {
     assert!(matches!(&error, EngineError::Spoiled { .. }) && error.to_string().contains("row 1 was cut"), "{error}");
 }
 
-const ENDLESS: [(&str, &str); 4] = [
+const ENDLESS: [(&str, &str); 5] = [
     ("INLAND_FERRY_POSTGRES", "SELECT COUNT(*) FROM generate_series(1, 100000000000) AS g"),
     // Killed, it gives a result all the same.
     ("INLAND_FERRY_MARIADB", "SELECT BENCHMARK(100000000000, MD5('a'))"),
+    ("INLAND_FERRY_MYSQL", "SELECT BENCHMARK(100000000000, MD5('a'))"),
     ("INLAND_FERRY_DUCKDB", "SELECT COUNT(*) FROM range(100000000000) a, range(100000) b WHERE a.range * b.range % 7 = 8"),
     ("INLAND_FERRY_SPARK", "SELECT COUNT(*) FROM range(100000000) a, range(100000) b WHERE a.id * b.id % 7 = 8"),
 ];
@@ -104,6 +105,7 @@ fn live_databases_are_only_read() {
     let writing = [
         ("INLAND_FERRY_POSTGRES", "CREATE TABLE intruder (id INTEGER)", "--allow-writes lets it"),
         ("INLAND_FERRY_MARIADB", "CREATE TABLE intruder (id INTEGER)", "--allow-writes lets it"),
+        ("INLAND_FERRY_MYSQL", "CREATE TABLE intruder (id INTEGER)", "--allow-writes lets it"),
         ("INLAND_FERRY_SPARK", "CREATE TABLE intruder (id INT)", "--allow-writes lets it"),
     ];
     for (variable, sql, words) in writing {
@@ -169,4 +171,11 @@ fn the_bridge_of_python_drivers_gives_what_the_servers_give() {
     let (a, b) = (direct.query("SELECT nowhere", 1), bridged.query("SELECT nowhere", 1));
     assert!(matches!((a, b), (Err(EngineError::Query { code: a, .. }), Err(EngineError::Query { code: b, .. })) if a == b));
     assert!(bridged.query("DROP TABLE tolls", 1).is_err_and(|e| e.to_string().contains("--allow-writes")));
+}
+
+#[test]
+fn a_text_that_is_none_stays_bytes() {
+    let Some(mut spark) = live::engine("INLAND_FERRY_SPARK") else { return };
+    let result = spark.query("SELECT CAST(X'FF41' AS STRING) AS a", 10).expect("bytes");
+    assert_eq!(result.rows[0][0], values::Value::Binary(Box::new(vec![0xff, b'A'])));
 }

@@ -222,6 +222,9 @@ pub struct Facts {
     pub table_names_tell_case: bool,
     /// A limit over groups in a derived table is lost when that is joined by what it groups by.
     pub loses_limit_over_groups: bool,
+    /// A quotient of exact numbers is rounded to four digits more than its dividend has before it goes
+    /// on; elsewhere, and in MySQL before version 9, more digits of it count.
+    pub rounds_quotients: bool,
     /// Behind HAVING an aggregate that isn't shown can't be sorted by.
     pub having_hides_aggregates: bool,
 }
@@ -375,6 +378,8 @@ impl Facts {
             // BigQuery: Parameterized data types; DuckDB: Text types; Spark: Data types; SQLite: Datatypes.
             cast_ignores_length: among(&[Duckdb, Bigquery, Spark, Sqlite]),
             whole_decimals_are_integers: name == Sqlite,
+            // Seen on MySQL 9.7: 1 / 3 * 3 is 0.9999.
+            rounds_quotients: name == Mysql && dialect.since(9, 0),
             round_needs_places: name == Tsql,
             truncate_word: if among(&[Mysql, Mariadb]) { "TRUNCATE" } else { "TRUNC" },
             recursive_word: !among(&[Oracle, Tsql]),

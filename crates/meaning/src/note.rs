@@ -72,6 +72,13 @@ impl Note {
         self
     }
 
+    /// By the name of the phrase it is about, of the same fidelity.
+    #[must_use]
+    pub fn coded(mut self, code: &'static str) -> Note {
+        self.code = code;
+        self
+    }
+
     /// With advice.
     #[must_use]
     pub fn advise(mut self, advice: impl Into<Cow<'static, str>>) -> Note {
@@ -158,6 +165,31 @@ pub const CODES: &[CodeFact] = &[
         "cast.decimal-to-text",
         Fidelity::Differs,
         "A number with a fraction becomes a text: whether 1.50 keeps its last zero, and 0.5 its first, differs.",
+    ),
+    fact(
+        "regex.line-end",
+        Fidelity::Assumes,
+        "A $ also fits before a line's end that comes last on one side, and only at the very end on the other.",
+    ),
+    fact(
+        "regex.longest",
+        Fidelity::Assumes,
+        "Of several ways in which a regular expression fits, PostgreSQL takes the longest and others the one written first.",
+    ),
+    fact(
+        "regex.empty-match",
+        Fidelity::Assumes,
+        "A regular expression that fits an empty text: where such matches count differs from engine to engine.",
+    ),
+    fact(
+        "regex.letters",
+        Fidelity::Assumes,
+        "Classes of letters in regular expressions hold those of all languages on one side, and those of ASCII on the other.",
+    ),
+    fact(
+        "number.quotient-digits",
+        Fidelity::Differs,
+        "MySQL 9 rounds a quotient to four digits more than its dividend has before it goes on; others, and MySQL before, keep more of it.",
     ),
     fact("number.cast-fraction", Fidelity::Assumes, "A cast to a whole number rounds a fraction on one side and cuts it off on the other."),
     fact(

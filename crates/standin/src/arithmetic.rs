@@ -18,6 +18,8 @@ pub(crate) enum Arithmetic {
     Subtract,
     Multiply,
     Divide,
+    /// A total by a count, in MySQL.
+    Average,
     /// DIV, `//`.
     DivideWhole,
     Remainder,
@@ -377,7 +379,7 @@ fn approximate(operator: Arithmetic, a: &Value, b: &Value, behaviour: &Behaviour
         Arithmetic::Add => a + b,
         Arithmetic::Subtract => a - b,
         Arithmetic::Multiply => a * b,
-        Arithmetic::Divide => a / b,
+        Arithmetic::Divide | Arithmetic::Average => a / b,
         Arithmetic::Power => a.powf(b),
         _ => a % b,
     };
@@ -483,7 +485,7 @@ fn mysql_digits(a: &Decimal, b: &Decimal) -> i64 {
 pub(crate) fn mysql_scale(operator: Arithmetic, a: i64, b: i64) -> i64 {
     const MOST: i64 = 30;
     match operator {
-        Arithmetic::Divide => a + 4,
+        Arithmetic::Divide | Arithmetic::Average => a + 4,
         Arithmetic::Multiply => a + b,
         _ => a.max(b),
     }

@@ -75,6 +75,8 @@ pub(crate) struct Behaviour {
     pub(crate) dialect: Dialect,
     pub(crate) spelling: Spelling,
     pub(crate) division: Division,
+    /// A quotient is rounded to the digits shown of it before it goes on (MySQL 9).
+    pub(crate) rounds_quotients: bool,
     /// Division by zero gives NULL.
     pub(crate) zero_gives_null: bool,
     /// '' is NULL.
@@ -120,6 +122,7 @@ impl Behaviour {
                 Mysql | Mariadb => Division::FourMore,
                 Duckdb | Bigquery | Spark => Division::Float,
             },
+            rounds_quotients: name == Mysql && dialect.since(9, 0),
             zero_gives_null: mysql_family || name == Sqlite || (name == Spark && !ansi_spark),
             empty_is_null: name == Oracle,
             collation: Collation {

@@ -72,7 +72,7 @@ impl DialectName {
         match self {
             Oracle => const { &[v(19, 0), v(23, 0)] },
             Tsql => const { &[v(2019, 0), v(2022, 0)] },
-            Mysql => const { &[v(8, 0), v(8, 4)] },
+            Mysql => const { &[v(8, 0), v(8, 4), v(9, 7)] },
             Mariadb => const { &[v(10, 11), v(11, 0)] },
             Postgres => const { &[v(13, 0), v(14, 0), v(15, 0), v(16, 0), v(17, 0), v(18, 0)] },
             Duckdb => const { &[v(1, 3), v(1, 4), v(2, 0)] },

@@ -15,6 +15,7 @@ mod write;
 use std::hash::BuildHasher;
 
 use meaning::{Breach, Catalog, Fidelity, Note};
+use syntax::tree::Span;
 use syntax::{Dialect, LayoutStyle};
 
 pub use probe::Probe;
@@ -51,6 +52,11 @@ impl Default for Options {
     fn default() -> Self {
         Options { layout: LayoutStyle::Keep, null_order: NullOrderPolicy::Keep, keep_labels: false, inline_notes: false, steps: false }
     }
+}
+
+/// A note that types are needed and not known.
+pub(crate) fn untyped(span: Span, message: impl Into<std::borrow::Cow<'static, str>>) -> Note {
+    Note::new("name.untyped", span, message).advise("give the schema with --schema, or say it: --assume 'table.column: text'")
 }
 
 /// Notes in the order they were made, each once: a rewrite that copies a part must not repeat its

@@ -57,10 +57,10 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
             .advise("make sure that texts are written alike, or compare UPPER of both")
             .broken_by(texts(true))
     });
-    let filled = finder.filled.map(|span| {
+    let filled = finder.filled.map(|(span, shown)| {
         let has = |facts: &Facts| {
             let title = facts.dialect.title();
-            match facts.char_counts_blanks.or(facts.char_shows_blanks) {
+            match if shown { facts.char_shows_blanks } else { facts.char_counts_blanks } {
                 Some(true) => format!("there in {title}"),
                 Some(false) => format!("not in {title}"),
                 None => format!("there in {title} if its table has a CHAR too"),
@@ -139,7 +139,8 @@ struct Finder {
     compared: Option<Span>,
     tested: Option<Span>,
     liked: Option<Span>,
-    filled: Option<Span>,
+    /// Where, and whether it is shown, not worked with.
+    filled: Option<(Span, bool)>,
 }
 
 impl Finder {
@@ -171,11 +172,12 @@ impl Finder {
         }
     }
 
-    /// A text filled with blanks, which are looked for where `wanted`.
-    fn filled(&mut self, expr: &Expr<Meant>, wanted: bool) {
+    /// A text filled with blanks that is shown, or worked with.
+    fn filled(&mut self, expr: &Expr<Meant>, shown: bool) {
+        let wanted = if shown { self.fills_shown } else { self.fills_used };
         let is_char = |e: &Expr<Meant>| matches!(infer(e).data_type, DataType::Text { fixed: true, .. });
         if wanted && self.filled.is_none() && expr.span.is_read() && is_char(expr) {
-            self.filled = Some(expr.span);
+            self.filled = Some((expr.span, shown));
         }
     }
 
@@ -231,7 +233,7 @@ impl Finder {
             match &item.value {
                 SelectValue::Expr(expr) => {
                     self.shown(expr);
-                    self.filled(expr, self.fills_shown);
+                    self.filled(expr, true);
                     if distinct {
                         self.text(expr);
                     }
@@ -268,7 +270,7 @@ impl Finder {
     fn expr(&mut self, expr: &Expr<Meant>) {
         // One place is enough.
         let settled = |wanted: bool, found: Option<Span>| !wanted || found.is_some();
-        let filled = settled(self.fills_shown || self.fills_used, self.filled);
+        let filled = settled(self.fills_shown || self.fills_used, self.filled.map(|(span, _)| span));
         if filled && settled(self.compares, self.compared) && settled(self.tests, self.tested) && settled(self.likes, self.liked) {
             return;
         }
@@ -289,8 +291,8 @@ impl Finder {
                 // Joined to a text, or looked into, an empty one is another thing than NULL.
                 let looks = |id: &str| id == "text.concatenate" || id.starts_with("regex.");
                 if matches!(binary.operator, Sign::Phrase(id, _) if counts_blanks(id.phrase())) {
-                    self.filled(&binary.left, self.fills_used);
-                    self.filled(&binary.right, self.fills_used);
+                    self.filled(&binary.left, false);
+                    self.filled(&binary.right, false);
                 }
                 if matches!(binary.operator, Sign::Phrase(id, _) if looks(id.phrase().id)) {
                     self.tested(&binary.left, expr.span);
@@ -302,7 +304,7 @@ impl Finder {
             ExprKind::Like(test) if has_collation(&test.operand) || has_collation(&test.pattern) => {}
             ExprKind::Like(test) if matches!(test.word, LikeWord::Glob | LikeWord::SimilarTo) => {}
             ExprKind::Like(test) => {
-                self.filled(&test.operand, self.fills_used);
+                self.filled(&test.operand, false);
                 if self.folds {
                     self.found(expr.span);
                 }
@@ -329,7 +331,7 @@ impl Finder {
             // What is sorted, parted or sought the least of.
             ExprKind::Call(call) => {
                 if !call.is_window() && matches!(&call.function, Function::Phrase(id, _) if counts_blanks(id.phrase())) {
-                    call.arguments.iter().for_each(|a| self.filled(&a.value, self.fills_used));
+                    call.arguments.iter().for_each(|a| self.filled(&a.value, false));
                 }
                 if self.shows && matches!(&call.function, Function::Phrase(..)) {
                     call.arguments.iter().for_each(|a| self.tested(&a.value, expr.span));

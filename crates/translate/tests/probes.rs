@@ -31,6 +31,17 @@ const CASES: &[(&str, &str, &str, &str, &str)] = &[
     ("oracle", "tsql", "SELECT id FROM vessels WHERE kind = 'tug'", "text.collation", "SELECT COUNT(*) FROM vessels WHERE UPPER(RTRIM(kind)) IN (UPPER(RTRIM('tug'))) AND kind NOT IN ('tug')"),
     ("postgres", "mysql", "SELECT kind, COUNT(*) FROM vessels GROUP BY kind", "text.collation", "SELECT COUNT(*) FROM (SELECT UPPER(kind) AS alike FROM vessels WHERE (kind) IS NOT NULL GROUP BY UPPER(kind) HAVING COUNT(DISTINCT kind) > 1) probe"),
     ("mysql", "oracle", "SELECT id FROM vessels WHERE kind IS NULL", "text.empty-or-null", "SELECT COUNT(*) FROM vessels WHERE (kind) = ''"),
+    // What is looked through by a regular expression.
+    ("mysql", "postgres", "SELECT id FROM vessels WHERE name REGEXP 'b$'", "regex.line-end", "SELECT COUNT(*) FROM vessels WHERE RIGHT(name, 1) = '\\n'"),
+    ("postgres", "duckdb", "SELECT id FROM vessels WHERE name ~ '\\w'", "regex.letters", "SELECT COUNT(*) FROM vessels WHERE OCTET_LENGTH(name) <> CHAR_LENGTH(name)"),
+    ("mysql", "mariadb", "SELECT REGEXP_REPLACE(name, 'x*', '-') FROM vessels", "regex.empty-match", "none"),
+    ("mysql", "postgres", "SELECT REGEXP_SUBSTR(name, 'coal|coals') FROM vessels", "regex.longest", "none"),
+    ("mysql", "mariadb", "SELECT REGEXP_REPLACE(name, 'coal|coals', '-') FROM vessels", "regex.longest", "no such note"),
+    ("mysql", "postgres", "SELECT id FROM vessels WHERE name REGEXP 'coal|coals'", "regex.longest", "no such note"),
+    // A quotient that is worked with.
+    ("mysql", "mariadb", "SELECT fare / passengers * 100 FROM crossings", "number.quotient-digits", "none"),
+    ("mysql", "mariadb", "SELECT fare / passengers FROM crossings", "number.quotient-digits", "no such note"),
+    ("mysql@8.4", "mariadb", "SELECT fare / passengers * 100 FROM crossings", "number.quotient-digits", "no such note"),
     // What the source can't hold can't be counted there.
     ("oracle", "mysql", "SELECT id FROM vessels WHERE kind IS NULL", "text.empty-or-null", "none"),
 ];

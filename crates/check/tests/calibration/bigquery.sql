@@ -72,3 +72,25 @@ SELECT (SELECT id FROM vessels) AS x
 SELECT 9223372036854775807 + 1 AS a
 SELECT CAST(1e30 AS INT64) AS a
 SELECT id FROM vessels UNION ALL SELECT id, name FROM vessels
+SELECT REGEXP_SUBSTR('10x.50', 'x*') AS a, REGEXP_REPLACE('10x.50', 'x*', '-') AS b, REGEXP_CONTAINS('10x.50', 'x*') AS c
+SELECT REGEXP_SUBSTR('aXbXc', 'a.*?X') AS a, REGEXP_REPLACE('aXbXc', 'a.*?X', '-') AS b, REGEXP_CONTAINS('aXbXc', 'a.*?X') AS c
+SELECT REGEXP_SUBSTR('quay', '$') AS a, REGEXP_REPLACE('quay', '$', '-') AS b, REGEXP_CONTAINS('quay', '$') AS c
+SELECT REGEXP_SUBSTR('quay', '^') AS a, REGEXP_REPLACE('quay', '^', '-') AS b, REGEXP_CONTAINS('quay', '^') AS c
+SELECT REGEXP_SUBSTR('a\nb', '^b') AS a, REGEXP_REPLACE('a\nb', '^b', '-') AS b, REGEXP_CONTAINS('a\nb', '^b') AS c
+SELECT REGEXP_SUBSTR('a\nb', 'a.b') AS a, REGEXP_REPLACE('a\nb', 'a.b', '-') AS b, REGEXP_CONTAINS('a\nb', 'a.b') AS c
+SELECT REGEXP_SUBSTR('abab', '(ab)*') AS a, REGEXP_REPLACE('abab', '(ab)*', '-') AS b, REGEXP_CONTAINS('abab', '(ab)*') AS c
+SELECT REGEXP_SUBSTR('aaa', 'a{0,2}') AS a, REGEXP_REPLACE('aaa', 'a{0,2}', '-') AS b, REGEXP_CONTAINS('aaa', 'a{0,2}') AS c
+SELECT REGEXP_SUBSTR('a.b', '[.]') AS a, REGEXP_REPLACE('a.b', '[.]', '-') AS b, REGEXP_CONTAINS('a.b', '[.]') AS c
+SELECT REGEXP_SUBSTR('ÄÖ', 'ä') AS a, REGEXP_REPLACE('ÄÖ', 'ä', '-') AS b, REGEXP_CONTAINS('ÄÖ', 'ä') AS c
+SELECT REGEXP_SUBSTR('Été 7', '\\w+') AS a, REGEXP_REPLACE('Été 7', '\\w+', '-') AS b, REGEXP_CONTAINS('Été 7', '\\w+') AS c
+SELECT REGEXP_SUBSTR('Été 7', '[[:alpha:]]+') AS a, REGEXP_REPLACE('Été 7', '[[:alpha:]]+', '-') AS b, REGEXP_CONTAINS('Été 7', '[[:alpha:]]+') AS c
+SELECT REGEXP_SUBSTR('Été', '[[:upper:]]') AS a, REGEXP_REPLACE('Été', '[[:upper:]]', '-') AS b, REGEXP_CONTAINS('Été', '[[:upper:]]') AS c
+SELECT REGEXP_SUBSTR('tab\there', '\\s') AS a, REGEXP_REPLACE('tab\there', '\\s', '-') AS b, REGEXP_CONTAINS('tab\there', '\\s') AS c
+SELECT REGEXP_SUBSTR('٣3', '\\d') AS a, REGEXP_REPLACE('٣3', '\\d', '-') AS b, REGEXP_CONTAINS('٣3', '\\d') AS c
+SELECT REGEXP_SUBSTR('aab', 'a*?b') AS a, REGEXP_REPLACE('aab', 'a*?b', '-') AS b, REGEXP_CONTAINS('aab', 'a*?b') AS c
+SELECT REGEXP_SUBSTR('ab\n', 'b$') AS a, REGEXP_REPLACE('ab\n', 'b$', '-') AS b, REGEXP_CONTAINS('ab\n', 'b$') AS c
+SELECT REGEXP_SUBSTR('XyX', 'x') AS a, REGEXP_REPLACE('XyX', 'x', '-') AS b, REGEXP_CONTAINS('XyX', 'x') AS c
+SELECT REGEXP_SUBSTR('a-b', '[a\\-z]') AS a, REGEXP_REPLACE('a-b', '[a\\-z]', '-') AS b, REGEXP_CONTAINS('a-b', '[a\\-z]') AS c
+SELECT REGEXP_SUBSTR('', 'x*') AS a, REGEXP_REPLACE('', 'x*', '-') AS b, REGEXP_CONTAINS('', 'x*') AS c
+SELECT REGEXP_SUBSTR('a&&b', '[a&&b]') AS a, REGEXP_REPLACE('a&&b', '[a&&b]', '-') AS b, REGEXP_CONTAINS('a&&b', '[a&&b]') AS c
+SELECT REGEXP_REPLACE('xay', '(a)', '<\\0>') AS a, REGEXP_REPLACE('xay', '(a)', '<&>') AS b, REGEXP_REPLACE('xay', '(a)', 'a$b') AS c, REGEXP_REPLACE('xay', '(a)', 'a\\\\b') AS d, REGEXP_REPLACE('xay', '(a)', '<\\1>') AS e, REGEXP_REPLACE('xay', '(a)', '<\\10>') AS f

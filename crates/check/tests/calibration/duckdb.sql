@@ -67,3 +67,27 @@ SELECT kind, name FROM vessels GROUP BY kind
 SELECT (SELECT id FROM vessels) AS x
 SELECT 2147483647 + 1 AS a, 9223372036854775807 + 1 AS b
 SELECT CAST(300 AS TINYINT)
+SELECT REGEXP_EXTRACT('10x.50', 'x*') AS a, REGEXP_REPLACE('10x.50', 'x*', '-', 'g') AS b, REGEXP_MATCHES('10x.50', 'x*') AS c
+SELECT REGEXP_EXTRACT('abcd', '(a|b)(c|bcd)') AS a, REGEXP_REPLACE('abcd', '(a|b)(c|bcd)', '-', 'g') AS b, REGEXP_MATCHES('abcd', '(a|b)(c|bcd)') AS c
+SELECT REGEXP_EXTRACT('aXbXc', 'a.*?X') AS a, REGEXP_REPLACE('aXbXc', 'a.*?X', '-', 'g') AS b, REGEXP_MATCHES('aXbXc', 'a.*?X') AS c
+SELECT REGEXP_EXTRACT('quay', '$') AS a, REGEXP_REPLACE('quay', '$', '-', 'g') AS b, REGEXP_MATCHES('quay', '$') AS c
+SELECT REGEXP_EXTRACT('quay', '^') AS a, REGEXP_REPLACE('quay', '^', '-', 'g') AS b, REGEXP_MATCHES('quay', '^') AS c
+SELECT REGEXP_EXTRACT('a' || CHR(10) || 'b', '^b') AS a, REGEXP_REPLACE('a' || CHR(10) || 'b', '^b', '-', 'g') AS b, REGEXP_MATCHES('a' || CHR(10) || 'b', '^b') AS c
+SELECT REGEXP_EXTRACT('a' || CHR(10) || 'b', 'a.b') AS a, REGEXP_REPLACE('a' || CHR(10) || 'b', 'a.b', '-', 'g') AS b, REGEXP_MATCHES('a' || CHR(10) || 'b', 'a.b') AS c
+SELECT REGEXP_EXTRACT('abab', '(ab)*') AS a, REGEXP_REPLACE('abab', '(ab)*', '-', 'g') AS b, REGEXP_MATCHES('abab', '(ab)*') AS c
+SELECT REGEXP_EXTRACT('aaa', 'a{0,2}') AS a, REGEXP_REPLACE('aaa', 'a{0,2}', '-', 'g') AS b, REGEXP_MATCHES('aaa', 'a{0,2}') AS c
+SELECT REGEXP_EXTRACT('a.b', '[.]') AS a, REGEXP_REPLACE('a.b', '[.]', '-', 'g') AS b, REGEXP_MATCHES('a.b', '[.]') AS c
+SELECT REGEXP_EXTRACT('ÄÖ', 'ä') AS a, REGEXP_REPLACE('ÄÖ', 'ä', '-', 'g') AS b, REGEXP_MATCHES('ÄÖ', 'ä') AS c
+SELECT REGEXP_EXTRACT('Été 7', '\w+') AS a, REGEXP_REPLACE('Été 7', '\w+', '-', 'g') AS b, REGEXP_MATCHES('Été 7', '\w+') AS c
+SELECT REGEXP_EXTRACT('Été 7', '[[:alpha:]]+') AS a, REGEXP_REPLACE('Été 7', '[[:alpha:]]+', '-', 'g') AS b, REGEXP_MATCHES('Été 7', '[[:alpha:]]+') AS c
+SELECT REGEXP_EXTRACT('Été', '[[:upper:]]') AS a, REGEXP_REPLACE('Été', '[[:upper:]]', '-', 'g') AS b, REGEXP_MATCHES('Été', '[[:upper:]]') AS c
+SELECT REGEXP_EXTRACT('tab' || CHR(9) || 'here', '\s') AS a, REGEXP_REPLACE('tab' || CHR(9) || 'here', '\s', '-', 'g') AS b, REGEXP_MATCHES('tab' || CHR(9) || 'here', '\s') AS c
+SELECT REGEXP_EXTRACT('٣3', '\d') AS a, REGEXP_REPLACE('٣3', '\d', '-', 'g') AS b, REGEXP_MATCHES('٣3', '\d') AS c
+SELECT REGEXP_EXTRACT('aab', 'a*?b') AS a, REGEXP_REPLACE('aab', 'a*?b', '-', 'g') AS b, REGEXP_MATCHES('aab', 'a*?b') AS c
+SELECT REGEXP_EXTRACT('ab' || CHR(10) || '', 'b$') AS a, REGEXP_REPLACE('ab' || CHR(10) || '', 'b$', '-', 'g') AS b, REGEXP_MATCHES('ab' || CHR(10) || '', 'b$') AS c
+SELECT REGEXP_EXTRACT('XyX', 'x') AS a, REGEXP_REPLACE('XyX', 'x', '-', 'g') AS b, REGEXP_MATCHES('XyX', 'x') AS c
+SELECT REGEXP_EXTRACT('a-b', '[a\-z]') AS a, REGEXP_REPLACE('a-b', '[a\-z]', '-', 'g') AS b, REGEXP_MATCHES('a-b', '[a\-z]') AS c
+SELECT REGEXP_EXTRACT('', 'x*') AS a, REGEXP_REPLACE('', 'x*', '-', 'g') AS b, REGEXP_MATCHES('', 'x*') AS c
+SELECT REGEXP_EXTRACT('quay side', '(\w+) (\w+)') AS a, REGEXP_REPLACE('quay side', '(\w+) (\w+)', '-', 'g') AS b, REGEXP_MATCHES('quay side', '(\w+) (\w+)') AS c
+SELECT REGEXP_EXTRACT('a&&b', '[a&&b]') AS a, REGEXP_REPLACE('a&&b', '[a&&b]', '-', 'g') AS b, REGEXP_MATCHES('a&&b', '[a&&b]') AS c
+SELECT REGEXP_REPLACE('xay', '(a)', '<\0>', 'g') AS a, REGEXP_REPLACE('xay', '(a)', '<&>', 'g') AS b, REGEXP_REPLACE('xay', '(a)', 'a$b', 'g') AS c, REGEXP_REPLACE('xay', '(a)', 'a\\b', 'g') AS d, REGEXP_REPLACE('xay', '(a)', '<\1>', 'g') AS e, REGEXP_REPLACE('xay', '(a)', '<\10>', 'g') AS f

@@ -77,3 +77,26 @@ SELECT id FROM vessels UNION SELECT id, name FROM vessels
 SELECT CASE kind WHEN 'FERRY' THEN 1 ELSE 0 END AS f FROM vessels ORDER BY id
 SELECT 'Tern' IN ('tern', 'coot') AS a, 'x' IN ('y', NULL) AS b, 3 NOT IN (1, 2) AS c, 2 BETWEEN 3 AND 1 AS d
 SELECT id, tags IS NULL AS a, tags = '' AS b, ISNULL(tags) AS c FROM vessels ORDER BY id
+SELECT REGEXP_SUBSTR('10x.50', 'x*') AS a, REGEXP_REPLACE('10x.50', 'x*', '-') AS b, REGEXP_INSTR('10x.50', 'x*') AS c
+SELECT REGEXP_SUBSTR('abcd', '(a|b)(c|bcd)') AS a, REGEXP_REPLACE('abcd', '(a|b)(c|bcd)', '-') AS b, REGEXP_INSTR('abcd', '(a|b)(c|bcd)') AS c
+SELECT REGEXP_SUBSTR('aXbXc', 'a.*?X') AS a, REGEXP_REPLACE('aXbXc', 'a.*?X', '-') AS b, REGEXP_INSTR('aXbXc', 'a.*?X') AS c
+SELECT REGEXP_SUBSTR('quay', '$') AS a, REGEXP_REPLACE('quay', '$', '-') AS b, REGEXP_INSTR('quay', '$') AS c
+SELECT REGEXP_SUBSTR('quay', '^') AS a, REGEXP_REPLACE('quay', '^', '-') AS b, REGEXP_INSTR('quay', '^') AS c
+SELECT REGEXP_SUBSTR('a\nb', '^b') AS a, REGEXP_REPLACE('a\nb', '^b', '-') AS b, REGEXP_INSTR('a\nb', '^b') AS c
+SELECT REGEXP_SUBSTR('a\nb', 'a.b') AS a, REGEXP_REPLACE('a\nb', 'a.b', '-') AS b, REGEXP_INSTR('a\nb', 'a.b') AS c
+SELECT REGEXP_SUBSTR('abab', '(ab)*') AS a, REGEXP_REPLACE('abab', '(ab)*', '-') AS b, REGEXP_INSTR('abab', '(ab)*') AS c
+SELECT REGEXP_SUBSTR('aaa', 'a{0,2}') AS a, REGEXP_REPLACE('aaa', 'a{0,2}', '-') AS b, REGEXP_INSTR('aaa', 'a{0,2}') AS c
+SELECT REGEXP_SUBSTR('a.b', '[.]') AS a, REGEXP_REPLACE('a.b', '[.]', '-') AS b, REGEXP_INSTR('a.b', '[.]') AS c
+SELECT REGEXP_SUBSTR('ÄÖ', 'ä') AS a, REGEXP_REPLACE('ÄÖ', 'ä', '-') AS b, REGEXP_INSTR('ÄÖ', 'ä') AS c
+SELECT REGEXP_SUBSTR('Été 7', '\\w+') AS a, REGEXP_REPLACE('Été 7', '\\w+', '-') AS b, REGEXP_INSTR('Été 7', '\\w+') AS c
+SELECT REGEXP_SUBSTR('Été 7', '[[:alpha:]]+') AS a, REGEXP_REPLACE('Été 7', '[[:alpha:]]+', '-') AS b, REGEXP_INSTR('Été 7', '[[:alpha:]]+') AS c
+SELECT REGEXP_SUBSTR('tab\there', '\\s') AS a, REGEXP_REPLACE('tab\there', '\\s', '-') AS b, REGEXP_INSTR('tab\there', '\\s') AS c
+SELECT REGEXP_SUBSTR('٣3', '\\d') AS a, REGEXP_REPLACE('٣3', '\\d', '-') AS b, REGEXP_INSTR('٣3', '\\d') AS c
+SELECT REGEXP_SUBSTR('aab', 'a*?b') AS a, REGEXP_REPLACE('aab', 'a*?b', '-') AS b, REGEXP_INSTR('aab', 'a*?b') AS c
+SELECT REGEXP_SUBSTR('ab\n', 'b$') AS a, REGEXP_REPLACE('ab\n', 'b$', '-') AS b, REGEXP_INSTR('ab\n', 'b$') AS c
+SELECT REGEXP_SUBSTR('XyX', 'x') AS a, REGEXP_REPLACE('XyX', 'x', '-') AS b, REGEXP_INSTR('XyX', 'x') AS c
+SELECT REGEXP_SUBSTR('a-b', '[a\\-z]') AS a, REGEXP_REPLACE('a-b', '[a\\-z]', '-') AS b, REGEXP_INSTR('a-b', '[a\\-z]') AS c
+SELECT REGEXP_SUBSTR('', 'x*') AS a, REGEXP_REPLACE('', 'x*', '-') AS b, REGEXP_INSTR('', 'x*') AS c
+SELECT REGEXP_SUBSTR('quay side', '(\\w+) (\\w+)') AS a, REGEXP_REPLACE('quay side', '(\\w+) (\\w+)', '-') AS b, REGEXP_INSTR('quay side', '(\\w+) (\\w+)') AS c
+SELECT REGEXP_SUBSTR('a&&b', '[a&&b]') AS a, REGEXP_REPLACE('a&&b', '[a&&b]', '-') AS b, REGEXP_INSTR('a&&b', '[a&&b]') AS c
+SELECT REGEXP_REPLACE('xay', '(a)', '<\\0>') AS a, REGEXP_REPLACE('xay', '(a)', '<$0>') AS b, REGEXP_REPLACE('xay', '(a)', '<\\&>') AS c, REGEXP_REPLACE('xay', '(a)', 'a\\b') AS d, REGEXP_REPLACE('xay', '(a)', 'a\\\\b') AS e, REGEXP_REPLACE('xay', '(a)', '<\\1>') AS f, REGEXP_REPLACE('xay', '(a)', '<\\2>') AS g, REGEXP_REPLACE('xay', '(a)', '\\$1') AS h, REGEXP_REPLACE('xay', '(a)', 'a\\') AS i

@@ -125,3 +125,27 @@ SELECT AGE(DATE '2024-03-05', DATE '2023-01-31') AS a
 SELECT MAKE_DATE(2024, 2, 29) AS a, DATE '2024-02-29' + TIME '10:30' AS b
 SELECT PG_TYPEOF(1) AS a, PG_TYPEOF(1.5) AS b, PG_TYPEOF(tons) AS c, PG_TYPEOF(SUM(tons)) AS d FROM vessels GROUP BY tons LIMIT 1
 SELECT x.id FROM (VALUES (1), (2), (3)) AS x (id) WHERE x.id > 1
+SELECT REGEXP_SUBSTR('10x.50', 'x*') AS a, REGEXP_REPLACE('10x.50', 'x*', '-', 'g') AS b, REGEXP_INSTR('10x.50', 'x*') AS c
+SELECT REGEXP_SUBSTR('abcd', '(a|b)(c|bcd)') AS a, REGEXP_REPLACE('abcd', '(a|b)(c|bcd)', '-', 'g') AS b, REGEXP_INSTR('abcd', '(a|b)(c|bcd)') AS c
+SELECT REGEXP_SUBSTR('aXbXc', 'a.*?X') AS a, REGEXP_REPLACE('aXbXc', 'a.*?X', '-', 'g') AS b, REGEXP_INSTR('aXbXc', 'a.*?X') AS c
+SELECT REGEXP_SUBSTR('quay', '$') AS a, REGEXP_REPLACE('quay', '$', '-', 'g') AS b, REGEXP_INSTR('quay', '$') AS c
+SELECT REGEXP_SUBSTR('quay', '^') AS a, REGEXP_REPLACE('quay', '^', '-', 'g') AS b, REGEXP_INSTR('quay', '^') AS c
+SELECT REGEXP_SUBSTR(E'a\nb', '^b') AS a, REGEXP_REPLACE(E'a\nb', '^b', '-', 'g') AS b, REGEXP_INSTR(E'a\nb', '^b') AS c
+SELECT REGEXP_SUBSTR(E'a\nb', 'a.b') AS a, REGEXP_REPLACE(E'a\nb', 'a.b', '-', 'g') AS b, REGEXP_INSTR(E'a\nb', 'a.b') AS c
+SELECT REGEXP_SUBSTR('abab', '(ab)*') AS a, REGEXP_REPLACE('abab', '(ab)*', '-', 'g') AS b, REGEXP_INSTR('abab', '(ab)*') AS c
+SELECT REGEXP_SUBSTR('aaa', 'a{0,2}') AS a, REGEXP_REPLACE('aaa', 'a{0,2}', '-', 'g') AS b, REGEXP_INSTR('aaa', 'a{0,2}') AS c
+SELECT REGEXP_SUBSTR('a.b', '[.]') AS a, REGEXP_REPLACE('a.b', '[.]', '-', 'g') AS b, REGEXP_INSTR('a.b', '[.]') AS c
+SELECT REGEXP_SUBSTR('ÄÖ', 'ä') AS a, REGEXP_REPLACE('ÄÖ', 'ä', '-', 'g') AS b, REGEXP_INSTR('ÄÖ', 'ä') AS c
+SELECT REGEXP_SUBSTR('Été 7', '\w+') AS a, REGEXP_REPLACE('Été 7', '\w+', '-', 'g') AS b, REGEXP_INSTR('Été 7', '\w+') AS c
+SELECT REGEXP_SUBSTR('Été 7', '[[:alpha:]]+') AS a, REGEXP_REPLACE('Été 7', '[[:alpha:]]+', '-', 'g') AS b, REGEXP_INSTR('Été 7', '[[:alpha:]]+') AS c
+SELECT REGEXP_SUBSTR('Été', '[[:upper:]]') AS a, REGEXP_REPLACE('Été', '[[:upper:]]', '-', 'g') AS b, REGEXP_INSTR('Été', '[[:upper:]]') AS c
+SELECT REGEXP_SUBSTR(E'tab\there', '\s') AS a, REGEXP_REPLACE(E'tab\there', '\s', '-', 'g') AS b, REGEXP_INSTR(E'tab\there', '\s') AS c
+SELECT REGEXP_SUBSTR('٣3', '\d') AS a, REGEXP_REPLACE('٣3', '\d', '-', 'g') AS b, REGEXP_INSTR('٣3', '\d') AS c
+SELECT REGEXP_SUBSTR('aab', 'a*?b') AS a, REGEXP_REPLACE('aab', 'a*?b', '-', 'g') AS b, REGEXP_INSTR('aab', 'a*?b') AS c
+SELECT REGEXP_SUBSTR(E'ab\n', 'b$') AS a, REGEXP_REPLACE(E'ab\n', 'b$', '-', 'g') AS b, REGEXP_INSTR(E'ab\n', 'b$') AS c
+SELECT REGEXP_SUBSTR('XyX', 'x') AS a, REGEXP_REPLACE('XyX', 'x', '-', 'g') AS b, REGEXP_INSTR('XyX', 'x') AS c
+SELECT REGEXP_SUBSTR('a-b', '[a\-z]') AS a, REGEXP_REPLACE('a-b', '[a\-z]', '-', 'g') AS b, REGEXP_INSTR('a-b', '[a\-z]') AS c
+SELECT REGEXP_SUBSTR('', 'x*') AS a, REGEXP_REPLACE('', 'x*', '-', 'g') AS b, REGEXP_INSTR('', 'x*') AS c
+SELECT REGEXP_SUBSTR('quay side', '(\w+) (\w+)') AS a, REGEXP_REPLACE('quay side', '(\w+) (\w+)', '-', 'g') AS b, REGEXP_INSTR('quay side', '(\w+) (\w+)') AS c
+SELECT REGEXP_SUBSTR('a&&b', '[a&&b]') AS a, REGEXP_REPLACE('a&&b', '[a&&b]', '-', 'g') AS b, REGEXP_INSTR('a&&b', '[a&&b]') AS c
+SELECT REGEXP_REPLACE('xay', '(a)', '<\0>', 'g') AS a, REGEXP_REPLACE('xay', '(a)', '<\&>', 'g') AS b, REGEXP_REPLACE('xay', '(a)', '<&>', 'g') AS c, REGEXP_REPLACE('xay', '(a)', 'a\b', 'g') AS d, REGEXP_REPLACE('xay', '(a)', 'a\\b', 'g') AS e, REGEXP_REPLACE('xay', '(a)', '<\1>', 'g') AS f, REGEXP_REPLACE('xay', '(a)', '<\2>', 'g') AS g, REGEXP_REPLACE('xay', '(a)', 'a\', 'g') AS h

@@ -69,3 +69,26 @@ SELECT id FROM vessels v JOIN landings l ON v.id = l.id
 SELECT kind, name FROM vessels GROUP BY kind
 SELECT (SELECT id FROM vessels) AS x
 SELECT id FROM vessels UNION SELECT id, name FROM vessels
+SELECT REGEXP_SUBSTR('10x.50', 'x*') AS a, REGEXP_REPLACE('10x.50', 'x*', '-') AS b, '10x.50' RLIKE 'x*' AS c
+SELECT REGEXP_SUBSTR('abcd', '(a|b)(c|bcd)') AS a, REGEXP_REPLACE('abcd', '(a|b)(c|bcd)', '-') AS b, 'abcd' RLIKE '(a|b)(c|bcd)' AS c
+SELECT REGEXP_SUBSTR('aXbXc', 'a.*?X') AS a, REGEXP_REPLACE('aXbXc', 'a.*?X', '-') AS b, 'aXbXc' RLIKE 'a.*?X' AS c
+SELECT REGEXP_SUBSTR('quay', '$') AS a, REGEXP_REPLACE('quay', '$', '-') AS b, 'quay' RLIKE '$' AS c
+SELECT REGEXP_SUBSTR('quay', '^') AS a, REGEXP_REPLACE('quay', '^', '-') AS b, 'quay' RLIKE '^' AS c
+SELECT REGEXP_SUBSTR('a\nb', '^b') AS a, REGEXP_REPLACE('a\nb', '^b', '-') AS b, 'a\nb' RLIKE '^b' AS c
+SELECT REGEXP_SUBSTR('a\nb', 'a.b') AS a, REGEXP_REPLACE('a\nb', 'a.b', '-') AS b, 'a\nb' RLIKE 'a.b' AS c
+SELECT REGEXP_SUBSTR('abab', '(ab)*') AS a, REGEXP_REPLACE('abab', '(ab)*', '-') AS b, 'abab' RLIKE '(ab)*' AS c
+SELECT REGEXP_SUBSTR('aaa', 'a{0,2}') AS a, REGEXP_REPLACE('aaa', 'a{0,2}', '-') AS b, 'aaa' RLIKE 'a{0,2}' AS c
+SELECT REGEXP_SUBSTR('a.b', '[.]') AS a, REGEXP_REPLACE('a.b', '[.]', '-') AS b, 'a.b' RLIKE '[.]' AS c
+SELECT REGEXP_SUBSTR('ÄÖ', 'ä') AS a, REGEXP_REPLACE('ÄÖ', 'ä', '-') AS b, 'ÄÖ' RLIKE 'ä' AS c
+SELECT REGEXP_SUBSTR('Été 7', '\\w+') AS a, REGEXP_REPLACE('Été 7', '\\w+', '-') AS b, 'Été 7' RLIKE '\\w+' AS c
+SELECT REGEXP_SUBSTR('Été 7', '[\\p{Alpha}]+') AS a, REGEXP_REPLACE('Été 7', '[\\p{Alpha}]+', '-') AS b, 'Été 7' RLIKE '[\\p{Alpha}]+' AS c
+SELECT REGEXP_SUBSTR('Été', '[\\p{Upper}]') AS a, REGEXP_REPLACE('Été', '[\\p{Upper}]', '-') AS b, 'Été' RLIKE '[\\p{Upper}]' AS c
+SELECT REGEXP_SUBSTR('tab\there', '\\s') AS a, REGEXP_REPLACE('tab\there', '\\s', '-') AS b, 'tab\there' RLIKE '\\s' AS c
+SELECT REGEXP_SUBSTR('٣3', '\\d') AS a, REGEXP_REPLACE('٣3', '\\d', '-') AS b, '٣3' RLIKE '\\d' AS c
+SELECT REGEXP_SUBSTR('aab', 'a*?b') AS a, REGEXP_REPLACE('aab', 'a*?b', '-') AS b, 'aab' RLIKE 'a*?b' AS c
+SELECT REGEXP_SUBSTR('ab\n', 'b$') AS a, REGEXP_REPLACE('ab\n', 'b$', '-') AS b, 'ab\n' RLIKE 'b$' AS c
+SELECT REGEXP_SUBSTR('XyX', 'x') AS a, REGEXP_REPLACE('XyX', 'x', '-') AS b, 'XyX' RLIKE 'x' AS c
+SELECT REGEXP_SUBSTR('a-b', '[a\\-z]') AS a, REGEXP_REPLACE('a-b', '[a\\-z]', '-') AS b, 'a-b' RLIKE '[a\\-z]' AS c
+SELECT REGEXP_SUBSTR('', 'x*') AS a, REGEXP_REPLACE('', 'x*', '-') AS b, '' RLIKE 'x*' AS c
+SELECT REGEXP_SUBSTR('quay side', '(\\w+) (\\w+)') AS a, REGEXP_REPLACE('quay side', '(\\w+) (\\w+)', '-') AS b, 'quay side' RLIKE '(\\w+) (\\w+)' AS c
+SELECT REGEXP_REPLACE('xay', '(a)', '<\\0>') AS a, REGEXP_REPLACE('xay', '(a)', '<$0>') AS b, REGEXP_REPLACE('xay', '(a)', '<\\&>') AS c, REGEXP_REPLACE('xay', '(a)', 'a\\b') AS d, REGEXP_REPLACE('xay', '(a)', 'a\\\\b') AS e, REGEXP_REPLACE('xay', '(a)', '<\\1>') AS f, REGEXP_REPLACE('xay', '(a)', '\\$1') AS g, REGEXP_REPLACE('xay', '(a)', '<$10>') AS h

@@ -139,16 +139,16 @@ fn show_edge(phrase: &Phrase, edge: &Edge) {
     }
     let mut results: Vec<(&str, Vec<DialectName>)> = Vec::new();
     for dialect in DialectName::ALL {
-        let given = result(edge, dialect);
+        let given = meaning::in_words(result(edge, dialect));
         match results.iter_mut().find(|(known, _)| *known == given) {
             Some((_, dialects)) => dialects.push(dialect),
             None => results.push((given, vec![dialect])),
         }
     }
     results.sort_by_key(|(_, dialects)| dialects.len());
-    let width = results.iter().map(|(given, _)| meaning::in_words(given).chars().count()).max().unwrap_or(0).clamp(12, 40);
+    let width = results.iter().map(|(given, _)| given.chars().count()).max().unwrap_or(0).clamp(12, 40);
     for (given, dialects) in results {
-        println!("    {:<width$} {}", meaning::in_words(given), titles(&dialects));
+        println!("    {given:<width$} {}", titles(&dialects));
     }
 }
 

@@ -8,7 +8,7 @@ use arrow_array::types::{
     Time64MicrosecondType, Time64NanosecondType, TimestampMicrosecondType, TimestampMillisecondType, TimestampNanosecondType,
     TimestampSecondType, UInt8Type, UInt16Type, UInt32Type, UInt64Type,
 };
-use arrow_array::{Array, ArrayRef, ArrowPrimitiveType};
+use arrow_array::{Array, ArrayRef, ArrowPrimitiveType, GenericStringArray, OffsetSizeTrait};
 use arrow_schema::{DataType, Field, IntervalUnit, TimeUnit};
 use bigdecimal::num_bigint::BigInt;
 use jiff::SignedDuration;
@@ -84,9 +84,9 @@ pub(super) fn value(array: &ArrayRef, row: usize) -> Option<Value> {
         DataType::Decimal64(_, scale) => decimal(at::<Decimal64Type>(array, row).into(), *scale),
         DataType::Decimal128(_, scale) => decimal(at::<Decimal128Type>(array, row).into(), *scale),
         DataType::Decimal256(_, scale) => decimal(BigInt::from_signed_bytes_le(&at::<Decimal256Type>(array, row).to_le_bytes()), *scale),
-        DataType::Utf8 => Value::text(array.as_string::<i32>().value(row)),
-        DataType::LargeUtf8 => Value::text(array.as_string::<i64>().value(row)),
-        DataType::Utf8View => Value::text(array.as_string_view().value(row)),
+        DataType::Utf8 => text(bytes_of(array.as_string::<i32>(), row)),
+        DataType::LargeUtf8 => text(bytes_of(array.as_string::<i64>(), row)),
+        DataType::Utf8View => text(array.as_string_view().clone().to_binary_view().value(row)),
         DataType::Binary => binary(array.as_binary::<i32>().value(row)),
         DataType::LargeBinary => binary(array.as_binary::<i64>().value(row)),
         DataType::BinaryView => binary(array.as_binary_view().value(row)),
@@ -129,6 +129,18 @@ pub(super) fn value(array: &ArrayRef, row: usize) -> Option<Value> {
         // Runs of one value come from no driver we know.
         DataType::RunEndEncoded(..) => return None,
     })
+}
+
+/// The bytes of a text. Arrow takes them for UTF-8 unseen, and a driver may send what is none: Spark's does
+/// for a cast of bytes.
+fn bytes_of<O: OffsetSizeTrait>(array: &GenericStringArray<O>, row: usize) -> &[u8] {
+    let offsets = array.value_offsets();
+    &array.value_data()[offsets[row].as_usize()..offsets[row + 1].as_usize()]
+}
+
+/// A text; what is none stays bytes.
+fn text(bytes: &[u8]) -> Value {
+    std::str::from_utf8(bytes).map_or_else(|_| binary(bytes), Value::text)
 }
 
 fn binary(bytes: &[u8]) -> Value {

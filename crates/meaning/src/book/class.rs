@@ -52,6 +52,8 @@ pub enum ValueClass {
     Null,
     /// An empty text.
     Empty,
+    /// Bytes that are no text in UTF-8.
+    NoUtf8,
     /// A number that lies so to another.
     Number(Order, i64),
     /// A text of a length that lies so to a number.
@@ -70,6 +72,8 @@ pub enum ValueClass {
     Bracket,
     /// A text that ends in a blank.
     TrailingBlank,
+    /// A text whose last character ends a line.
+    LineEnd,
     /// A text with a letter.
     Letters,
     /// A text that is no number.
@@ -84,7 +88,7 @@ pub enum ValueClass {
 
 /// Their words in the phrasebook. `is wider than :a` names an argument; `< 0`, `= 0` and `is longer
 /// than 1` a number.
-const WORDS: [(&str, ValueClass); 14] = [
+const WORDS: [(&str, ValueClass); 16] = [
     ("is anything", ValueClass::Any),
     ("IS NULL", ValueClass::Null),
     ("= ''", ValueClass::Empty),
@@ -95,6 +99,8 @@ const WORDS: [(&str, ValueClass); 14] = [
     ("holds a backslash", ValueClass::Backslash),
     ("holds a bracket", ValueClass::Bracket),
     ("ends in a blank", ValueClass::TrailingBlank),
+    ("ends in a line's end", ValueClass::LineEnd),
+    ("is no UTF-8", ValueClass::NoUtf8),
     ("holds a letter", ValueClass::Letters),
     ("is no number", ValueClass::NoNumber),
     ("is no whole number", ValueClass::NoInteger),
@@ -138,6 +144,7 @@ impl ValueClass {
             ValueClass::Any => true,
             ValueClass::Null => value.is_null(),
             ValueClass::Empty => text() == Some(""),
+            ValueClass::NoUtf8 => matches!(value, Value::Binary(bytes) if std::str::from_utf8(bytes).is_err()),
             ValueClass::Number(order, number) => value.to_decimal().is_some_and(|v| order.fits(v.cmp(&number.into()))),
             ValueClass::Length(order, number) => text().is_some_and(|t| order.fits((t.chars().count() as i64).cmp(&number))),
             ValueClass::Whole => matches!(value, Value::Integer(_)),
@@ -147,6 +154,7 @@ impl ValueClass {
             ValueClass::Backslash => text().is_some_and(|t| t.contains('\\')),
             ValueClass::Bracket => text().is_some_and(|t| t.contains('[')),
             ValueClass::TrailingBlank => text().is_some_and(|t| t.ends_with(' ')),
+            ValueClass::LineEnd => text().is_some_and(|t| t.ends_with('\n')),
             ValueClass::Letters => text().is_some_and(|t| t.chars().any(char::is_alphabetic)),
             ValueClass::NoNumber => text().is_some_and(|t| t.trim().parse::<Decimal>().is_err()),
             ValueClass::NoInteger => text().is_some_and(|t| t.trim().parse::<i64>().is_err()),
@@ -194,6 +202,13 @@ impl ValueClass {
                 _ => format!("INSTR({text}, '[') > 0"),
             },
             ValueClass::TrailingBlank => format!("({text}) LIKE '% '"),
+            ValueClass::LineEnd => match dialect {
+                Oracle => format!("SUBSTR({text}, -1) = CHR(10)"),
+                Sqlite => format!("SUBSTR({text}, -1) = CHAR(10)"),
+                Tsql => format!("RIGHT({text}, 1) = CHAR(10)"),
+                Postgres | Duckdb => format!("RIGHT({text}, 1) = CHR(10)"),
+                Mysql | Mariadb | Bigquery | Spark => format!("RIGHT({text}, 1) = '\\n'"),
+            },
             // SQL Server's and MySQL's comparisons pass over case: a binary collation doesn't.
             ValueClass::Letters => match dialect {
                 Tsql => format!("({text}) LIKE '%[A-Za-z]%'"),
@@ -223,7 +238,7 @@ impl ValueClass {
                 let words: Vec<String> = TRUTHS.iter().map(|t| format!("'{t}'")).collect();
                 format!("LOWER({text}) NOT IN ({})", words.join(", "))
             }
-            ValueClass::Any | ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => return None,
+            ValueClass::Any | ValueClass::Whole | ValueClass::Text | ValueClass::NoUtf8 | ValueClass::WiderThan(_) => return None,
         })
     }
 
@@ -233,6 +248,7 @@ impl ValueClass {
         match self {
             ValueClass::Any | ValueClass::Null | ValueClass::WiderThan(_) => true,
             ValueClass::Number(..) => unknown || data_type.is_numeric(),
+            ValueClass::NoUtf8 => unknown || *data_type == DataType::Binary,
             ValueClass::Whole => unknown || matches!(data_type, DataType::Integer(_)),
             ValueClass::Fraction => unknown || matches!(data_type, DataType::Decimal(_) | DataType::Float(_)),
             ValueClass::Empty
@@ -242,6 +258,7 @@ impl ValueClass {
             | ValueClass::Backslash
             | ValueClass::Bracket
             | ValueClass::TrailingBlank
+            | ValueClass::LineEnd
             | ValueClass::NoNumber
             | ValueClass::NoInteger
             | ValueClass::NoTruth
@@ -254,6 +271,7 @@ impl ValueClass {
         let texts = |all: &[&str]| all.iter().map(|t| Value::text(*t)).collect();
         match self {
             ValueClass::Empty => texts(&[""]),
+            ValueClass::NoUtf8 => vec![Value::Binary(vec![0xff, b'A'].into())],
             ValueClass::Number(order, number) => vec![Value::Integer(match order {
                 Order::Less => number - 1,
                 Order::Greater => number + 1,
@@ -268,6 +286,7 @@ impl ValueClass {
             ValueClass::Backslash => texts(&["a\\b", "\\%"]),
             ValueClass::Bracket => texts(&["[q]uay"]),
             ValueClass::TrailingBlank => texts(&["quay "]),
+            ValueClass::LineEnd => texts(&["quay\n"]),
             ValueClass::Letters => texts(&["Quay"]),
             ValueClass::NoNumber => texts(&["quay", "12x", ""]),
             ValueClass::NoInteger => texts(&["3.5", "", "12x"]),

@@ -6,8 +6,9 @@ use values::Value;
 
 use super::{Clause, Compiler};
 use crate::aggregate::AggregateKind;
+use crate::arithmetic::Arithmetic;
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
-use crate::plan::{AggregatePlan, Code, Key, Typed};
+use crate::plan::{AggregatePlan, ArithmeticCode, Code, Key, Place, Typed};
 use crate::types::Type;
 
 /// Whether the one argument is `*`.
@@ -41,12 +42,30 @@ impl Compiler<'_> {
         let plan = self.aggregate_plan(call, kind);
         self.block.in_aggregate = nested;
         let plan = plan?;
+        if kind == AggregateKind::Average && self.behaviour.is_mysql() && plan.result == Type::Number {
+            return Ok(self.average_in_full(plan));
+        }
+        Ok(self.aggregated(plan))
+    }
+
+    /// The place of an aggregate of the block; one that is there already is worked out once.
+    fn aggregated(&mut self, plan: AggregatePlan) -> Typed {
         let ty = plan.result.clone();
         let at = self.block.aggregates.iter().position(|a| *a == plan).unwrap_or_else(|| {
             self.block.aggregates.push(plan);
             self.block.aggregates.len() - 1
         });
-        Ok(Typed::new(Code::Aggregate(at), ty))
+        Typed::new(Code::Aggregate(at), ty)
+    }
+
+    /// MySQL goes on with more of an average's digits than it shows: a total by a count, as of a quotient.
+    fn average_in_full(&mut self, plan: AggregatePlan) -> Typed {
+        let part = |kind| AggregatePlan { kind, ..plan.clone() };
+        let (total, count) = (self.aggregated(part(AggregateKind::Sum)), self.aggregated(part(AggregateKind::Count)));
+        let types = (total.ty, count.ty);
+        let (left, right) = (total.code, count.code);
+        let code = ArithmeticCode { place: Place::default(), operator: Arithmetic::Average, left, right, types, result: Type::Number };
+        Typed::new(Code::Arithmetic(Box::new(code)), Type::Number)
     }
 
     fn check_place(&self, call: &Call<Spelled>) -> Outcome<()> {

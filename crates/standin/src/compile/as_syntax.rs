@@ -1,7 +1,7 @@
 //! Functions that say what has a syntax of its own: worked out as that.
 
 use syntax::DialectName;
-use syntax::tree::{Call, Cast, Expr, ExprKind, IsTest, IsWhat, LikeTest, LikeWord, Spelled, TypeName};
+use syntax::tree::{Call, Expr, ExprKind, IsTest, IsWhat, LikeTest, LikeWord, Spelled};
 
 use super::Compiler;
 use crate::failure::Outcome;
@@ -12,7 +12,7 @@ impl Compiler<'_> {
     /// functions that make one type of another.
     pub(super) fn as_syntax(&mut self, name: &str, call: &Call<Spelled>) -> Outcome<Option<Typed>> {
         let of = |at: usize| call.arguments[at].value.clone();
-        let cast = |word: &str| ExprKind::Cast(Box::new(Cast::plain(of(0), TypeName::made(word, Vec::new()))));
+        let cast = |word: &str| Expr::cast(of(0), word).kind;
         let like = |word: LikeWord| {
             let escape = call.arguments.get(2).map(|a| a.value.clone());
             ExprKind::Like(Box::new(LikeTest { operand: of(1), negated: false, word, quantifier: None, pattern: of(0), escape }))
@@ -26,17 +26,12 @@ impl Compiler<'_> {
             }
             (DialectName::Oracle, "TO_BINARY_DOUBLE", 1) => cast("BINARY_DOUBLE"),
             (DialectName::Oracle, "TO_BINARY_FLOAT", 1) => cast("BINARY_FLOAT"),
-            (DialectName::Oracle, "TO_CLOB" | "TO_NCLOB" | "TO_NCHAR", 1) => return self.call_as("TO_CHAR", call),
+            (DialectName::Oracle, "TO_CLOB" | "TO_NCLOB" | "TO_NCHAR", 1) => return self.plain_as("TO_CHAR", call).map(Some),
             (DialectName::Sqlite, "LIKE", 2 | 3) => like(LikeWord::Like),
             (DialectName::Sqlite, "GLOB", 2) => like(LikeWord::Glob),
             (DialectName::Sqlite, "LIKELY" | "UNLIKELY", 1) | (DialectName::Sqlite, "LIKELIHOOD", 2) => of(0).kind,
             _ => return Ok(None),
         };
         self.expr(&Expr::made(kind)).map(Some)
-    }
-
-    fn call_as(&mut self, name: &str, call: &Call<Spelled>) -> Outcome<Option<Typed>> {
-        let arguments: Outcome<Vec<Typed>> = call.arguments.iter().map(|a| self.expr(&a.value)).collect();
-        self.call_named(name, arguments?, None).map(Some)
     }
 }

@@ -311,7 +311,7 @@ impl Compiler<'_> {
         self.expr(&call.arguments[at].value)
     }
 
-    fn plain_as(&mut self, name: &str, call: &Call<Spelled>) -> Outcome<Typed> {
+    pub(super) fn plain_as(&mut self, name: &str, call: &Call<Spelled>) -> Outcome<Typed> {
         let arguments: Outcome<Vec<Typed>> = call.arguments.iter().map(|a| self.expr(&a.value)).collect();
         self.call_named(name, arguments?, None)
     }

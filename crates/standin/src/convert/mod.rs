@@ -8,7 +8,7 @@ pub(crate) use dates::{out_of_range, parse_moment, parse_time, to_moment};
 pub(crate) use number::{
     fit_decimal, fit_integer, leading_number, oracle_digits, parse_number, rounded, simplest, to_decimal, to_float, to_number, whole,
 };
-pub(crate) use text::{as_text, float_text, oracle_number_text};
+pub(crate) use text::{as_text, float_text, oracle_number_text, text_of_bytes};
 
 use syntax::DialectName;
 use values::Value;
@@ -105,6 +105,16 @@ fn to_text(value: Value, from: &Type, to: &TextType, how: How, behaviour: &Behav
             if style == 1 { format!("0x{hex}") } else { hex }
         }
         (Some(style), Value::Decimal(_)) if *from == Type::Money => tsql_style::money(&value, style)?,
+        // Seen on the GoogleSQL evaluator: only its function passes over what is no text.
+        (_, Value::Binary(bytes)) if behaviour.name() == DialectName::Bigquery && std::str::from_utf8(bytes).is_err() => {
+            return Err(Failure::invalid("bytes that are no text in UTF-8"));
+        }
+        (_, Value::Binary(bytes)) if behaviour.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Tsql]) => {
+            match text_of_bytes(bytes, behaviour)? {
+                Value::Text(text) => text.to_string(),
+                other => return Ok(other),
+            }
+        }
         _ => as_text(&value, from, behaviour),
     };
     let Some(length) = to.length else { return Ok(behaviour.text(text)) };

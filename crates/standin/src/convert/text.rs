@@ -4,8 +4,26 @@ use syntax::DialectName;
 use values::{Decimal, Value};
 
 use crate::behaviour::Behaviour;
+use crate::failure::{Codes, Failure, Outcome};
 use crate::mask::{oracle_date, tsql_style};
 use crate::types::{Moment, Type};
+
+/// The text of bytes in UTF-8; what of them is none is an error, NULL, or a mark. Seen on MySQL 9.7, MariaDB 10.11,
+/// PostgreSQL 15, DuckDB 1.5, Spark 4.0 and the GoogleSQL evaluator; SQL Server reads code page 1252.
+pub(crate) fn text_of_bytes(bytes: &[u8], behaviour: &Behaviour) -> Outcome<Value> {
+    use DialectName::{Duckdb, Mariadb, Mysql, Postgres, Spark, Tsql};
+    if let Ok(text) = std::str::from_utf8(bytes) {
+        return Ok(Value::text(text));
+    }
+    let codes: Codes = &[(Postgres, "22021")];
+    Ok(match behaviour.name() {
+        Postgres | Duckdb | Spark => return Err(Failure::invalid("bytes that are no text in UTF-8").coded(behaviour.name(), codes)),
+        Mysql => Value::Null,
+        Mariadb => Value::text(String::from_utf8_lossy(bytes).replace(char::REPLACEMENT_CHARACTER, "?")),
+        Tsql => Value::text(bytes.iter().map(|b| char::from(*b)).collect::<String>()),
+        _ => Value::text(String::from_utf8_lossy(bytes)),
+    })
+}
 
 /// The text a value is joined or shown as; its type decides about dates and numbers.
 pub(crate) fn as_text(value: &Value, from: &Type, behaviour: &Behaviour) -> String {

@@ -9,7 +9,7 @@ use syntax::tree::NullOrder;
 use values::{Row, Value};
 
 use super::{Environment, Members, Pattern, Runner, like};
-use crate::arithmetic::{compute, mysql_scale, negated};
+use crate::arithmetic::{Arithmetic, compute, mysql_scale, negated};
 use crate::behaviour::Collation;
 use crate::compare::{self, as_float, group_key};
 use crate::convert::{as_text, convert, leading_number, of_value};
@@ -82,12 +82,7 @@ impl Runner<'_> {
             }
             Code::Arithmetic(_) if self.behaviour.is_mysql() => {
                 let (value, scale) = self.unrounded(code, env)?;
-                match value {
-                    Value::Decimal(d) if d.fractional_digit_count() > scale => {
-                        Value::decimal(d.with_scale_round(scale, RoundingMode::HalfUp))
-                    }
-                    other => other,
-                }
+                rounded(value, scale)
             }
             Code::Arithmetic(a) => {
                 let (x, y) = (self.look(&a.left, env)?, self.look(&a.right, env)?);
@@ -332,7 +327,9 @@ impl Runner<'_> {
         };
         let ((x, p), (y, q)) = (self.unrounded(&a.left, env)?, self.unrounded(&a.right, env)?);
         let value = compute(a.operator, (&x, &a.types.0), (&y, &a.types.1), &a.result, self.behaviour).map_err(|f| a.place.mark(f))?;
-        Ok((value, mysql_scale(a.operator, p, q)))
+        let scale = mysql_scale(a.operator, p, q);
+        let rounds = a.operator == Arithmetic::Divide && self.behaviour.rounds_quotients;
+        Ok((if rounds { rounded(value, scale) } else { value }, scale))
     }
 
     /// The order of rows in which NULLs have a place.
@@ -489,6 +486,14 @@ impl Members {
             false if self.has_null => None,
             false => Some(false),
         }
+    }
+}
+
+/// A decimal with so many digits behind the point, if it has more.
+fn rounded(value: Value, scale: i64) -> Value {
+    match value {
+        Value::Decimal(d) if d.fractional_digit_count() > scale => Value::decimal(d.with_scale_round(scale, RoundingMode::HalfUp)),
+        other => other,
     }
 }
 

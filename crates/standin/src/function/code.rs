@@ -11,7 +11,7 @@ use values::Value;
 use super::{
     Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, seen,
 };
-use crate::convert::from_digits;
+use crate::convert::{from_digits, text_of_bytes};
 use crate::failure::{Failure, FailureKind, Outcome};
 use crate::types::Type;
 
@@ -49,13 +49,18 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("FROM_BASE64", of(&[Mysql, Mariadb, Bigquery, Duckdb]), 1, 1, BYTES, |a| from_base64(&a.text(0))),
     f("FROM_UTF32_", MY, 1, 1, TEXT, |a| {
         let codes = bytes_of(a, 0).chunks(4).map(|c| c.iter().fold(0_u32, |n, b| (n << 8) | u32::from(*b))).collect::<Vec<_>>();
-        // Bytes that are no character are a question mark each (seen on MariaDB 10.11).
-        a.give(codes.into_iter().map(|c| char::from_u32(c).map_or("????".to_string(), String::from)).collect::<String>())
+        let characters: Vec<Option<char>> = codes.into_iter().map(char::from_u32).collect();
+        // Bytes that are no character make NULL of it all (seen on MySQL 9.7), or are a question mark each (on
+        // MariaDB 10.11).
+        if a.dialect() == Mysql && characters.contains(&None) {
+            return Ok(Value::Null);
+        }
+        a.give(characters.into_iter().map(|c| c.map_or("????".to_string(), String::from)).collect::<String>())
     }),
     f("UNBASE64", of(&[Spark]), 1, 1, BYTES, |a| from_base64(&a.text(0))),
-    f("SAFE_CONVERT_BYTES_TO_STRING", of(&[Bigquery]), 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
+    f("SAFE_CONVERT_BYTES_TO_STRING", of(&[Bigquery]), 1, 1, TEXT, |a| text_of_bytes(&bytes_of(a, 0), a.behaviour)),
     f("CONVERT_TO", of(&[Postgres]), 2, 2, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
-    f("CONVERT_FROM", of(&[Postgres]), 2, 2, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
+    f("CONVERT_FROM", of(&[Postgres]), 2, 2, TEXT, |a| text_of_bytes(&bytes_of(a, 0), a.behaviour)),
     f("ENCODE", of(&[Postgres]), 2, 2, TEXT, |a| match a.text(1).as_str() {
         "hex" => a.give(hex(&bytes_of(a, 0)).to_lowercase()),
         "base64" => a.give(in_lines(&bytes_of(a, 0), 76, "\n")),
@@ -70,8 +75,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("ENCODE", of(&[Spark]), 2, 2, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
     f("ENCODE", of(&[Duckdb]), 1, 1, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
-    f("DECODE", of(&[Spark]), 2, 2, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
-    f("DECODE", of(&[Duckdb]), 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
+    f("DECODE", of(&[Spark]), 2, 2, TEXT, |a| text_of_bytes(&bytes_of(a, 0), a.behaviour)),
+    f("DECODE", of(&[Duckdb]), 1, 1, TEXT, |a| text_of_bytes(&bytes_of(a, 0), a.behaviour)),
     f("TO_HEX", of(&[Bigquery]), 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)).to_lowercase())),
     f("TO_HEX", of(&[Duckdb]), 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)))),
     f("HEXTORAW", ORACLE, 1, 1, BYTES, |a| {
@@ -83,7 +88,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("RAWTOHEX", ORACLE, 1, 1, TEXT, |a| a.give(hex(&bytes_of(a, 0)))),
     f("CAST_TO_RAW", ORACLE, 1, 1, BYTES, |a| Ok(binary(bytes_of(a, 0)))),
-    f("CAST_TO_VARCHAR2", ORACLE, 1, 1, TEXT, |a| a.give(String::from_utf8_lossy(&bytes_of(a, 0)).into_owned())),
+    f("CAST_TO_VARCHAR2", ORACLE, 1, 1, TEXT, |a| text_of_bytes(&bytes_of(a, 0), a.behaviour)),
     f("BASE64_ENCODE", ORACLE, 1, 1, BYTES, |a| Ok(binary(in_lines(&bytes_of(a, 0), 64, "\r\n").into_bytes()))),
     f("BASE64_DECODE", ORACLE, 1, 1, BYTES, |a| from_base64(&String::from_utf8_lossy(&bytes_of(a, 0)))),
     f("UNISTR", of(&[Oracle, Tsql, Postgres, Sqlite]), 1, 1, TEXT, |a| {

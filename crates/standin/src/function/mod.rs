@@ -7,6 +7,7 @@
 pub(crate) mod array;
 mod code;
 pub(crate) mod date;
+mod flavour;
 mod format;
 pub(crate) mod json;
 mod null;

@@ -137,10 +137,10 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("DEGREES", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_degrees())),
     f("RADIANS", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_radians())),
     f("ATN2", TSQL, 2, 2, REAL, |a| real(a, a.float(0)?.atan2(a.float(1)?))),
-    f("LEFT_SHIFT", TSQL, 2, 2, SAME, |a| shifted(a, true)),
-    f("RIGHT_SHIFT", TSQL, 2, 2, SAME, |a| shifted(a, false)),
-    f("SHIFTLEFT", of(&[Spark]), 2, 2, SAME, |a| shifted(a, true)),
-    f("SHIFTRIGHT", of(&[Spark]), 2, 2, SAME, |a| shifted(a, false)),
+    f("LEFT_SHIFT", TSQL, 2, 2, SAME, |a| apply(a, Arithmetic::ShiftLeft)),
+    f("RIGHT_SHIFT", TSQL, 2, 2, SAME, |a| apply(a, Arithmetic::ShiftRight)),
+    f("SHIFTLEFT", of(&[Spark]), 2, 2, SAME, |a| apply(a, Arithmetic::ShiftLeft)),
+    f("SHIFTRIGHT", of(&[Spark]), 2, 2, SAME, |a| apply(a, Arithmetic::ShiftRight)),
     f("XOR", of(&[Duckdb]), 2, 2, SAME, |a| Ok(Value::Integer(a.whole(0)? ^ a.whole(1)?))),
     f("NULLIFZERO", of(&[Spark]), 1, 1, SAME, |a| Ok(if a.value(0).is_zero() { Value::Null } else { a.value(0).clone() })),
     seen("ZEROIFNULL", of(&[Spark]), 1, 1, SAME, |a| Ok(if a.has(0) { a.value(0).clone() } else { Value::Integer(0) })),
@@ -276,24 +276,6 @@ fn no_value(a: &Args<'_>) -> Outcome<Value> {
             Err(Failure::invalid(format!("{} has no value for {}", a.name, a.value(0))).coded(a.dialect(), codes))
         }
     }
-}
-
-/// A shift of 32 or 64 bits: below 0 it turns round in SQL Server, and takes its last bits in Spark.
-fn shifted(a: &Args<'_>, left: bool) -> Outcome<Value> {
-    let (value, by) = (a.whole(0)?, a.whole(1)?);
-    let turned = by < 0 && a.dialect() == Tsql;
-    let (left, by) = if turned { (!left, by.unsigned_abs() as u32) } else { (left, by as u32) };
-    let is_wide = !matches!(a.result, Type::Integer(w) if w.bits == 32);
-    // SQL Server: nothing is left of a number shifted by all its bits.
-    if a.dialect() == Tsql && by >= if is_wide { 64 } else { 32 } {
-        return Ok(Value::Integer(0));
-    }
-    Ok(Value::Integer(match (left, is_wide) {
-        (true, true) => value.wrapping_shl(by),
-        (false, true) => value.wrapping_shr(by),
-        (true, false) => i64::from((value as i32).wrapping_shl(by)),
-        (false, false) => i64::from((value as i32).wrapping_shr(by)),
-    }))
 }
 
 /// CEIL(x, places) of Spark keeps a fraction.

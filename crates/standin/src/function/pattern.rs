@@ -1,14 +1,17 @@
 //! Regular expressions.
 //!
-//! Oracle's and PostgreSQL's classes in brackets, and Perl's, are those of the crate's engine; what
-//! differs is set by flags: case, lines, and whether the point matches a line's end.
+//! What a dialect writes is put into the words of the crate's engine (`flavour`); flags say the rest: case,
+//! lines, and whether the point matches a line's end. Of several alternatives the first that fits is taken,
+//! also for PostgreSQL, which takes the longest.
 
 use std::cell::RefCell;
 use std::collections::HashMap;
 
 use fancy_regex::Regex;
+use syntax::DialectName;
 use values::Value;
 
+use super::flavour::adapted;
 use super::{Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Typing, f, of, seen};
 use crate::failure::{Failure, Outcome};
 use crate::types::Type;
@@ -26,7 +29,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("REGEXP_MATCHES", of(&[Duckdb]), 2, 3, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, Some(2))?, &a.text(0))?))),
     f("REGEXP_CONTAINS", of(&[Bigquery]), 2, 2, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, None)?, &a.text(0))?))),
     f("REGEXP_FULL_MATCH", of(&[Duckdb]), 2, 3, TRUTH, |a| {
-        let whole = format!("^(?:{})\\z", a.text(1));
+        let whole = format!("^(?:{})\\z", adapted(&a.text(1), Duckdb, false));
         Ok(Value::Boolean(is_match(&regex(&whole, "")?, &a.text(0))?))
     }),
     f("SIMILAR_TO_", of(&[Postgres, Duckdb]), 2, 2, TRUTH, |a| {
@@ -47,14 +50,14 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("RLIKE", of(&[Spark]), 2, 2, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, None)?, &a.text(0))?))),
     f("REGEXP_EXTRACT_ALL", of(&[Duckdb, Bigquery]), 2, 2, Typing::Fixed(Type::Any), |a| {
         let (regex, text) = (compiled(a, 1, None)?, a.text(0));
-        let all = matches(&regex, &text, 0)?;
+        let all = matches(&regex, &text, 0, a.dialect())?;
         let whole = all.iter().filter_map(|groups| groups.first().copied().flatten());
         Ok(Value::Array(Box::new(whole.map(|(from, to)| Value::text(&text[from..to])).collect())))
     }),
     f("REGEXP_EXTRACT_ALL", of(&[Spark]), 2, 3, Typing::Fixed(Type::Any), |a| {
         let (regex, text) = (compiled(a, 1, None)?, a.text(0));
         let group = a.whole_or(2, 1)?.max(0) as usize;
-        let all = matches(&regex, &text, 0)?;
+        let all = matches(&regex, &text, 0, a.dialect())?;
         let each = |groups: &Vec<Option<(usize, usize)>>| {
             let place = groups.get(group).copied().flatten();
             Value::text(place.map_or("", |(from, to)| &text[from..to]))
@@ -76,11 +79,11 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let regex = compiled(a, 1, Some(3))?;
         let text = a.text(0);
         let start = byte_of(&text, a.whole_or(2, 1)?);
-        Ok(Value::Integer(matches(&regex, &text, start)?.len() as i64))
+        Ok(Value::Integer(matches(&regex, &text, start, a.dialect())?.len() as i64))
     }),
     f("REGEXP_SPLIT_TO_ARRAY", of(&[Postgres, Duckdb]), 2, 2, Typing::Fixed(Type::Any), |a| {
         let (regex, text) = (compiled(a, 1, None)?, a.text(0));
-        Ok(Value::Array(Box::new(split(&regex, &text)?.into_iter().map(Value::text).collect())))
+        Ok(Value::Array(Box::new(split(&regex, &text, a.dialect())?.into_iter().map(Value::text).collect())))
     }),
 ];
 
@@ -144,7 +147,7 @@ fn compiled(a: &Args<'_>, pattern: usize, flags: Option<usize>) -> Outcome<Regex
     if written.contains('x') {
         on.push('x');
     }
-    regex(&a.text(pattern), &on)
+    regex(&adapted(&a.text(pattern), a.dialect(), on.contains('m')), &on)
 }
 
 fn is_match(regex: &Regex, text: &str) -> Outcome<bool> {
@@ -180,23 +183,29 @@ fn out_of_range(a: &Args<'_>, what: &str, number: i64) -> Failure {
 }
 
 /// All matches from a byte on: of each the groups, as bytes.
-fn matches(regex: &Regex, text: &str, start: usize) -> Outcome<Vec<Vec<Option<(usize, usize)>>>> {
+fn matches(regex: &Regex, text: &str, start: usize, dialect: DialectName) -> Outcome<Vec<Vec<Option<(usize, usize)>>>> {
+    // RE2 finds no empty match right behind another match.
+    let apart = matches!(dialect, Duckdb | Bigquery);
     let mut out = Vec::new();
-    let mut at = start;
+    let (mut at, mut last_end) = (start, None);
     while at <= text.len() {
         let captures = regex.captures_from_pos(text, at).map_err(|e| bad(&e.to_string()))?;
         let Some(captures) = captures else { break };
         let groups: Vec<Option<(usize, usize)>> = captures.iter().map(|m| m.map(|m| (m.start(), m.end()))).collect();
         let Some((from, to)) = groups[0] else { break };
         at = if to == from { to + text[to..].chars().next().map_or(1, char::len_utf8) } else { to };
+        if apart && to == from && last_end == Some(to) {
+            continue;
+        }
+        last_end = Some(to);
         out.push(groups);
     }
     Ok(out)
 }
 
-fn split<'t>(regex: &Regex, text: &'t str) -> Outcome<Vec<&'t str>> {
+fn split<'t>(regex: &Regex, text: &'t str, dialect: DialectName) -> Outcome<Vec<&'t str>> {
     let (mut out, mut last) = (Vec::new(), 0);
-    for groups in matches(regex, text, 0)? {
+    for groups in matches(regex, text, 0, dialect)? {
         if let Some((from, to)) = groups[0] {
             out.push(&text[last..from]);
             last = to;
@@ -227,11 +236,15 @@ fn replaced(a: &Args<'_>, start: usize, occurrence: usize, flags: Option<usize>)
     }
     let nth = if only_first { 1 } else { number.max(0) as usize };
     let (mut out, mut last) = (String::new(), 0);
-    for (number, groups) in matches(&regex, &text, from)?.into_iter().enumerate() {
+    for (number, groups) in matches(&regex, &text, from, a.dialect())?.into_iter().enumerate() {
         if nth != 0 && number + 1 != nth {
             continue;
         }
         let Some((begin, end)) = groups[0] else { continue };
+        // MariaDB stops at an empty match and leaves it; MySQL and MariaDB look through no empty text.
+        if begin == end && (a.dialect() == Mariadb || (a.dialect() == Mysql && text.is_empty())) {
+            break;
+        }
         out.push_str(&text[last..begin]);
         out.push_str(&expanded(&with, &text, &groups, a));
         last = end;
@@ -240,34 +253,30 @@ fn replaced(a: &Args<'_>, start: usize, occurrence: usize, flags: Option<usize>)
     a.give(out)
 }
 
-/// `\1` in Oracle, PostgreSQL, DuckDB and BigQuery, `$1` in MySQL and Spark; MariaDB's are `\1`.
+/// `\1` in Oracle, PostgreSQL, DuckDB and BigQuery, `$1` in MySQL and Spark; MariaDB's are `\1`. 0 is the whole
+/// match, but in Oracle and PostgreSQL, where that is `\&`.
 fn expanded(with: &str, text: &str, groups: &[Option<(usize, usize)>], a: &Args<'_>) -> String {
-    let sign = if a.is(&[Mysql, Spark]) { '$' } else { '\\' };
+    let by_dollar = a.is(&[Mysql, Spark]);
     let mut out = String::new();
     let mut chars = with.chars().peekable();
     while let Some(c) = chars.next() {
-        if c != sign {
+        let next = chars.peek().copied();
+        let digit = next.filter(|d| d.is_ascii_digit() && (*d != '0' || !a.is(&[Oracle, Postgres])));
+        let group = match (c, digit) {
+            ('$', Some(digit)) if by_dollar => Some(digit as usize - '0' as usize),
+            ('\\', Some(digit)) if !by_dollar => Some(digit as usize - '0' as usize),
+            ('\\', None) if next == Some('&') && a.dialect() == Postgres => Some(0),
+            _ => None,
+        };
+        if let Some(group) = group {
+            chars.next();
+            if let Some(Some((from, to))) = groups.get(group) {
+                out.push_str(&text[*from..*to]);
+            }
+        } else if c == '\\' && (next == Some('\\') || a.is(&[Mysql, Mariadb, Spark])) {
+            out.extend(chars.next());
+        } else {
             out.push(c);
-            continue;
-        }
-        match chars.peek().copied() {
-            Some(d) if d.is_ascii_digit() => {
-                chars.next();
-                if let Some(Some((from, to))) = groups.get(d as usize - '0' as usize) {
-                    out.push_str(&text[*from..*to]);
-                }
-            }
-            Some('&') if a.dialect() == Postgres => {
-                chars.next();
-                if let Some(Some((from, to))) = groups.first() {
-                    out.push_str(&text[*from..*to]);
-                }
-            }
-            Some(next) if next == sign => {
-                chars.next();
-                out.push(sign);
-            }
-            _ => out.push(sign),
         }
     }
     out
@@ -290,7 +299,7 @@ fn first_group(a: &Args<'_>) -> Outcome<Value> {
     let text = a.text(0);
     let from = byte_of(&text, place_of(a, 2)?);
     let nth = number_of(a, 3)? - 1;
-    let all = matches(&regex, &text, from)?;
+    let all = matches(&regex, &text, from, a.dialect())?;
     let place = all.get(nth).and_then(|groups| groups[groups.len() - 1]);
     place.map_or(Ok(Value::Null), |(from, to)| a.give(&text[from..to]))
 }
@@ -303,9 +312,10 @@ fn found(a: &Args<'_>, start: usize, occurrence: usize, flags: Option<usize>, gr
     let from = byte_of(&text, place_of(a, start)?);
     let nth = number_of(a, occurrence)? - 1;
     let wanted = a.whole_or(group, 0)?.max(0) as usize;
-    let all = matches(&regex, &text, from)?;
+    let all = matches(&regex, &text, from, a.dialect())?;
     let place = all.get(nth).and_then(|groups| groups.get(wanted).copied().flatten());
     match place {
+        Some((from, to)) if from == to && a.dialect() == Spark => Ok(Value::Null),
         Some((from, to)) => a.give(&text[from..to]),
         // Observed on MariaDB 10.11.
         None if a.dialect() == Mariadb => a.give(""),
@@ -317,7 +327,7 @@ fn found(a: &Args<'_>, start: usize, occurrence: usize, flags: Option<usize>, gr
 fn extracted(a: &Args<'_>, default: i64) -> Outcome<Value> {
     let (regex, text) = (compiled(a, 1, Some(3))?, a.text(0));
     let group = a.whole_or(2, default)?;
-    let all = matches(&regex, &text, 0)?;
+    let all = matches(&regex, &text, 0, a.dialect())?;
     match all.first().and_then(|groups| groups.get(group.max(0) as usize).copied().flatten()) {
         Some((from, to)) => a.give(&text[from..to]),
         None => a.give(""),
@@ -333,7 +343,7 @@ fn position(a: &Args<'_>) -> Outcome<Value> {
     let nth = number_of(a, 3)? - 1;
     let behind = a.whole_or(4, 0)? != 0;
     let group = a.whole_or(6, 0)?.max(0) as usize;
-    let all = matches(&regex, &text, from)?;
+    let all = matches(&regex, &text, from, a.dialect())?;
     let place = all.get(nth).and_then(|groups| groups.get(group).copied().flatten());
     Ok(Value::Integer(place.map_or(0, |(from, to)| text[..if behind { to } else { from }].chars().count() as i64 + 1)))
 }

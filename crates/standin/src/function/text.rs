@@ -69,8 +69,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("INSTR2", ORACLE, 2, 4, NUMBER, instr),
     f("INSTR4", ORACLE, 2, 4, NUMBER, instr),
     f("INSTR", of(&[Mysql, Mariadb, Spark, Sqlite, Duckdb]), 2, 2, NUMBER, |a| found_at(a, 0, 1)),
-    f("LOCATE", of(&[Mysql]), 2, 3, NUMBER, locate),
-    seen("LOCATE", of(&[Mariadb, Spark]), 2, 3, NUMBER, locate_from),
+    f("LOCATE", of(&[Mysql, Mariadb]), 2, 3, NUMBER, locate),
+    seen("LOCATE", of(&[Spark]), 2, 3, NUMBER, locate_from),
     seen("POSITION", of(&[Spark]), 2, 3, NUMBER, locate_from),
     f("POSITION_IN_", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 2, 2, NUMBER, |a| found_at(a, 1, 0)),
     f("STRPOS", of(&[Postgres, Duckdb, Bigquery]), 2, 2, NUMBER, |a| found_at(a, 0, 1)),
@@ -536,7 +536,7 @@ fn pad(a: &Args<'_>, left: bool) -> Outcome<Value> {
     let short = (text.chars().count() as i64) < width;
     if fill.is_empty() && short {
         match a.dialect() {
-            Mysql => return a.give(""),
+            Mysql if !a.behaviour.dialect.since(9, 0) => return a.give(""),
             Mariadb => return Ok(Value::Null),
             Bigquery => return Err(Failure::invalid("LPAD and RPAD want something to fill with")),
             Duckdb => return Err(Failure::invalid("Insufficient padding in LPAD or RPAD")),
@@ -772,7 +772,7 @@ fn part_of_name(a: &Args<'_>) -> Outcome<Value> {
     part.map_or(Ok(Value::Null), |p| a.give(p.as_str()))
 }
 
-/// With a start, of which NULL gives 0 (seen on MariaDB 10.11 and Spark 4.0).
+/// With a start, of which NULL gives 0 (seen on Spark 4.0).
 fn locate_from(a: &Args<'_>) -> Outcome<Value> {
     match (a.has(0) && a.has(1), a.count() < 3 || a.has(2)) {
         (false, _) => Ok(Value::Null),

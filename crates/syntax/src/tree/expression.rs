@@ -2,7 +2,7 @@
 
 use compact_str::CompactString;
 
-use super::{Ident, Query, SortKey, Span, Spelled, Stage};
+use super::{Ident, ObjectName, Query, SortKey, Span, Spelled, Stage};
 use crate::token::Symbol;
 
 /// An expression and where it was read.
@@ -74,7 +74,7 @@ pub enum ExprKind<S: Stage> {
     /// AT TIME ZONE; AT LOCAL has no zone.
     AtTimeZone(Box<Expr<S>>, Option<Box<Expr<S>>>),
     /// COLLATE.
-    Collate(Box<Expr<S>>, super::ObjectName),
+    Collate(Box<Expr<S>>, ObjectName),
     /// Oracle's `(+)` after a column.
     OuterMark(Box<Expr<S>>),
     /// DEFAULT in a list of values.
@@ -358,6 +358,18 @@ impl<S: Stage> Cast<S> {
     /// `CAST(operand AS to)`.
     pub fn plain(operand: Expr<S>, to: S::Type) -> Self {
         Cast { form: CastForm::Cast, operand, to, extra: None }
+    }
+}
+
+impl Expr<Spelled> {
+    /// `name(arguments)`, not read from a text.
+    pub fn call(name: &str, arguments: Vec<Self>) -> Self {
+        Expr::made(ExprKind::Call(Box::new(Call::plain(ObjectName::single(Ident::made(name)), arguments))))
+    }
+
+    /// `CAST(operand AS to)`, not read from a text; `to` is a type without length.
+    pub fn cast(operand: Self, to: &str) -> Self {
+        Expr::made(ExprKind::Cast(Box::new(Cast::plain(operand, TypeName::made(to, Vec::new())))))
     }
 }
 

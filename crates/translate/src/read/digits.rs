@@ -16,29 +16,29 @@ enum Digits {
 
 impl Reader<'_> {
     /// CONVERT(VARCHAR(32), bytes, 2) of SQL Server, CAST(bytes AS STRING FORMAT 'HEX') of BigQuery, and the
-    /// other way round.
-    pub(super) fn digits_cast(&mut self, cast: &Cast<Spelled>) -> Option<ExprKind<Meant>> {
-        let digits = self.digits(cast.extra.as_ref()?)?;
-        let target = meaning::read_type(&cast.to, self.from);
-        if !target.is_text() && target != DataType::Binary {
-            return None;
-        }
-        let operand = self.expr(cast.operand.clone());
+    /// other way round; another cast as it is.
+    pub(super) fn cast_of_digits(&mut self, cast: Cast<Spelled>) -> ExprKind<Meant> {
+        let digits = cast.extra.as_ref().and_then(|e| self.digits(e));
+        let operand = self.expr(cast.operand);
         let of_bytes = infer(&operand).data_type == DataType::Binary;
+        let cut = !cast.to.arguments.is_empty();
+        let to = self.type_name(cast.to);
+        let (to_text, to_bytes) = (to.data_type.is_text(), to.data_type == DataType::Binary);
         let small = self.from.name == DialectName::Bigquery;
-        let phrase = match (digits, target.is_text()) {
+        let phrase = match digits {
+            Some(Digits::Hexadecimal) if of_bytes && to_text && small => "bytes.to-small-hexadecimal",
+            Some(Digits::Hexadecimal) if of_bytes && to_text => "bytes.to-hexadecimal",
+            Some(Digits::Base64) if of_bytes && to_text => "bytes.to-base64",
+            Some(Digits::Hexadecimal) if !of_bytes && to_bytes => "bytes.from-hexadecimal",
+            Some(Digits::Base64) if !of_bytes && to_bytes => "bytes.from-base64",
             // A style says nothing of other types.
-            (_, true) if !of_bytes => return None,
-            (_, false) if of_bytes => return None,
-            (Digits::Hexadecimal, true) if small => "bytes.to-small-hexadecimal",
-            (Digits::Hexadecimal, true) => "bytes.to-hexadecimal",
-            (Digits::Base64, true) => "bytes.to-base64",
-            (Digits::Hexadecimal, false) => "bytes.from-hexadecimal",
-            (Digits::Base64, false) => "bytes.from-base64",
+            _ => {
+                let extra = cast.extra.map(|e| self.expr(e));
+                return ExprKind::Cast(Box::new(Cast { form: cast.form, operand, to, extra }));
+            }
         };
         let said = crate::rewrite::call(phrase, vec![operand]);
-        let is_cut = target.is_text() && !cast.to.arguments.is_empty();
-        Some(if is_cut { ExprKind::Cast(Box::new(Cast::plain(said, self.type_name(cast.to.clone())))) } else { said.kind })
+        if to_text && cut { ExprKind::Cast(Box::new(Cast::plain(said, to))) } else { said.kind }
     }
 
     fn digits(&self, extra: &Expr<Spelled>) -> Option<Digits> {

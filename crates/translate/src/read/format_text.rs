@@ -2,7 +2,7 @@
 //! Sources: PostgreSQL, `format`; SQLite, printf(); BigQuery, FORMAT; Spark, format_string; DuckDB, Text
 //! Functions. What NULL becomes was seen on PostgreSQL 15, Spark 4.0, SQLite 3.54 and DuckDB 1.5.
 
-use syntax::tree::{Binary, Call, Cast, Expr, ExprKind, Ident, Literal, ObjectName, Operator, Spelled, TypeName};
+use syntax::tree::{Binary, Call, Expr, ExprKind, Literal, Operator, Spelled};
 use syntax::{DialectName, Spelling, Symbol, decode_text, write_text};
 
 type S = Expr<Spelled>;
@@ -82,21 +82,18 @@ fn push(parts: &mut Vec<Part>, c: char) {
 
 /// A value as its letter has it written.
 fn written(letter: char, value: S, from: DialectName) -> Option<S> {
-    let call =
-        |name: &str, arguments: Vec<S>| Expr::made(ExprKind::Call(Box::new(Call::plain(ObjectName::single(Ident::made(name)), arguments))));
-    let cast = |value: S, to: &str| Expr::made(ExprKind::Cast(Box::new(Cast::plain(value, TypeName::made(to, Vec::new())))));
     let literal = |text: &str| Expr::made(ExprKind::Literal(Literal::Text(text.into())));
     Some(match (from, letter) {
         (DialectName::Postgres | DialectName::Sqlite | DialectName::Bigquery, 's') => value,
-        (DialectName::Postgres, 'I') => call("QUOTE_IDENT", vec![value]),
-        (DialectName::Postgres, 'L') => call("QUOTE_NULLABLE", vec![value]),
+        (DialectName::Postgres, 'I') => Expr::call("QUOTE_IDENT", vec![value]),
+        (DialectName::Postgres, 'L') => Expr::call("QUOTE_NULLABLE", vec![value]),
         (DialectName::Sqlite, 'd' | 'i') => {
             let zero = Expr::made(ExprKind::Literal(Literal::Number("0".into())));
-            cast(call("COALESCE", vec![value, zero]), "INTEGER")
+            Expr::cast(Expr::call("COALESCE", vec![value, zero]), "INTEGER")
         }
-        (DialectName::Bigquery, 'd') => cast(value, "STRING"),
-        (DialectName::Spark, 's' | 'd') => call("COALESCE", vec![cast(value, "STRING"), literal("'null'")]),
-        (DialectName::Duckdb, 's' | 'd') => cast(value, "VARCHAR"),
+        (DialectName::Bigquery, 'd') => Expr::cast(value, "STRING"),
+        (DialectName::Spark, 's' | 'd') => Expr::call("COALESCE", vec![Expr::cast(value, "STRING"), literal("'null'")]),
+        (DialectName::Duckdb, 's' | 'd') => Expr::cast(value, "VARCHAR"),
         _ => return None,
     })
 }
@@ -111,5 +108,5 @@ fn join(parts: Vec<S>, from: DialectName) -> S {
         let both = |left: S, right: S| Expr::made(ExprKind::Binary(Box::new(Binary { operator, left, right })));
         return parts.into_iter().reduce(both).unwrap_or(empty);
     }
-    Expr::made(ExprKind::Call(Box::new(Call::plain(ObjectName::single(Ident::made("CONCAT")), parts))))
+    Expr::call("CONCAT", parts)
 }

@@ -545,16 +545,18 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 if let Some(bytes) = self.bytes_of(cast) {
                     return Expr { kind: ExprKind::Literal(Constant::Bytes(bytes)), span: expr.span };
                 }
-                if let Some(kind) = self.digits_cast(cast) {
-                    return Expr { kind, span: expr.span };
-                }
             }
             ExprKind::Is(test) => self.features.truth_tests |= matches!(test.what, IsWhat::True | IsWhat::False | IsWhat::Unknown),
             ExprKind::Row(_) => self.features.rows = true,
             ExprKind::Call(call) => self.features.windows |= call.is_window(),
             _ => {}
         }
-        map_expr(self, expr)
+        match expr.kind {
+            ExprKind::Cast(cast) if cast.extra.is_some() => {
+                Expr { kind: syntax::with_stack(|| self.cast_of_digits(*cast)), span: expr.span }
+            }
+            kind => map_expr(self, Expr { kind, span: expr.span }),
+        }
     }
 
     fn parameter(&mut self, text: CompactString, span: Span) -> ExprKind<Meant> {

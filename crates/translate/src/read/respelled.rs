@@ -5,8 +5,7 @@ use std::sync::LazyLock;
 
 use compact_str::CompactString;
 use syntax::tree::{
-    Argument, Call, CallForm, Cast, Expr, ExprKind, Ident, IsTest, IsWhat, LikeTest, LikeWord, Literal, ObjectName, Quote, Spelled,
-    TypeName,
+    Argument, Call, CallForm, Expr, ExprKind, Ident, IsTest, IsWhat, LikeTest, LikeWord, Literal, ObjectName, Quote, Spelled,
 };
 use syntax::{DialectName, DialectSet, Spelling, WordTable, decode_text, write_text};
 
@@ -40,39 +39,16 @@ static READINGS: LazyLock<WordTable<Option<Entry>>> = LazyLock::new(|| {
     use DialectName::{Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
     let (oracle, spark, sqlite) = (DialectSet::of(&[Oracle]), DialectSet::of(&[Spark]), DialectSet::of(&[Sqlite]));
     let one = |set: DialectSet, reading: Reading| (set, 1, 1, reading);
-    let renamed = |name: &'static str, most: usize| (oracle, 1, most, Reading::Renamed(name));
-    let entries: Vec<(&'static str, Entry)> = vec![
+    let renamed = |words: &'static str, name: &'static str, most: usize| {
+        words.split(' ').map(move |word| (word, (oracle, 1, most, Reading::Renamed(name))))
+    };
+    let types = "BOOLEAN TINYINT SMALLINT INT BIGINT FLOAT DOUBLE DECIMAL STRING BINARY";
+    let entries = [
         ("LNNVL", one(oracle, Reading::IsNotTrue)),
         ("EQUAL_NULL", (spark, 2, 2, Reading::Same)),
-        ("BOOLEAN", one(spark, Reading::Cast("BOOLEAN"))),
-        ("TINYINT", one(spark, Reading::Cast("TINYINT"))),
-        ("SMALLINT", one(spark, Reading::Cast("SMALLINT"))),
-        ("INT", one(spark, Reading::Cast("INT"))),
-        ("BIGINT", one(spark, Reading::Cast("BIGINT"))),
-        ("FLOAT", one(spark, Reading::Cast("FLOAT"))),
-        ("DOUBLE", one(spark, Reading::Cast("DOUBLE"))),
-        ("DECIMAL", one(spark, Reading::Cast("DECIMAL"))),
-        ("STRING", one(spark, Reading::Cast("STRING"))),
-        ("BINARY", one(spark, Reading::Cast("BINARY"))),
         ("SIGNUM", one(spark, Reading::Renamed("SIGN"))),
         ("TO_BINARY_DOUBLE", one(oracle, Reading::Cast("BINARY_DOUBLE"))),
         ("TO_BINARY_FLOAT", one(oracle, Reading::Cast("BINARY_FLOAT"))),
-        ("TO_CLOB", renamed("TO_CHAR", 1)),
-        ("TO_NCLOB", renamed("TO_CHAR", 1)),
-        ("TO_NCHAR", renamed("TO_CHAR", 2)),
-        // Characters of Unicode in their several senses: one character is one but for those composed.
-        ("LENGTHC", renamed("LENGTH", 1)),
-        ("LENGTH2", renamed("LENGTH", 1)),
-        ("LENGTH4", renamed("LENGTH", 1)),
-        ("SUBSTRC", renamed("SUBSTR", 3)),
-        ("SUBSTR2", renamed("SUBSTR", 3)),
-        ("SUBSTR4", renamed("SUBSTR", 3)),
-        ("INSTRC", renamed("INSTR", 4)),
-        ("INSTR2", renamed("INSTR", 4)),
-        ("INSTR4", renamed("INSTR", 4)),
-        ("NLS_UPPER", renamed("UPPER", 1)),
-        ("NLS_LOWER", renamed("LOWER", 1)),
-        ("NLS_INITCAP", renamed("INITCAP", 1)),
         ("LIKE", (sqlite, 2, 3, Reading::Pattern(LikeWord::Like))),
         ("GLOB", (sqlite, 2, 2, Reading::Pattern(LikeWord::Glob))),
         ("LIKELY", one(sqlite, Reading::First)),
@@ -81,7 +57,18 @@ static READINGS: LazyLock<WordTable<Option<Entry>>> = LazyLock::new(|| {
         ("CHAR", (DialectSet::of(&[Mysql, Mariadb]), 1, 1, Reading::Characters)),
         ("UNISTR", one(DialectSet::of(&[Oracle, Postgres, Sqlite, Tsql]), Reading::Codes)),
     ];
-    WordTable::new(None, entries.into_iter().map(|(word, entry)| (word, Some(entry))))
+    let all = (entries.into_iter())
+        .chain(types.split(' ').map(|word| (word, one(spark, Reading::Cast(word)))))
+        .chain(renamed("TO_CLOB TO_NCLOB", "TO_CHAR", 1))
+        .chain(renamed("TO_NCHAR", "TO_CHAR", 2))
+        // Characters of Unicode in their several senses: one character is one but for those composed.
+        .chain(renamed("LENGTHC LENGTH2 LENGTH4", "LENGTH", 1))
+        .chain(renamed("SUBSTRC SUBSTR2 SUBSTR4", "SUBSTR", 3))
+        .chain(renamed("INSTRC INSTR2 INSTR4", "INSTR", 4))
+        .chain(renamed("NLS_UPPER", "UPPER", 1))
+        .chain(renamed("NLS_LOWER", "LOWER", 1))
+        .chain(renamed("NLS_INITCAP", "INITCAP", 1));
+    WordTable::new(None, all.map(|(word, entry)| (word, Some(entry))))
 });
 
 /// The dialects in which a function of this name is read as something else, and as what, in words.
@@ -109,7 +96,13 @@ pub(super) fn respelled(call: Call<Spelled>, from: DialectName, keeps_charsets: 
     match call.form {
         CallForm::Plain => {}
         CallForm::Using if from == DialectName::Oracle => return Ok(in_other_characters(call)),
-        CallForm::Overlay if call.arguments.len() == 3 => return Ok(overlaid_by_as_much(call)),
+        // One within another would be copied twice as often at each level.
+        CallForm::Overlay
+            if is_without_length(&call)
+                && !call.arguments[1].value.any(&mut |e| matches!(&e.kind, ExprKind::Call(c) if is_without_length(c))) =>
+        {
+            return Ok(overlaid_by_as_much(call));
+        }
         _ => return Err(call),
     }
     let Some(name) = call.function.as_single().filter(|n| n.quote == Quote::None) else { return Err(call) };
@@ -149,7 +142,7 @@ fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Resu
     Ok(match (reading, arguments.next()) {
         (Reading::IsNotTrue, _) => is(first, true, IsWhat::True),
         (Reading::Same, Some(other)) => is(first, false, IsWhat::Same(other)),
-        (Reading::Cast(word), _) => Expr::made(ExprKind::Cast(Box::new(Cast::plain(first, TypeName::made(word, Vec::new()))))),
+        (Reading::Cast(word), _) => Expr::cast(first, word),
         (Reading::Pattern(word), Some(operand)) => {
             let escape = arguments.next();
             let test = LikeTest { operand, negated: false, word, quantifier: None, pattern: first, escape };
@@ -176,11 +169,15 @@ fn in_other_characters(mut call: Call<Spelled>) -> Expr<Spelled> {
     }
 }
 
+/// OVERLAY without FOR.
+fn is_without_length(call: &Call<Spelled>) -> bool {
+    call.form == CallForm::Overlay && call.arguments.len() == 3
+}
+
 /// OVERLAY without FOR: as much is replaced as is put in (SQL standard, character overlay function).
 fn overlaid_by_as_much(mut call: Call<Spelled>) -> Expr<Spelled> {
     let put_in = call.arguments[1].value.clone();
-    let length = Call::plain(ObjectName::single(Ident::made("CHAR_LENGTH")), vec![put_in]);
-    call.arguments.push(Argument { name: None, value: Expr::made(ExprKind::Call(Box::new(length))) });
+    call.arguments.push(Argument { name: None, value: Expr::call("CHAR_LENGTH", vec![put_in]) });
     Expr::made(ExprKind::Call(Box::new(call)))
 }
 

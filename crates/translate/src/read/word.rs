@@ -5,8 +5,8 @@ use meaning::{
     hear_prefix, hear_word, infer, phrase_named,
 };
 use syntax::tree::{
-    Argument, Binary, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, LikeTest, LikeWord, Literal, LogicOperator, ObjectName,
-    Operator, Quote, Span, Spelled, StageMap, TypeName, Unary, map_arguments, map_tail,
+    Argument, Binary, Call, CallForm, CastForm, Expr, ExprKind, Ident, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator,
+    Quote, Span, Spelled, StageMap, Unary, map_arguments, map_tail,
 };
 use syntax::{DialectName, Symbol, decode_text};
 use values::DataType;
@@ -140,17 +140,14 @@ impl Reader<'_> {
                 chosen.id.phrase().id,
                 other.id.phrase().id
             );
-            self.note(
-                Note::new("name.untyped", name.last().span(), message)
-                    .advise("give the schema with --schema, or say it: --assume 'table.column: text'"),
-            );
+            self.note(crate::untyped(name.last().span(), message));
         }
         chosen
     }
 
     pub(super) fn heard_prefix(&mut self, operator: Operator, operand: Expr<Spelled>) -> ExprKind<Meant> {
         if operator == Operator::Binary {
-            return self.expr(Expr::made(ExprKind::Cast(Box::new(Cast::plain(operand, TypeName::made("BINARY", Vec::new())))))).kind;
+            return self.expr(Expr::cast(operand, "BINARY")).kind;
         }
         let operand = self.expr(operand);
         if operator == Operator::Symbol(Symbol::Bang) {

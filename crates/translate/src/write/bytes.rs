@@ -1,7 +1,7 @@
 //! Literals of bytes.
 
 use syntax::DialectName;
-use syntax::tree::{Call, Cast, Expr, ExprKind, Ident, Literal, ObjectName, Spelled, TypeName};
+use syntax::tree::{Expr, ExprKind, Literal, Spelled};
 
 /// Bytes as the target writes them. Sources: the manuals' chapters on literals; Oracle has none and takes
 /// HEXTORAW, PostgreSQL and DuckDB cast a text.
@@ -17,11 +17,11 @@ pub(super) fn literal(bytes: &[u8], to: DialectName) -> ExprKind<Spelled> {
         DialectName::Duckdb => cast(text(format!("'{}'", each("\\x"))), "BLOB"),
         DialectName::Oracle => {
             let digits = Expr::made(text(format!("'{digits}'")));
-            ExprKind::Call(Box::new(Call::plain(ObjectName::single(Ident::made("HEXTORAW")), vec![digits])))
+            Expr::call("HEXTORAW", vec![digits]).kind
         }
     }
 }
 
 fn cast(operand: ExprKind<Spelled>, to: &str) -> ExprKind<Spelled> {
-    ExprKind::Cast(Box::new(Cast::plain(Expr::made(operand), TypeName::made(to, Vec::new()))))
+    Expr::cast(Expr::made(operand), to).kind
 }

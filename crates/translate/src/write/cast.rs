@@ -2,11 +2,12 @@
 
 use meaning::{Breach, Constant, Facts, Meant, Note, Order, ValueClass, phrase_named};
 use syntax::DialectName;
-use syntax::tree::{Argument, Call, CallForm, Cast, CastForm, Expr, ExprKind, Ident, Literal, ObjectName, Span, Spelled, StageMap};
+use syntax::tree::{Cast, CastForm, Expr, ExprKind, Literal, Span, Spelled, StageMap};
 use values::DataType;
 
 use super::Writer;
 use super::number::has_fraction;
+use super::word::Target;
 
 /// What is done to a number before it is cast.
 #[derive(Clone, Copy)]
@@ -25,6 +26,9 @@ impl Writer<'_> {
         }
         if cast.form == CastForm::ConvertUsing && !self.facts.convert_using {
             return self.said_in_unicode(cast.operand, span);
+        }
+        if cast.form == CastForm::ConvertUsing && Self::known(&cast.operand).data_type == DataType::Binary {
+            self.note_edges(phrase_named("bytes.to-text").phrase(), &[&cast.operand], &[], Target::AsItsWord, span);
         }
         if is_no_number(&cast) && !self.facts.has_nan {
             self.refuse(span, "a number that is none (NaN) or without end");
@@ -45,7 +49,7 @@ impl Writer<'_> {
         let extra = cast.extra.map(|e| self.expr(e));
         let kind = ExprKind::Cast(Box::new(Cast { form: self.cast_form(cast.form), operand, to, extra }));
         match cut {
-            Some(length) => call("SUBSTR", vec![Expr::made(kind), number(1), number(length)]),
+            Some(length) => Expr::call("SUBSTR", vec![Expr::made(kind), number(1), number(length)]).kind,
             None => kind,
         }
     }
@@ -109,14 +113,12 @@ impl Writer<'_> {
             return;
         }
         let message = format!("a backslash in this text begins the code of a byte in {}, here it is a backslash", self.from.name.title());
-        let mut note = Note::new("name.unknown", span, message).advise("make sure that the texts hold no backslash");
-        note.code = "text.to-bytes";
+        let note = Note::new("name.unknown", span, message).coded("text.to-bytes").advise("make sure that the texts hold no backslash");
         self.note(note.broken_by(Breach::Value(ValueClass::Backslash, text.span)));
     }
 
     fn note_taken_for_text(&mut self, span: Span) {
-        let note = Note::new("name.untyped", span, "what is cast here is taken for a text: its type is not known");
-        self.note(note.advise("give the schema with --schema, or say it: --assume 'table.column: text'"));
+        self.note(crate::untyped(span, "what is cast here is taken for a text: its type is not known"));
     }
 
     /// CONVERT(x USING utf8mb4): all texts of the targets are Unicode's.
@@ -263,22 +265,12 @@ impl Writer<'_> {
             Before::Cut if self.facts.truncate_word == "TRUNCATE" => ("TRUNCATE", Some(0)),
             Before::Cut => (self.facts.truncate_word, None),
         };
-        Expr::made(call(name, std::iter::once(operand).chain(places.map(number)).collect()))
+        Expr::call(name, std::iter::once(operand).chain(places.map(number)).collect())
     }
 }
 
 fn number(value: u32) -> Expr<Spelled> {
     Expr::made(ExprKind::Literal(Literal::Number(value.to_string().into())))
-}
-
-fn call(name: &str, arguments: Vec<Expr<Spelled>>) -> ExprKind<Spelled> {
-    ExprKind::Call(Box::new(Call {
-        function: ObjectName::single(Ident::made(name)),
-        form: CallForm::Plain,
-        quantifier: None,
-        arguments: arguments.into_iter().map(|value| Argument { name: None, value }).collect(),
-        tail: None,
-    }))
 }
 
 /// A cast of a text to a number that gives NULL for an error; `untyped`: what isn't known to be one

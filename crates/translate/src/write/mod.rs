@@ -10,6 +10,7 @@ mod limit;
 mod name;
 mod number;
 mod pattern;
+mod pattern_traits;
 mod regex;
 mod sequence;
 mod set;
@@ -22,7 +23,7 @@ use compact_str::CompactString;
 use crate::Notes;
 use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
 use syntax::tree::{
-    AliasForm, Call, Cast, CommonTable, Delete, Expr, ExprKind, Ident, IsWhat, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
+    AliasForm, Call, CommonTable, Delete, Expr, ExprKind, Ident, IsWhat, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
     QueryBody, Quote, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StageMap,
     Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_expr, map_insert,
     map_query, map_select, map_select_item, map_table, map_update,
@@ -521,7 +522,7 @@ impl Writer<'_> {
                 } else {
                     "DATETIME2"
                 };
-                ExprKind::Cast(Box::new(Cast::plain(Expr::made(ExprKind::Literal(literal)), TypeName::made(name, Vec::new()))))
+                Expr::cast(Expr::made(ExprKind::Literal(literal)), name).kind
             }
             _ => {
                 let word = match (word, self.to.name) {

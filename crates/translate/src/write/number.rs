@@ -1,7 +1,7 @@
 //! Numbers with a fraction, where one engine keeps it and the other loses it unasked.
 
-use meaning::{Constant, Meant, PhraseId, phrase_named};
-use syntax::tree::{Expr, ExprKind};
+use meaning::{Constant, Meant, Note, PhraseId, Sign, phrase_named};
+use syntax::tree::{Expr, ExprKind, Span};
 use values::DataType;
 
 use super::Writer;
@@ -24,6 +24,34 @@ impl Writer<'_> {
             _ => id,
         }
     }
+
+    /// Notes a quotient that is worked with where one side rounds it and the other doesn't.
+    pub(super) fn note_quotient(&mut self, operands: &[&Expr<Meant>], span: Span) {
+        if self.source_facts.rounds_quotients == self.facts.rounds_quotients || !operands.iter().any(|e| is_exact_quotient(e)) {
+            return;
+        }
+        let (rounding, other) = if self.facts.rounds_quotients { (self.to, self.from) } else { (self.from, self.to) };
+        let message = format!(
+            "{} {} rounds the quotient to four digits more than its dividend has before it goes on, {} keeps more of it",
+            rounding.name.title(),
+            rounding.version.major,
+            other.name.title()
+        );
+        let advice = if self.facts.rounds_quotients {
+            "give the dividend the digits that count: CAST(a AS DECIMAL(30, 10)) / b; MySQL before 9 keeps nine: --to mysql@8.4"
+        } else {
+            "round it where such digits count: ROUND(a / b, 4); MySQL before 9 keeps nine: --from mysql@8.4"
+        };
+        self.note(Note::new("number.quotient-digits", span, message).advise(advice));
+    }
+}
+
+/// A quotient that isn't of binary floating-point numbers, as far as is known.
+fn is_exact_quotient(expr: &Expr<Meant>) -> bool {
+    let ExprKind::Binary(binary) = &expr.without_parens().kind else { return false };
+    let divides = matches!(binary.operator, Sign::Phrase(id, _) if matches!(id.phrase().id, "number.divide" | "number.divide-decimals"));
+    let is_float = |e: &Expr<Meant>| matches!(Writer::known(e).data_type, DataType::Float(_));
+    divides && !is_float(&binary.left) && !is_float(&binary.right)
 }
 
 pub(super) fn has_fraction(data_type: &DataType) -> bool {

@@ -8,7 +8,7 @@ use syntax::DialectName;
 use super::set::{Brackets, Cursor, Member, set};
 
 /// The features in which flavours differ.
-struct Flavour {
+pub(super) struct Flavour {
     /// `[[:digit:]]` inside brackets.
     posix_classes: bool,
     /// A backslash in brackets means itself, and `]` and `-` mean themselves at the ends.
@@ -25,14 +25,16 @@ struct Flavour {
     word_edges: bool,
     /// `(?i)` and `(?s)` before all else.
     leading_flags: bool,
+    /// `(?i)` is of ASCII, `(?iu)` of all letters.
+    ascii_case: bool,
     /// `$` fits before a line's end that comes last, so that `\z` must say the very end.
-    loose_end: bool,
+    pub(super) loose_end: bool,
     /// A point fits a line's end as well.
     wide_point: bool,
 }
 
 impl Flavour {
-    fn brackets(&self) -> Brackets {
+    pub(super) fn brackets(&self) -> Brackets {
         Brackets { negation: '^', escape: (!self.plain_brackets).then_some('\\'), letters: true }
     }
 }
@@ -40,7 +42,7 @@ impl Flavour {
 /// Sources: Oracle, Database SQL Language Reference, Oracle Regular Expression Support; PostgreSQL,
 /// POSIX Regular Expressions; MySQL 8 (ICU); MariaDB (PCRE); RE2's syntax for DuckDB and BigQuery;
 /// Java's Pattern for Spark.
-fn flavour(dialect: DialectName) -> Flavour {
+pub(super) fn flavour(dialect: DialectName) -> Flavour {
     use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark};
     let re2 = matches!(dialect, Duckdb | Bigquery);
     Flavour {
@@ -52,6 +54,7 @@ fn flavour(dialect: DialectName) -> Flavour {
         plain_groups: dialect != Oracle,
         word_edges: !matches!(dialect, Oracle | Postgres),
         leading_flags: dialect != Oracle,
+        ascii_case: dialect == Spark,
         loose_end: matches!(dialect, Mysql | Mariadb | Spark),
         wide_point: dialect == Postgres,
     }
@@ -125,20 +128,24 @@ fn converted(text: &str, from: DialectName, to: DialectName) -> Result<String, S
     let (source, target) = (flavour(from), flavour(to));
     let mut out = String::new();
     // Every character, line's ends too, is meant by a point.
-    let wide = text.strip_prefix("(?s)");
-    let text = wide.unwrap_or(text);
-    let has_flag = wide.is_some() && !target.wide_point;
+    let flagged = text.strip_prefix("(?s)");
+    let text = flagged.unwrap_or(text);
+    let wide = flagged.is_some() || (source.wide_point && has_point(text, &source));
+    let has_flag = wide && !target.wide_point;
     if has_flag && target.leading_flags {
         out.push_str("(?s)");
     }
-    let flags = text.strip_prefix("(?i)").filter(|_| target.leading_flags);
+    let of_all = text.strip_prefix("(?iu)");
+    let flags = of_all.or(text.strip_prefix("(?i)")).filter(|_| target.leading_flags);
     if flags.is_some() {
-        out.push_str("(?i)");
+        out.push_str(if target.ascii_case && (of_all.is_some() || !source.ascii_case) { "(?iu)" } else { "(?i)" });
     }
     let mut chars = Cursor::new(flags.unwrap_or(text));
     while let Some(c) = chars.next() {
         match c {
-            '.' if has_flag && !target.leading_flags => out.push_str("(.|\n)"),
+            '.' if has_flag && !target.leading_flags => out.push_str("[[:print:][:cntrl:]]"),
+            '.' if !wide && target.wide_point => out.push_str("[^\\n]"),
+            '$' if target.loose_end && !source.loose_end => out.push_str("\\z"),
             '\\' if chars.peek() == Some('z') => {
                 chars.next();
                 out.push_str(if target.loose_end { "\\z" } else { "$" });
@@ -156,6 +163,20 @@ fn converted(text: &str, from: DialectName, to: DialectName) -> Result<String, S
         }
     }
     Ok(out)
+}
+
+/// Whether a point stands outside brackets.
+fn has_point(text: &str, source: &Flavour) -> bool {
+    let mut cursor = Cursor::new(text);
+    while let Some(c) = cursor.next() {
+        match c {
+            '.' => return true,
+            '\\' => drop(cursor.next()),
+            '[' => drop(set(&mut cursor, source.brackets())),
+            _ => {}
+        }
+    }
+    false
 }
 
 fn escape(c: char, target: &Flavour, out: &mut String) -> Result<(), String> {
@@ -268,30 +289,60 @@ fn java_class(posix: &str) -> Option<&'static str> {
     })
 }
 
-/// How a dialect refers to a group in a replacement: `\1` or `$1`.
-fn group_sign(dialect: DialectName) -> char {
-    if matches!(dialect, DialectName::Mysql | DialectName::Spark) { '$' } else { '\\' }
+/// A piece of a replacement.
+enum Piece {
+    Text(char),
+    /// What a group has found; 0 is the whole match.
+    Group(char),
+}
+
+/// The pieces of a replacement. Seen on MySQL 9.7, MariaDB 10.11, PostgreSQL 15, DuckDB 1.5, Spark 4.0 and
+/// the GoogleSQL evaluator; Oracle, REGEXP_REPLACE.
+fn pieces(text: &str, from: DialectName) -> Vec<Piece> {
+    use DialectName::{Mariadb, Mysql, Oracle, Postgres, Spark};
+    let by_dollar = matches!(from, Mysql | Spark);
+    // A backslash before any other character is nothing but its sign that it means itself.
+    let escapes_all = matches!(from, Mysql | Spark | Mariadb);
+    let mut out = Vec::new();
+    let mut cursor = Cursor::new(text);
+    while let Some(c) = cursor.next() {
+        let group = |digit: &char| digit.is_ascii_digit() && (*digit != '0' || !matches!(from, Postgres | Oracle));
+        match (c, cursor.peek()) {
+            ('$', Some(digit)) if by_dollar && group(&digit) => out.push(Piece::Group(digit)),
+            ('\\', Some(digit)) if !by_dollar && group(&digit) => out.push(Piece::Group(digit)),
+            ('\\', Some('&')) if from == Postgres => out.push(Piece::Group('0')),
+            ('\\', Some('\\')) => out.push(Piece::Text('\\')),
+            ('\\', Some(other)) if escapes_all => out.push(Piece::Text(other)),
+            ('\\', None) if escapes_all => {}
+            _ => {
+                out.push(Piece::Text(c));
+                continue;
+            }
+        }
+        cursor.next();
+    }
+    out
 }
 
 /// A replacement for the target.
-pub(super) fn replacement(text: &str, from: DialectName, to: DialectName) -> String {
-    let (source, target) = (group_sign(from), group_sign(to));
+///
+/// # Errors
+/// What of it the target can't say.
+pub(super) fn replacement(text: &str, from: DialectName, to: DialectName) -> Result<String, String> {
+    use DialectName::{Mysql, Oracle, Postgres, Spark};
+    let by_dollar = matches!(to, Mysql | Spark);
     let mut out = String::new();
-    let mut chars = text.chars().peekable();
-    while let Some(c) = chars.next() {
-        if c == source && chars.peek().is_some_and(char::is_ascii_digit) {
-            out.push(target);
-            out.extend(chars.next());
-        } else if c == '\\' && source == '\\' && chars.peek() == Some(&'\\') {
-            chars.next();
-            out.push_str("\\\\");
-        } else if c == target && target == '$' {
-            out.push_str("\\$");
-        } else {
-            out.push(c);
+    for piece in pieces(text, from) {
+        match piece {
+            Piece::Text('\\') => out.push_str("\\\\"),
+            Piece::Text('$') if by_dollar => out.push_str("\\$"),
+            Piece::Text(c) => out.push(c),
+            Piece::Group('0') if to == Oracle => return Err("the whole match in a replacement".into()),
+            Piece::Group('0') if to == Postgres => out.push_str("\\&"),
+            Piece::Group(digit) => out.extend([if by_dollar { '$' } else { '\\' }, digit]),
         }
     }
-    out
+    Ok(out)
 }
 
 #[cfg(test)]
@@ -302,7 +353,11 @@ mod tests {
     #[test]
     fn patterns_and_replacements() {
         for (given, to, wanted) in [
-            ("^[A-M]+$", Spark, Ok("^[A-M]+$")),
+            ("^[A-M]+$", Spark, Ok("^[A-M]+\\z")),
+            ("^[A-M$]+\\$", Spark, Ok("^[A-M$]+\\$")),
+            ("a.b$", Mysql, Ok("(?s)a.b\\z")),
+            ("a.b$", Oracle, Ok("a[[:print:][:cntrl:]]b$")),
+            ("a[.]b\\.", Mysql, Ok("a[.]b\\.")),
             ("[[:digit:]]{2}", Spark, Ok("[\\p{Digit}]{2}")),
             ("[[:digit:]]{2}", Postgres, Ok("[[:digit:]]{2}")),
             ("[]a]", Oracle, Ok("[]a]")),
@@ -313,9 +368,9 @@ mod tests {
             ("(?=x)", Oracle, Err("a group of the form (?=..)")),
             ("(?:ab)+", Oracle, Ok("(ab)+")),
             ("[a", Mysql, Err("a bracket that is not closed")),
-            ("(?s)^a.\\z", Oracle, Ok("^a(.|\n)$")),
+            ("(?s)^a.\\z", Oracle, Ok("^a[[:print:][:cntrl:]]$")),
             ("(?s)^a.\\z", Postgres, Ok("^a.$")),
-            ("(?s)(?i)^a.\\z", Spark, Ok("(?s)(?i)^a.\\z")),
+            ("(?s)(?i)^a.\\z", Spark, Ok("(?s)(?iu)^a.\\z")),
             ("\\bquay\\b", Postgres, Err("\\b, the edge of a word")),
         ] {
             assert_eq!(pattern("regex.matches", given, Postgres, to).as_deref().map_err(String::as_str), wanted, "{given} to {to}");
@@ -328,8 +383,20 @@ mod tests {
         {
             assert_eq!(groups(given, from), wanted, "{given}");
         }
-        assert_eq!(replacement("\\2-\\1", Oracle, Spark), "$2-$1");
-        assert_eq!(replacement("$1 $", Mysql, Postgres), "\\1 $");
-        assert_eq!(replacement("5$", Postgres, Mysql), "5\\$");
+        for (given, from, to, wanted) in [
+            ("\\2-\\1", Oracle, Spark, "$2-$1"),
+            ("$1 $", Mysql, Postgres, "\\1 $"),
+            ("5$", Postgres, Mysql, "5\\$"),
+            ("<\\&>", Postgres, Mysql, "<$0>"),
+            ("<$0>", Mysql, Postgres, "<\\&>"),
+            ("<\\0>", Bigquery, Postgres, "<\\&>"),
+            ("<\\0>", Postgres, Bigquery, "<\\\\0>"),
+            ("a\\b\\\\", Mysql, Postgres, "ab\\\\"),
+            ("a\\b", Postgres, Mysql, "a\\\\b"),
+            ("\\$1", Spark, Bigquery, "$1"),
+        ] {
+            assert_eq!(replacement(given, from, to).as_deref(), Ok(wanted), "{given} of {from} to {to}");
+        }
+        assert!(replacement("$0", Mysql, Oracle).is_err());
     }
 }

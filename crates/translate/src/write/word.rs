@@ -6,8 +6,8 @@ use meaning::{
 };
 use syntax::DialectName;
 use syntax::tree::{
-    Argument, Binary, Call, CallForm, CallTail, Cast, Expr, ExprKind, IsTest, IsWhat, Literal, ObjectName, Operator, Over, Span, Spelled,
-    StageMap, TypeName, Unary, map_arguments, map_expr, map_tail,
+    Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, IsTest, IsWhat, Literal, ObjectName, Operator, Over, Span, Spelled,
+    StageMap, Unary, map_arguments, map_expr, map_tail,
 };
 use values::{DataType, Value};
 
@@ -15,6 +15,7 @@ use super::Writer;
 use super::bind::Bound;
 use super::choice::as_case;
 use super::fill::Filler;
+use super::pattern_traits::Asked;
 use super::regex;
 use crate::rewrite::is_null_literal;
 
@@ -34,7 +35,7 @@ enum Choice {
 
 /// What the target does at an edge.
 #[derive(Clone, Copy)]
-enum Target {
+pub(super) enum Target {
     /// What its own word does, by the book.
     AsItsWord,
     /// What the phrase does.
@@ -134,6 +135,9 @@ impl Writer<'_> {
         let refs: Vec<&M> = arguments.iter().collect();
         let id = self.by_types(id, &refs);
         let phrase = id.phrase();
+        if matches!(phrase.id, "aggregate.sum" | "aggregate.average") {
+            self.note_quotient(&refs, span);
+        }
         if self.is_null_of(phrase, &refs) {
             return Expr::made(ExprKind::Literal(Literal::Null));
         }
@@ -144,9 +148,8 @@ impl Writer<'_> {
             Choice::Template(template, guards, exact) => (template, guards, exact),
             Choice::Case => return self.said_case(phrase, arguments, span),
             Choice::Refuse(why) => {
-                let mut note = Note::new("construct.not-translated", span, format!("{}: {why}", self.to.name.title()));
-                note.code = phrase.id;
-                self.note(note);
+                let message = format!("{}: {why}", self.to.name.title());
+                self.note(Note::new("construct.not-translated", span, message).coded(phrase.id));
                 return Expr::made(ExprKind::Default);
             }
         };
@@ -183,8 +186,7 @@ impl Writer<'_> {
         };
         let is_untyped = |e: &M| matches!(e.kind, ExprKind::Column(_)) && meaning::infer(e).data_type == DataType::Unknown;
         if texts_only && arguments.iter().any(is_untyped) {
-            let note = Note::new("name.untyped", span, "what is joined here is taken for texts: the types are not known");
-            self.note(note.advise("give the schema with --schema, or say it: --assume 'table.column: text'"));
+            self.note(crate::untyped(span, "what is joined here is taken for texts: the types are not known"));
         }
         for argument in arguments {
             if texts_only || self.writes_otherwise(&meaning::infer(argument).data_type) {
@@ -198,29 +200,31 @@ impl Writer<'_> {
         if self.from.name == self.to.name {
             return arguments;
         }
+        let text_span = arguments.first().map_or(span, |a| a.span);
         for (parameter, argument) in phrase.takes.iter().zip(&mut arguments) {
             let Some(Value::Text(text)) = meaning::constant(argument) else {
                 if parameter.kind == ArgumentKind::Regex {
                     let message = "the pattern is worked out by the query, so it could not be put into the target's flavour";
-                    let mut note = Note::new("name.unknown", span, message).advise("make sure that it means the same in both flavours");
-                    note.code = phrase.id;
-                    self.note(note);
+                    let note = Note::new("name.unknown", span, message).coded(phrase.id);
+                    self.note(note.advise("make sure that it means the same in both flavours"));
                 }
                 continue;
             };
             let converted = match parameter.kind {
-                ArgumentKind::Regex => match regex::pattern(phrase.id, &text, self.from.name, self.to.name) {
-                    Ok(pattern) => pattern,
-                    Err(what) => {
-                        let message = format!("{} can't say {what} in a regular expression", self.to.name.title());
-                        let mut note = Note::new("construct.not-translated", span, message);
-                        note.code = phrase.id;
-                        self.note(note);
-                        continue;
-                    }
-                },
+                ArgumentKind::Regex => {
+                    self.note_pattern(&Asked { phrase: phrase.id, pattern: &text, text: text_span }, span);
+                    regex::pattern(phrase.id, &text, self.from.name, self.to.name).map_err(|what| what + " in a regular expression")
+                }
                 ArgumentKind::Replacement => regex::replacement(&text, self.from.name, self.to.name),
                 _ => continue,
+            };
+            let converted = match converted {
+                Ok(converted) => converted,
+                Err(what) => {
+                    let message = format!("{} can't say {what}", self.to.name.title());
+                    self.note(Note::new("construct.not-translated", span, message).coded(phrase.id));
+                    continue;
+                }
             };
             if converted != text.as_str() {
                 let constant = meaning::Constant::Text { value: converted.into(), written: None };
@@ -334,6 +338,7 @@ impl Writer<'_> {
         if let Some(kind) = self.beside_null(sign, &left, &right) {
             return kind;
         }
+        self.note_quotient(&[&left, &right], span);
         let Sign::Phrase(id, written) = sign else {
             let (left, right) = (self.expr(left), self.expr(right));
             let operator = self.operator_of(sign);
@@ -366,7 +371,7 @@ impl Writer<'_> {
             }
             phrase if self.to.name == DialectName::Bigquery && phrase.starts_with("compare.") => {
                 let null = Expr::made(ExprKind::Literal(Literal::Null));
-                Some(ExprKind::Cast(Box::new(Cast::plain(null, TypeName::made("BOOL", Vec::new())))))
+                Some(Expr::cast(null, "BOOL").kind)
             }
             _ if self.to.name == DialectName::Bigquery && id.phrase().strict => Some(ExprKind::Literal(Literal::Null)),
             _ => None,
@@ -415,7 +420,7 @@ impl Writer<'_> {
 
     /// A note for each class of inputs in which source and target give different results, unless the
     /// arguments can't be of it or the template was chosen for what they are.
-    fn note_edges(&mut self, phrase: &'static Phrase, arguments: &[&M], guards: &[(usize, Guard)], does: Target, span: Span) {
+    pub(super) fn note_edges(&mut self, phrase: &'static Phrase, arguments: &[&M], guards: &[(usize, Guard)], does: Target, span: Span) {
         for edge in phrase.edges {
             let target = match does {
                 Target::AsItsWord => edge.result(self.to),
@@ -434,8 +439,7 @@ impl Writer<'_> {
             let last = if phrase.takes[about].repeated { arguments.len() } else { about + 1 };
             let settled = guards.iter().any(|(at, guard)| *at == about && guard.settles(class));
             let Some(about) = (about..last).find(|at| can_be(class, *at, arguments)).filter(|_| !settled) else { continue };
-            let mut note = Note::new("name.unknown", span, "");
-            note.code = edge.code.unwrap_or(phrase.id);
+            let mut note = Note::new("name.unknown", span, "").coded(edge.code.unwrap_or(phrase.id));
             // Where constants or types say so, it always shows.
             let parameter = &phrase.takes[about.min(phrase.takes.len() - 1)];
             let always =

@@ -1,1 +1,0 @@
-CREATE TABLE vessels (id INTEGER PRIMARY KEY, permit CHAR(6), name VARCHAR(20));
