@@ -31,6 +31,12 @@ impl Order {
         Order::SIGNS.iter().find(|(_, order)| *order == self).map_or("=", |(sign, _)| sign)
     }
 
+    /// Whether a whole number can lie so to one number and so to another.
+    pub fn meet(a: (Order, i64), b: (Order, i64)) -> bool {
+        let lies = |value: i64, (order, number): (Order, i64)| order.fits(value.cmp(&number));
+        (-1..=1).flat_map(|d| [a.1 + d, b.1 + d]).any(|value| lies(value, a) && lies(value, b))
+    }
+
     /// Whether two values that compare so lie so.
     pub fn fits(self, ordering: Ordering) -> bool {
         match self {

@@ -232,6 +232,25 @@ impl Guard {
             (known, class) => known == class,
         }
     }
+
+    /// Whether knowing this of an argument says that it is not of a class.
+    pub fn excludes(self, class: ValueClass) -> bool {
+        use ValueClass::{Empty, Fraction, Length, Number, Whole};
+        let length = |class| match class {
+            Empty => Some((Order::Equal, 0)),
+            Length(order, number) => Some((order, number)),
+            _ => None,
+        };
+        match self {
+            Guard::Never(known) => known == class,
+            Guard::Always(known) => match (known, class) {
+                (Number(a, n), Number(b, m)) => !Order::meet((a, n), (b, m)),
+                (Whole, Fraction) | (Fraction, Whole) => true,
+                (a, b) => length(a).zip(length(b)).is_some_and(|(a, b)| !Order::meet(a, b)),
+            },
+            _ => false,
+        }
+    }
 }
 
 impl Say {

@@ -122,7 +122,7 @@ fn traits(pattern: &str, brackets: Brackets) -> Traits {
     let mut scan = Scan { cursor: Cursor::new(pattern), brackets, found: Traits::default(), greedy: false, lazy: false };
     let empty = scan.alternatives();
     let choices = scan.found.choices || (scan.greedy && scan.lazy);
-    Traits { empty, choices, ..scan.found }
+    Traits { choices, empty, ..scan.found }
 }
 
 /// A pattern as it is looked through.

@@ -4,11 +4,11 @@ use meaning::{
     ArgumentKind, Breach, Fidelity, Function, Guard, Letters, Meant, Note, Phrase, PhraseId, PhraseKind, Sign, Slot, Template, ValueClass,
     can_be, hear_operator, hear_prefix, is_default, is_known, named_calls, near_calls, phrase_named,
 };
-use syntax::DialectName;
 use syntax::tree::{
     Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, IsTest, IsWhat, Literal, ObjectName, Operator, Over, Span, Spelled,
     StageMap, Unary, map_arguments, map_expr, map_tail,
 };
+use syntax::{DialectName, Symbol};
 use values::{DataType, Value};
 
 use super::Writer;
@@ -264,6 +264,9 @@ impl Writer<'_> {
             if !guards.iter().all(|(at, guard)| is_known(*guard, *at, &phrase.takes[*at], arguments)) {
                 continue;
             }
+            if guards.iter().any(|(at, guard)| self.does_as_the_source(phrase, *at, *guard)) {
+                continue;
+            }
             if let Some(why) = say.refuse {
                 return Choice::Refuse(why);
             }
@@ -275,6 +278,13 @@ impl Writer<'_> {
             }
         }
         Choice::Refuse("there is no template for this version; name a later one with --to DIALECT@VERSION")
+    }
+
+    /// Whether the source does another thing than the phrase with what a template is chosen for, and the
+    /// target's own word does the same.
+    fn does_as_the_source(&self, phrase: &Phrase, at: usize, guard: Guard) -> bool {
+        let edge = phrase.edges.iter().find(|e| e.class(phrase.takes).is_some_and(|(about, c)| about == at && guard == Guard::Always(c)));
+        edge.is_some_and(|e| e.result(self.from) == e.result(self.to) && e.result(self.from) != e.gives)
     }
 
     /// Whether the target hears this phrase in an operator.
@@ -325,6 +335,12 @@ impl Writer<'_> {
     pub(super) fn said_prefix(&mut self, sign: Sign, operand: M, span: Span) -> ExprKind<Spelled> {
         let (id, written) = match sign {
             Sign::Phrase(id, written) => (id, written),
+            // PostgreSQL can't tell which minus of NULL is meant.
+            Sign::Own(Operator::Symbol(Symbol::Minus | Symbol::Plus))
+                if self.from.name != self.to.name && is_null_literal(operand.without_parens()) =>
+            {
+                return ExprKind::Literal(Literal::Null);
+            }
             Sign::Own(operator) => return ExprKind::Unary(Box::new(Unary { operator, operand: self.expr(operand) })),
         };
         if let Some(operator) = written.filter(|o| hear_prefix(self.to.name, *o) == Some(id)) {
@@ -422,7 +438,14 @@ impl Writer<'_> {
     /// arguments can't be of it or the template was chosen for what they are.
     pub(super) fn note_edges(&mut self, phrase: &'static Phrase, arguments: &[&M], guards: &[(usize, Guard)], does: Target, span: Span) {
         for edge in phrase.edges {
+            let Some((about, class)) = edge.class(phrase.takes) else { continue };
+            let known = || guards.iter().filter(|(at, _)| *at == about).map(|(_, guard)| guard);
+            if known().any(|guard| guard.excludes(class)) {
+                continue;
+            }
+            // What was chosen for such a value does what the phrase does.
             let target = match does {
+                Target::AsItsWord if known().any(|guard| guard.settles(class)) => edge.gives,
                 Target::AsItsWord => edge.result(self.to),
                 Target::AsThePhrase => edge.gives,
             };
@@ -430,15 +453,13 @@ impl Writer<'_> {
             if source == target || source == "?" || target == "?" {
                 continue;
             }
-            let Some((about, class)) = edge.class(phrase.takes) else { continue };
             // A text of Oracle is never empty; what could end so is NULL by now.
             if matches!(class, ValueClass::Empty) && self.source_facts.empty_is_null {
                 continue;
             }
             // Of an argument that stands for several, any of them.
             let last = if phrase.takes[about].repeated { arguments.len() } else { about + 1 };
-            let settled = guards.iter().any(|(at, guard)| *at == about && guard.settles(class));
-            let Some(about) = (about..last).find(|at| can_be(class, *at, arguments)).filter(|_| !settled) else { continue };
+            let Some(about) = (about..last).find(|at| can_be(class, *at, arguments)) else { continue };
             let mut note = Note::new("name.unknown", span, "").coded(edge.code.unwrap_or(phrase.id));
             // Where constants or types say so, it always shows.
             let parameter = &phrase.takes[about.min(phrase.takes.len() - 1)];
@@ -460,7 +481,10 @@ impl Writer<'_> {
                 ValueClass::WiderThan(other) => arguments.get(other).map(|a| Breach::Value(ValueClass::Null, a.span)),
                 class => arguments.get(about).map(|a| Breach::Value(class, a.span)),
             };
-            note.advice = Some(format!("check that it can't happen here: {}", in_words(edge.when, phrase, arguments)).into());
+            let when = in_words(edge.when, phrase, arguments);
+            note.advice = Some(
+                if always { format!("it does happen here: {when}") } else { format!("check that it can't happen here: {when}") }.into(),
+            );
             self.note(note);
         }
     }

@@ -70,4 +70,6 @@ pub(crate) const CASES: &[Case] = &[
    ("postgres", "oracle", "SELECT REGEXP_REPLACE(name, '^(a).b$', '\\1', 'g') AS a FROM loads", "SELECT REGEXP_REPLACE(name, '^(a)[[:print:][:cntrl:]]b$', '\\1') AS a FROM loads"),
    ("mysql", "postgres", "SELECT REGEXP_SUBSTR(name, '^a.b$') AS a FROM loads", "SELECT REGEXP_SUBSTR(name, '^a[^\\n]b$', 1, 1, 'i') AS a FROM loads"),
    ("mysql", "mariadb", "SELECT REGEXP_INSTR(name, 'a.b$') AS a FROM loads", "as it is"),
+   ("mysql", "postgres", "SELECT SUBSTR(name, 0, 2) AS a, -(NULL) AS b FROM loads", "SELECT SUBSTR(name, 1, 2) AS a, NULL AS b FROM loads"),
+   ("mysql", "mariadb", "SELECT SUBSTR(name, 0, 2) AS a, SUBSTR(name, 0) AS b FROM loads", "as it is"),
 ];
