@@ -39,7 +39,7 @@ const CASES: &[(&str, &str, &str, &str, &str)] = &[
     ("mysql", "mariadb", "SELECT REGEXP_REPLACE(name, 'coal|coals', '-') FROM vessels", "regex.longest", "no such note"),
     ("mysql", "postgres", "SELECT id FROM vessels WHERE name REGEXP 'coal|coals'", "regex.longest", "no such note"),
     // What a template is chosen for does as the phrase; the source may do another thing.
-    ("mysql", "postgres", "SELECT SUBSTR(name, 0, 2) FROM vessels", "text.substring", "none"),
+    ("mysql", "postgres", "SELECT SUBSTR(name, 0, 2) FROM vessels", "text.substring", "SELECT COUNT(*) FROM vessels WHERE (0) = 0"),
     ("oracle", "postgres", "SELECT SUBSTR(name, 0, 2) FROM vessels", "text.substring", "no such note"),
     ("mysql", "mariadb", "SELECT SUBSTR(name, 0, 2) FROM vessels", "text.substring", "no such note"),
     // A quotient that is worked with.

@@ -103,12 +103,13 @@ fn show_phrase(word: &str, phrase: &'static Phrase, spoken: &[DialectName]) {
     table.set_header(["dialect", "says", "also heard", "proven"].map(show::heading));
     for name in DialectName::ALL {
         let dialect = Dialect::newest(name);
-        let heard: Vec<&str> = phrase.hear[name as usize].to_vec();
+        let said = said(phrase, &dialect);
+        let heard: Vec<&str> = phrase.hear[name as usize].iter().copied().filter(|h| *h != said).collect();
         let proven = match ProvenOn::of(name).map(|p| p.passed(phrase.id)) {
             Some(count) if count > 0 => format!("live, {}", show::count(count, "example")),
             _ => "documented".to_string(),
         };
-        table.add_row([name.title().to_string(), said(phrase, &dialect), heard.join("  "), proven]);
+        table.add_row([name.title().to_string(), said, heard.join("  "), proven]);
     }
     println!("{table}");
     let differing: Vec<&Edge> = phrase.edges.iter().filter(|e| differs(e)).collect();

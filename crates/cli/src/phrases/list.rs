@@ -45,6 +45,12 @@ fn has_evidence(phrase: &Phrase, evidence: Evidence, dialect: Option<&Dialect>) 
 }
 
 /// What a dialect says, in one line: the way that holds for all arguments, if there is one.
+/// The template for any arguments, or else the first for some.
+fn usual<'a>(phrase: &'a Phrase, dialect: &'a Dialect) -> Option<&'a Say> {
+    let says = || phrase.said(dialect).filter(|s| !s.sql.is_empty());
+    says().find(|s| s.when.is_empty()).or_else(|| says().next())
+}
+
 pub(crate) fn said(phrase: &Phrase, dialect: &Dialect) -> String {
     let says: Vec<&Say> = phrase.said(dialect).collect();
     let Some(last) = says.iter().find(|s| s.when.is_empty()).or(says.last()) else { return "not at this version".to_string() };
@@ -115,7 +121,7 @@ fn to_json(phrase: &Phrase) -> Json {
         "takes": phrase.takes.iter().map(|t| t.name).collect::<Vec<_>>(),
         "gives": phrase.gives,
         "about": phrase.about,
-        "says": by_dialect(&|d| phrase.said(d).map(|s| s.sql).find(|s| !s.is_empty()).map_or(Json::Null, Into::into)),
+        "says": by_dialect(&|d| usual(phrase, d).map_or(Json::Null, |s| s.sql.into())),
         "refuses": by_dialect(&|d| phrase.said(d).last().and_then(|s| s.refuse).map_or(Json::Null, Into::into)),
         "proven": by_dialect(&|d| match passed(phrase, d.name) {
             0 => Json::Null,

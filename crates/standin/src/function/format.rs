@@ -111,8 +111,14 @@ fn one(letter: char, at: usize, spec: &Spec, a: &Args<'_>) -> Outcome<String> {
         'I' | 'L' if a.dialect() == Postgres => return Err(Failure::unknown(&format!("%{letter} of FORMAT"))),
         'd' | 'i' => in_groups(&Decimal::from(whole()?), 0),
         'o' => format!("{:o}", whole()?),
-        'x' => format!("{:x}", whole()?),
-        'X' => format!("{:X}", whole()?),
+        // BigQuery writes the digits of a number below 0 behind its sign.
+        'x' | 'X' => {
+            let (sign, digits) = match whole()? {
+                number if number < 0 && a.dialect() == Bigquery => ("-", format!("{:x}", number.unsigned_abs())),
+                number => ("", format!("{number:x}")),
+            };
+            sign.to_string() + &if letter == 'X' { digits.to_uppercase() } else { digits }
+        }
         'f' => in_groups(&if a.has(at) { a.number(at)? } else { Decimal::from(0) }, spec.places.unwrap_or(6)),
         other => return Err(Failure::unknown(&format!("%{other} of a format"))),
     })

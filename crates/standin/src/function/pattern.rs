@@ -159,9 +159,12 @@ fn byte_of(text: &str, place: i64) -> usize {
     text.char_indices().nth((place.max(1) - 1) as usize).map_or(text.len(), |(i, _)| i)
 }
 
-/// The character to begin at: none is before 1.
-fn place_of(a: &Args<'_>, at: usize) -> Outcome<i64> {
+/// The character of a text to begin at: none is before 1, nor in MySQL behind the end.
+fn place_of(a: &Args<'_>, at: usize, text: &str) -> Outcome<i64> {
     let place = a.whole_or(at, 1)?;
+    if a.dialect() == Mysql && place > text.chars().count() as i64 + 1 {
+        return Err(out_of_range(a, "a start", place));
+    }
     if place < 1 && a.is(&[Oracle, Mysql, Mariadb, Postgres, Bigquery]) {
         return Err(out_of_range(a, "a start", place));
     }
@@ -226,7 +229,7 @@ fn replaced(a: &Args<'_>, start: usize, occurrence: usize, flags: Option<usize>)
     }
     let (regex, text) = (compiled(a, 1, flags)?, a.text(0));
     let with = if a.has(2) { a.text(2) } else { String::new() };
-    let from = byte_of(&text, place_of(a, start)?);
+    let from = byte_of(&text, place_of(a, start, &text)?);
     let flag = flags.filter(|at| a.has(*at)).map_or(String::new(), |at| a.text(at));
     // PostgreSQL and DuckDB replace the first unless g is asked for.
     let only_first = a.is(&[Postgres, Duckdb]) && !flag.contains('g') && !a.has(occurrence);
@@ -297,7 +300,7 @@ fn first_group(a: &Args<'_>) -> Outcome<Value> {
         return Err(bad("it has more than one capturing group"));
     }
     let text = a.text(0);
-    let from = byte_of(&text, place_of(a, 2)?);
+    let from = byte_of(&text, place_of(a, 2, &text)?);
     let nth = number_of(a, 3)? - 1;
     let all = matches(&regex, &text, from, a.dialect())?;
     let place = all.get(nth).and_then(|groups| groups[groups.len() - 1]);
@@ -309,7 +312,7 @@ fn found(a: &Args<'_>, start: usize, occurrence: usize, flags: Option<usize>, gr
         return Ok(Value::Null);
     }
     let (regex, text) = (compiled(a, 1, flags)?, a.text(0));
-    let from = byte_of(&text, place_of(a, start)?);
+    let from = byte_of(&text, place_of(a, start, &text)?);
     let nth = number_of(a, occurrence)? - 1;
     let wanted = a.whole_or(group, 0)?.max(0) as usize;
     let all = matches(&regex, &text, from, a.dialect())?;
@@ -339,7 +342,7 @@ fn position(a: &Args<'_>) -> Outcome<Value> {
         return Ok(Value::Null);
     }
     let (regex, text) = (compiled(a, 1, Some(5))?, a.text(0));
-    let from = byte_of(&text, place_of(a, 2)?);
+    let from = byte_of(&text, place_of(a, 2, &text)?);
     let nth = number_of(a, 3)? - 1;
     let behind = a.whole_or(4, 0)? != 0;
     let group = a.whole_or(6, 0)?.max(0) as usize;

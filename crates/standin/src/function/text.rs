@@ -161,7 +161,10 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("HEX", of(&[Mysql, Mariadb, Spark, Duckdb]), 1, 1, TEXT, hex),
     // Of NULL it is empty (seen on SQLite 3.54).
     seen("HEX", of(&[Sqlite]), 1, 1, TEXT, |a| if a.has(0) { hex(a) } else { a.give("") }),
-    f("TO_HEX", of(&[Postgres]), 1, 1, TEXT, |a| a.give(format!("{:x}", a.whole(0)?))),
+    f("TO_HEX", of(&[Postgres]), 1, 1, TEXT, |a| {
+        let is_long = matches!(a.ty(0), Type::Integer(whole) if whole.bits == 64);
+        a.give(if is_long { format!("{:x}", a.whole(0)?) } else { format!("{:x}", a.whole(0)? as i32) })
+    }),
     f("UNHEX", of(&[Mysql, Mariadb, Spark, Sqlite, Duckdb]), 1, 1, Typing::Fixed(Type::Binary { length: None, fixed: false }), unhex),
     f("FROM_HEX", of(&[Duckdb, Bigquery]), 1, 1, Typing::Fixed(Type::Binary { length: None, fixed: false }), unhex),
     f("SOUNDEX", of(&[Oracle, Tsql, Mysql, Mariadb, Bigquery, Spark]), 1, 1, TEXT, |a| a.give(soundex(&a.text(0), a.behaviour))),

@@ -79,6 +79,9 @@ pub(crate) fn written(number: &Decimal, mask: &str) -> Outcome<String> {
     }
     if !bare.is_empty() && bare.chars().all(|c| c == 'X' || c == '0') && bare.contains('X') {
         let value = rounded(number, 0).to_i64().unwrap_or(0);
+        if value < 0 {
+            return Err(Failure::invalid("a number below 0 has no hexadecimal digits").with_code("ORA-01481"));
+        }
         let text = format!("{value:X}");
         let text = if mask.contains('x') { text.to_lowercase() } else { text };
         return Ok(if upper.starts_with("FM") { text } else { format!("{text:>width$}", width = bare.len() + 1) });

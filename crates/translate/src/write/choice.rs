@@ -86,9 +86,9 @@ fn joined_with(arguments: Vec<E>) -> Option<E> {
 
 /// A REPLACE for each character, where both lists are constants and no character that is put in is
 /// replaced later.
-fn replaced_one_by_one(arguments: Vec<E>) -> Option<E> {
-    let [text, from, to] = <[E; 3]>::try_from(arguments).ok()?;
-    let (Some(Value::Text(from)), Some(Value::Text(to))) = (constant(&from), constant(&to)) else { return None };
+/// Each character that TRANSLATE replaces, once, and what by: the first time it is named counts.
+fn pairs(from: &E, to: &E) -> Option<Vec<(char, String)>> {
+    let (Some(Value::Text(from)), Some(Value::Text(to))) = (constant(from), constant(to)) else { return None };
     let to: Vec<char> = to.chars().collect();
     let mut pairs: Vec<(char, String)> = Vec::new();
     for (i, c) in from.chars().enumerate() {
@@ -96,6 +96,21 @@ fn replaced_one_by_one(arguments: Vec<E>) -> Option<E> {
             pairs.push((c, to.get(i).map(char::to_string).unwrap_or_default()));
         }
     }
+    Some(pairs)
+}
+
+/// TRANSLATE whose characters are named once: BigQuery fails if one is named again.
+pub(super) fn each_named_once(arguments: &mut [E]) {
+    let [_, from, to] = arguments else { return };
+    let Some(Value::Text(written)) = constant(from) else { return };
+    let Some(pairs) = pairs(from, to).filter(|p| p.len() < written.chars().count()) else { return };
+    *from = of_text(&pairs.iter().map(|(c, _)| *c).collect::<String>());
+    *to = of_text(&pairs.into_iter().map(|(_, by)| by).collect::<String>());
+}
+
+fn replaced_one_by_one(arguments: Vec<E>) -> Option<E> {
+    let [text, from, to] = <[E; 3]>::try_from(arguments).ok()?;
+    let pairs = pairs(&from, &to)?;
     let is_replaced_again = |at: usize| pairs[at + 1..].iter().any(|(c, _)| pairs[at].1.starts_with(*c));
     if (0..pairs.len()).any(is_replaced_again) {
         return None;

@@ -295,8 +295,9 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             Constant::Boolean(value) => Literal::Number(if value { "1" } else { "0" }.into()),
             Constant::Number(text) => Literal::Number(plain_number(&text)),
             Constant::Text { value, written } => {
-                // A backslash means itself or not: such a text is written anew.
-                let same = |w: &CompactString| is_plain_literal(w) && !w.contains('\\') && decode_text(w, &self.target) == value;
+                // A backslash means itself or not, and BigQuery's texts end with the line: such are written anew.
+                let own = |c| c == '\\' || (self.to.name == DialectName::Bigquery && matches!(c, '\n' | '\r'));
+                let same = |w: &CompactString| is_plain_literal(w) && !w.contains(own) && decode_text(w, &self.target) == value;
                 written.filter(same).map_or_else(|| self.text(&value), Literal::Text)
             }
             Constant::Bytes(bytes) => return bytes::literal(&bytes, self.to.name),

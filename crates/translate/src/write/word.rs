@@ -13,7 +13,7 @@ use values::{DataType, Value};
 
 use super::Writer;
 use super::bind::Bound;
-use super::choice::as_case;
+use super::choice::{as_case, each_named_once};
 use super::fill::Filler;
 use super::pattern_traits::Asked;
 use super::regex;
@@ -132,6 +132,9 @@ impl Writer<'_> {
         if self.from.name != self.to.name && (id.phrase().id.starts_with("text.concatenate") || id.phrase().id == "text.join") {
             self.join_texts(id.phrase().id, &mut arguments, span);
         }
+        if id.phrase().id == "text.translate" && self.from.name != self.to.name {
+            each_named_once(&mut arguments);
+        }
         let refs: Vec<&M> = arguments.iter().collect();
         let id = self.by_types(id, &refs);
         let phrase = id.phrase();
@@ -140,6 +143,10 @@ impl Writer<'_> {
         }
         if self.is_null_of(phrase, &refs) {
             return Expr::made(ExprKind::Literal(Literal::Null));
+        }
+        // The first or the greatest of one value: some engines want two.
+        if self.from.name != self.to.name && arguments.len() == 1 && is_choice(phrase.id) {
+            return Expr { span, ..self.expr(arguments.remove(0)) };
         }
         if let Some(said) = self.said_sequence(phrase, &refs) {
             return said;
@@ -333,14 +340,17 @@ impl Writer<'_> {
     }
 
     pub(super) fn said_prefix(&mut self, sign: Sign, operand: M, span: Span) -> ExprKind<Spelled> {
+        let is_sign = matches!(
+            sign,
+            Sign::Own(Operator::Symbol(Symbol::Minus | Symbol::Plus))
+                | Sign::Phrase(_, Some(Operator::Symbol(Symbol::Minus | Symbol::Plus)))
+        );
+        // PostgreSQL can't tell which minus of NULL is meant.
+        if is_sign && self.from.name != self.to.name && is_null_literal(&operand) {
+            return ExprKind::Literal(Literal::Null);
+        }
         let (id, written) = match sign {
             Sign::Phrase(id, written) => (id, written),
-            // PostgreSQL can't tell which minus of NULL is meant.
-            Sign::Own(Operator::Symbol(Symbol::Minus | Symbol::Plus))
-                if self.from.name != self.to.name && is_null_literal(operand.without_parens()) =>
-            {
-                return ExprKind::Literal(Literal::Null);
-            }
             Sign::Own(operator) => return ExprKind::Unary(Box::new(Unary { operator, operand: self.expr(operand) })),
         };
         if let Some(operator) = written.filter(|o| hear_prefix(self.to.name, *o) == Some(id)) {
@@ -427,7 +437,7 @@ impl Writer<'_> {
                         _ => None,
                     }
                 };
-                own.or_else(said).or(written).unwrap_or(Operator::Symbol(syntax::Symbol::Equal))
+                own.or_else(said).or(written).unwrap_or(Operator::Symbol(Symbol::Equal))
             }
         }
     }
@@ -488,6 +498,11 @@ impl Writer<'_> {
             self.note(note);
         }
     }
+}
+
+/// One of its values is what it gives.
+fn is_choice(phrase: &str) -> bool {
+    phrase == "null.first-not-null" || phrase.starts_with("greatest.") || phrase.starts_with("least.")
 }
 
 /// A number in its digits.

@@ -72,4 +72,6 @@ pub(crate) const CASES: &[Case] = &[
    ("mysql", "mariadb", "SELECT REGEXP_INSTR(name, 'a.b$') AS a FROM loads", "as it is"),
    ("mysql", "postgres", "SELECT SUBSTR(name, 0, 2) AS a, -(NULL) AS b FROM loads", "SELECT SUBSTR(name, 1, 2) AS a, NULL AS b FROM loads"),
    ("mysql", "mariadb", "SELECT SUBSTR(name, 0, 2) AS a, SUBSTR(name, 0) AS b FROM loads", "as it is"),
+   ("postgres", "bigquery oracle", "SELECT TRANSLATE('a,b', 'a,b,', 'xyz!') AS a, COALESCE(tons) AS b, GREATEST(id) AS c FROM loads", "SELECT TRANSLATE('a,b', 'a,b', 'xyz') AS a, tons AS b, id AS c FROM loads"),
+   ("postgres", "bigquery", "SELECT 'two\nlines' AS a FROM loads", "SELECT 'two\\nlines' AS a FROM loads"),
 ];
