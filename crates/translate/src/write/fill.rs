@@ -103,8 +103,16 @@ impl<'a> Filler<'a> {
             return Some(plain.clone());
         }
         match &mut tree.kind {
-            ExprKind::Case(case) if case.operand.is_none() && case.branches.first().is_some_and(|(when, _)| self.holds(when)) => {
-                Some(case.branches.remove(0).1)
+            ExprKind::Case(case) if case.operand.is_none() => {
+                let always = case.branches.iter().position(|(when, _)| self.holds(when))?;
+                let (_, value) = case.branches.remove(always);
+                if always == 0 {
+                    return Some(value);
+                }
+                // What always holds is what else there is.
+                case.branches.truncate(always);
+                case.otherwise = Some(value);
+                None
             }
             ExprKind::Logic(LogicOperator::And, operands) => {
                 operands.retain(|o| !self.holds(o));

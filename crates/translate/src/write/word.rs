@@ -388,6 +388,10 @@ impl Writer<'_> {
         let other = match (is_null_literal(left), is_null_literal(right)) {
             (false, true) => left,
             (true, false) => right,
+            // PostgreSQL can't tell which operator two of them want.
+            (true, true) if self.from.name != self.to.name && id.phrase().strict && id.phrase().gives != "boolean" => {
+                return Some(ExprKind::Literal(Literal::Null));
+            }
             _ => return None,
         };
         match id.phrase().id {

@@ -74,4 +74,5 @@ pub(crate) const CASES: &[Case] = &[
    ("mysql", "mariadb", "SELECT SUBSTR(name, 0, 2) AS a, SUBSTR(name, 0) AS b FROM loads", "as it is"),
    ("postgres", "bigquery oracle", "SELECT TRANSLATE('a,b', 'a,b,', 'xyz!') AS a, COALESCE(tons) AS b, GREATEST(id) AS c FROM loads", "SELECT TRANSLATE('a,b', 'a,b', 'xyz') AS a, tons AS b, id AS c FROM loads"),
    ("postgres", "bigquery", "SELECT 'two\nlines' AS a FROM loads", "SELECT 'two\\nlines' AS a FROM loads"),
+   ("duckdb", "mysql", "SELECT SPLIT_PART('a,b', ',', 2) AS a, NULL * NULL AS b FROM loads", "SELECT CASE WHEN CHAR_LENGTH('a,b') - CHAR_LENGTH(REPLACE('a,b', ',', '')) >= (1) * CHAR_LENGTH(',') THEN SUBSTRING_INDEX(SUBSTRING_INDEX('a,b', ',', 2), ',', -1) ELSE '' END AS a, NULL AS b FROM loads"),
 ];
