@@ -8,10 +8,9 @@ mysql_libraries=$mysql_root/usr/lib/$(uname -m)-linux-gnu
 
 url_mysql() { echo "mysql://ferry@127.0.0.1:$mysql_port/ferry"; }
 
-# There may be no client: our server runs, and takes connections.
+# There may be no client: a server greets whoever connects.
 running_mysql() {
-    [ -e "$mysql_data/server.pid" ] && kill -0 "$(cat "$mysql_data/server.pid")" 2> /dev/null \
-        && (exec 3<> "/dev/tcp/127.0.0.1/$mysql_port") 2> /dev/null
+    [ -n "$({ exec 3<> "/dev/tcp/127.0.0.1/$mysql_port" && timeout 5 head -c 12 <&3 | tr -d '\0'; } 2> /dev/null)" ]
 }
 
 stopped_mysql() { ! running_mysql; }
@@ -76,7 +75,7 @@ SQL
 }
 
 down_mysql() {
-    running_mysql || return 0
+    if ! running_mysql || [ ! -e "$mysql_data/server.pid" ]; then return 0; fi
     kill "$(cat "$mysql_data/server.pid")"
     wait_for 30 stopped_mysql
 }

@@ -421,7 +421,12 @@ fn split_part(a: &Args<'_>) -> Outcome<Value> {
     if at == 0 && a.dialect() != Duckdb {
         return Err(Failure::invalid("SPLIT_PART counts from 1").coded(a.dialect(), &[(Postgres, "22023")]));
     }
-    let parts: Vec<&str> = if delimiter.is_empty() { vec![&text] } else { text.split(&delimiter).collect() };
+    let parts: Vec<&str> = match delimiter.as_str() {
+        // Seen on DuckDB 1.5: nothing parts the characters.
+        "" if a.dialect() == Duckdb => text.split("").filter(|c| !c.is_empty()).collect(),
+        "" => vec![&text],
+        delimiter => text.split(delimiter).collect(),
+    };
     // The part 0 is an empty one (seen on DuckDB 1.5).
     let place = if at < 0 { parts.len() as i64 + at } else { at - 1 };
     a.give(usize::try_from(place).ok().and_then(|p| parts.get(p)).copied().unwrap_or(""))

@@ -9,6 +9,7 @@ mod fill;
 mod limit;
 mod name;
 mod number;
+mod one_type;
 mod pattern;
 mod pattern_traits;
 mod regex;
@@ -224,6 +225,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
                 }
             }
             ExprKind::Like(_) => return self.said_like(expr),
+            ExprKind::Case(case) => self.results_of_one_type(case),
             ExprKind::Between(test) if test.symmetric && !self.facts.between_symmetric => {
                 return self.expr(pattern::without_symmetric(expr));
             }

@@ -132,6 +132,9 @@ impl Writer<'_> {
         if self.from.name != self.to.name && (id.phrase().id.starts_with("text.concatenate") || id.phrase().id == "text.join") {
             self.join_texts(id.phrase().id, &mut arguments, span);
         }
+        if matches!(id.phrase().gives, "values" | "value" | "a" | "pairs") {
+            self.arguments_of_one_type(id.phrase().id, &mut arguments);
+        }
         if id.phrase().id == "text.translate" && self.from.name != self.to.name {
             each_named_once(&mut arguments);
         }
@@ -510,7 +513,7 @@ fn is_choice(phrase: &str) -> bool {
 }
 
 /// A number in its digits.
-fn as_text(expr: &mut M) {
+pub(super) fn as_text(expr: &mut M) {
     let data_type = meaning::infer(expr).data_type;
     let phrase = match data_type {
         DataType::Integer(_) => "cast.number-to-text",

@@ -75,4 +75,9 @@ pub(crate) const CASES: &[Case] = &[
    ("postgres", "bigquery oracle", "SELECT TRANSLATE('a,b', 'a,b,', 'xyz!') AS a, COALESCE(tons) AS b, GREATEST(id) AS c FROM loads", "SELECT TRANSLATE('a,b', 'a,b', 'xyz') AS a, tons AS b, id AS c FROM loads"),
    ("postgres", "bigquery", "SELECT 'two\nlines' AS a FROM loads", "SELECT 'two\\nlines' AS a FROM loads"),
    ("duckdb", "mysql", "SELECT SPLIT_PART('a,b', ',', 2) AS a, NULL * NULL AS b FROM loads", "SELECT CASE WHEN CHAR_LENGTH('a,b') - CHAR_LENGTH(REPLACE('a,b', ',', '')) >= (1) * CHAR_LENGTH(',') THEN SUBSTRING_INDEX(SUBSTRING_INDEX('a,b', ',', 2), ',', -1) ELSE '' END AS a, NULL AS b FROM loads"),
+   ("mysql", "postgres", "SELECT IFNULL(UPPER(name), 0) AS a, CASE WHEN id = 1 THEN 'x' ELSE 1.50 END AS b, IF(id > 1, CHAR_LENGTH(name), 'none') AS c FROM loads", "SELECT COALESCE(UPPER(name), '0') AS a, CASE WHEN id = 1 THEN 'x' ELSE '1.50' END AS b, CASE WHEN id > 1 THEN CAST(CHAR_LENGTH(name) AS TEXT) ELSE 'none' END AS c FROM loads"),
+   ("mysql", "mariadb", "SELECT IFNULL(UPPER(name), 0) AS a, CASE WHEN id = 1 THEN 'x' ELSE 1.50 END AS b FROM loads", "as it is"),
+   ("oracle", "tsql", "SELECT NVL(INSTR(name, 'x'), '0') AS a, DECODE(id, 1, 'one', 2, 22, 0) AS b FROM loads", "SELECT COALESCE(CHARINDEX('x', name), 0) AS a, CASE id WHEN 1 THEN 'one' WHEN 2 THEN '22' ELSE '0' END AS b FROM loads"),
+   ("tsql", "postgres", "SELECT ISNULL(UPPER(name), 0) AS a, COALESCE(2.5, '0') AS b FROM loads", "SELECT COALESCE(UPPER(name), '0') AS a, COALESCE(2.5, 0) AS b FROM loads"),
+   ("postgres", "oracle", "SELECT COALESCE(LENGTH(name), '7') AS a FROM loads", "SELECT COALESCE(LENGTH(name), 7) AS a FROM loads"),
 ];

@@ -1,0 +1,101 @@
+//! Values that a word chooses from, made of one type: some engines take texts and numbers side by side,
+//! others fail.
+//!
+//! Seen on MySQL 9.7, MariaDB 10.11, PostgreSQL 15, DuckDB 1.5, Spark 4.0, SQLite 3.54 and the GoogleSQL
+//! evaluator; Oracle, NVL, NVL2, DECODE and GREATEST; SQL Server, ISNULL.
+
+use meaning::{Constant, Meant, infer};
+use syntax::DialectName;
+use syntax::tree::{Case, Expr, ExprKind};
+
+use super::Writer;
+use super::word::as_text;
+
+type M = Expr<Meant>;
+
+/// What the source makes of texts and numbers side by side.
+enum Made {
+    Texts,
+    /// Written texts are read as numbers.
+    Numbers,
+    /// What the first is.
+    AsTheFirst,
+}
+
+/// The places of the arguments that a word chooses from, of so many.
+fn chosen_from(phrase: &str, count: usize) -> Vec<usize> {
+    match phrase {
+        "null.replaced" | "null.first-not-null" => (0..count).collect(),
+        "null.chosen" | "choice.if" | "choice.by-number" => (1..count).collect(),
+        // value, sought, result, sought, result, otherwise.
+        "null.decode" => (2..count).filter(|at| at % 2 == 0 || (at + 1 == count && count.is_multiple_of(2))).collect(),
+        _ if phrase.starts_with("greatest.") || phrase.starts_with("least.") => (0..count).collect(),
+        _ => Vec::new(),
+    }
+}
+
+impl Writer<'_> {
+    /// The arguments of a word of one type, as far as it chooses from them.
+    pub(super) fn arguments_of_one_type(&self, phrase: &str, arguments: &mut [M]) {
+        let places = chosen_from(phrase, arguments.len());
+        let mut values: Vec<&mut M> = arguments.iter_mut().enumerate().filter(|(at, _)| places.contains(at)).map(|(_, e)| e).collect();
+        self.of_one_type(phrase, &mut values);
+    }
+
+    /// The results of a CASE of one type.
+    pub(super) fn results_of_one_type(&self, case: &mut Case<Meant>) {
+        let mut values: Vec<&mut M> = case.branches.iter_mut().map(|(_, value)| value).chain(&mut case.otherwise).collect();
+        self.of_one_type("case", &mut values);
+    }
+
+    fn of_one_type(&self, phrase: &str, values: &mut [&mut M]) {
+        let types = || values.iter().map(|v| infer(v).data_type);
+        if values.len() < 2 || !types().any(|t| t.is_numeric()) || !types().any(|t| t.is_text()) {
+            return;
+        }
+        let first_is_text = types().next().is_some_and(|t| t.is_text());
+        match self.made(phrase) {
+            Some(Made::Texts) => values.iter_mut().for_each(|v| in_digits(v)),
+            Some(Made::AsTheFirst) if first_is_text => values.iter_mut().for_each(|v| in_digits(v)),
+            Some(Made::Numbers | Made::AsTheFirst) => values.iter_mut().for_each(|v| as_number(v)),
+            None => {}
+        }
+    }
+
+    fn made(&self, phrase: &str) -> Option<Made> {
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        let compares = phrase.starts_with("greatest.") || phrase.starts_with("least.");
+        let is_mysql = |d| matches!(d, Mysql | Mariadb);
+        match self.from.name {
+            same if same == self.to.name || (is_mysql(same) && is_mysql(self.to.name)) => None,
+            Mariadb if compares => None,
+            Mysql | Mariadb | Sqlite => Some(Made::Texts),
+            Oracle => Some(Made::AsTheFirst),
+            Tsql if phrase == "null.replaced" => Some(Made::AsTheFirst),
+            Tsql | Postgres | Duckdb | Spark => Some(Made::Numbers),
+            Bigquery => None,
+        }
+    }
+}
+
+/// A number as the text it is shown as.
+fn in_digits(value: &mut M) {
+    match &value.without_parens().kind {
+        ExprKind::Literal(Constant::Number(digits)) if !digits.contains(['e', 'E']) => {
+            let constant = Constant::Text { value: digits.clone(), written: None };
+            *value = Expr { kind: ExprKind::Literal(constant), span: value.span };
+        }
+        _ if infer(value).data_type.is_numeric() => as_text(value),
+        _ => {}
+    }
+}
+
+/// A written text that is a number, as that.
+fn as_number(value: &mut M) {
+    let ExprKind::Literal(Constant::Text { value: text, .. }) = &value.without_parens().kind else { return };
+    let digits = text.trim();
+    let is_plain = !digits.is_empty() && digits.bytes().all(|b| b.is_ascii_digit() || b == b'.') && digits.parse::<f64>().is_ok();
+    if is_plain {
+        *value = Expr { kind: ExprKind::Literal(Constant::Number(digits.into())), span: value.span };
+    }
+}
