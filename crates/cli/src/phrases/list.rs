@@ -44,13 +44,13 @@ fn has_evidence(phrase: &Phrase, evidence: Evidence, dialect: Option<&Dialect>) 
     proven == (evidence == Evidence::Live)
 }
 
-/// What a dialect says, in one line: the way that holds for all arguments, if there is one.
 /// The template for any arguments, or else the first for some.
 fn usual<'a>(phrase: &'a Phrase, dialect: &'a Dialect) -> Option<&'a Say> {
     let says = || phrase.said(dialect).filter(|s| !s.sql.is_empty());
     says().find(|s| s.when.is_empty()).or_else(|| says().next())
 }
 
+/// What a dialect says, in one line: the way that holds for all arguments, if there is one.
 pub(crate) fn said(phrase: &Phrase, dialect: &Dialect) -> String {
     let says: Vec<&Say> = phrase.said(dialect).collect();
     let Some(last) = says.iter().find(|s| s.when.is_empty()).or(says.last()) else { return "not at this version".to_string() };

@@ -70,6 +70,8 @@ pub(crate) struct Reader<'a> {
     common: Vec<(String, Option<Vec<Offered>>)>,
     /// What names mean here, as far as ORDER BY is concerned.
     sorting: Sorting,
+    /// Whose words are written in the end.
+    to: DialectName,
     /// Tables and aliases are written in one case throughout, for a target that tells them apart by it.
     one_case: bool,
     /// '' is NULL, and the target tells them apart.
@@ -95,6 +97,7 @@ impl<'a> Reader<'a> {
             spelling: Spelling::of(from),
             facts,
             catalog,
+            to: target.dialect,
             one_case: target.table_names_tell_case && !facts.table_names_tell_case,
             keeps_charsets: target.convert_using,
             reads_empty_as_null: facts.empty_is_null && !target.empty_is_null,

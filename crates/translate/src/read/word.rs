@@ -2,7 +2,7 @@
 
 use meaning::{
     ArgumentKind, Breach, Constant, Fit, Function, Heard, Meant, Note, PhraseId, Sign, Slot, ValueClass, hear_calls, hear_operator,
-    hear_prefix, hear_word, infer, phrase_named,
+    hear_prefix, hear_word, infer, named_calls, phrase_named,
 };
 use syntax::tree::{
     Argument, Binary, Call, CallForm, CastForm, Expr, ExprKind, Ident, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator,
@@ -133,6 +133,9 @@ impl Reader<'_> {
             })
         };
         let other = candidates.iter().find(|h| h.id != chosen.id && fit(h) == Fit::Maybe && is_told_by_types(h));
+        // Where the target has the same word for both, it tells them apart as the source does.
+        let is_same_word = |heard: &Heard| named_calls(self.to, &name.last().text, heard.id).next().is_some();
+        let other = other.filter(|o| !is_same_word(chosen) || !is_same_word(o));
         if let (Fit::Maybe, Some(other)) = (best, other) {
             let message = format!(
                 "{} has several meanings, and the types here are not known: taken as {}, not {}",
