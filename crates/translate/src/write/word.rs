@@ -163,6 +163,9 @@ impl Writer<'_> {
                 return Expr::made(ExprKind::Default);
             }
         };
+        // What the phrase does is wanted of the target, but where its own word does what the source's does.
+        let keeps = |(name, form): &(&ObjectName, CallForm)| self.kept_call(id, name, *form, &refs).is_some();
+        let exact = exact && !(self.words_do_alike(phrase) && written.as_ref().is_some_and(keeps));
         let target = if exact { Target::AsThePhrase } else { Target::AsItsWord };
         self.note_edges(phrase, &refs, &guards, target, span);
         let arguments = self.in_flavour(phrase, arguments, span);
@@ -297,6 +300,11 @@ impl Writer<'_> {
         edge.is_some_and(|e| e.result(self.from) == e.result(self.to) && e.result(self.from) != e.gives)
     }
 
+    /// Whether the words of source and target do the same wherever dialects differ: then none is put right.
+    fn words_do_alike(&self, phrase: &Phrase) -> bool {
+        phrase.edges.iter().all(|e| e.result(self.from) == e.result(self.to))
+    }
+
     /// Whether the target hears this phrase in an operator.
     fn hears(&self, operator: Operator, id: PhraseId) -> bool {
         hear_operator(self.to.name, operator) == Some(id) && !id.phrase().came_later(self.to)
@@ -375,7 +383,9 @@ impl Writer<'_> {
         };
         let id = self.by_types(id, &[&left, &right]);
         // An exact way of saying it, where there is one, goes before the bare operator.
-        let has_exact = id.phrase().say[self.to.name as usize].iter().any(|s| s.exact) && self.from.name != self.to.name;
+        let has_exact = self.from.name != self.to.name
+            && id.phrase().say[self.to.name as usize].iter().any(|s| s.exact)
+            && !self.words_do_alike(id.phrase());
         if let Some(operator) = written.filter(|o| !has_exact && self.hears(*o, id)) {
             self.note_edges(id.phrase(), &[&left, &right], &[], Target::AsItsWord, span);
             return ExprKind::Binary(Box::new(Binary { operator, left: self.expr(left), right: self.expr(right) }));

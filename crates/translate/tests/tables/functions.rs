@@ -80,4 +80,7 @@ pub(crate) const CASES: &[Case] = &[
    ("oracle", "tsql", "SELECT NVL(INSTR(name, 'x'), '0') AS a, DECODE(id, 1, 'one', 2, 22, 0) AS b FROM loads", "SELECT COALESCE(CHARINDEX('x', name), 0) AS a, CASE id WHEN 1 THEN 'one' WHEN 2 THEN '22' ELSE '0' END AS b FROM loads"),
    ("tsql", "postgres", "SELECT ISNULL(UPPER(name), 0) AS a, COALESCE(2.5, '0') AS b FROM loads", "SELECT COALESCE(UPPER(name), '0') AS a, COALESCE(2.5, 0) AS b FROM loads"),
    ("postgres", "oracle", "SELECT COALESCE(LENGTH(name), '7') AS a FROM loads", "SELECT COALESCE(LENGTH(name), 7) AS a FROM loads"),
+   ("mysql", "mariadb", "SELECT id & 4 AS a, PI() AS b, HEX(name) AS c FROM loads", "as it is"),
+   ("mysql", "postgres", "SELECT id & 4 AS a FROM loads", "as it is"),
+   ("postgres", "mysql", "SELECT id & tons AS a, PI() AS b FROM loads", "SELECT CAST(id & tons AS SIGNED) AS a, ACOS(-1) AS b FROM loads"),
 ];
