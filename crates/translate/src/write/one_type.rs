@@ -7,6 +7,7 @@
 use meaning::{Constant, Meant, infer};
 use syntax::DialectName;
 use syntax::tree::{Case, Expr, ExprKind};
+use values::DataType;
 
 use super::Writer;
 use super::word::as_text;
@@ -49,16 +50,15 @@ impl Writer<'_> {
     }
 
     fn of_one_type(&self, phrase: &str, values: &mut [&mut M]) {
-        let types = || values.iter().map(|v| infer(v).data_type);
-        if values.len() < 2 || !types().any(|t| t.is_numeric()) || !types().any(|t| t.is_text()) {
+        let Some(made) = self.made(phrase).filter(|_| values.len() > 1) else { return };
+        let types: Vec<DataType> = values.iter().map(|v| infer(v).data_type).collect();
+        if !types.iter().any(DataType::is_numeric) || !types.iter().any(DataType::is_text) {
             return;
         }
-        let first_is_text = types().next().is_some_and(|t| t.is_text());
-        match self.made(phrase) {
-            Some(Made::Texts) => values.iter_mut().for_each(|v| in_digits(v)),
-            Some(Made::AsTheFirst) if first_is_text => values.iter_mut().for_each(|v| in_digits(v)),
-            Some(Made::Numbers | Made::AsTheFirst) => values.iter_mut().for_each(|v| as_number(v)),
-            None => {}
+        match made {
+            Made::Texts => values.iter_mut().for_each(|v| in_digits(v)),
+            Made::AsTheFirst if types[0].is_text() => values.iter_mut().for_each(|v| in_digits(v)),
+            Made::Numbers | Made::AsTheFirst => values.iter_mut().for_each(|v| as_number(v)),
         }
     }
 

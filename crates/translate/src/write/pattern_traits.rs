@@ -235,7 +235,7 @@ impl Scan<'_> {
             // `(?i)`, `(?i:`, `(?:`
             while !looks && self.cursor.next_if(|c| c.is_ascii_lowercase() || c == '-' || c == ':').is_some_and(|c| c != ':') {}
         }
-        let empty = self.alternatives();
+        let empty = syntax::with_stack(|| self.alternatives());
         Part { empty: empty || looks, ..Part::nothing() }
     }
 
