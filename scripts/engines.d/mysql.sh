@@ -28,8 +28,11 @@ install_mysql() {
     [ -e "$mysql_root/usr/sbin/mysqld" ] && return
     mkdir -p "$home/unstable/lists/partial" "$home/unstable/cache/archives/partial" "$home/unstable/debs"
     : > "$home/unstable/status"
-    echo 'deb [signed-by=/usr/share/keyrings/debian-archive-keyring.gpg] http://deb.debian.org/debian sid main' \
-        > "$home/unstable/sources.list"
+    # From where the machine has its own Debian packages.
+    apt-get update -qq
+    local mirror
+    mirror=$(apt-get indextargets --format '$(REPO_URI)' 'Created-By: Packages' 'Origin: Debian' | grep -v -- -security | head -n 1)
+    echo "deb [signed-by=/usr/share/keyrings/debian-archive-keyring.gpg] $mirror sid main" > "$home/unstable/sources.list"
     unstable apt-get update -qq
     # What it depends on, but for its scripts' interpreter.
     local wanted
