@@ -3,11 +3,15 @@
 #[allow(dead_code, missing_docs)]
 #[path = "src/book/file.rs"]
 mod file;
+#[allow(dead_code, missing_docs)]
+#[path = "src/book/when.rs"]
+mod when;
 
 use std::fmt::Write as _;
 use std::path::Path;
 
 use file::{DIALECTS, PhraseEntry, TypeEntry, of, split_commas};
+use when::{ArgumentKind, Guard, ValueClass};
 
 fn main() {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../phrases");
@@ -29,7 +33,8 @@ fn main() {
                 fail(path, &format!("line {}: there are two phrases {}", file::line_of(&text, &entry.span()), phrase.id));
             }
             ids.push(phrase.id.clone());
-            phrases.push_str(&phrase_code(phrase));
+            let code = phrase_code(phrase);
+            phrases.push_str(&code.unwrap_or_else(|why| fail(path, &format!("line {}: {why}", file::line_of(&text, &entry.span())))));
         }
         book.types.iter().for_each(|t| types.push_str(&type_code(t, path)));
     }
@@ -64,43 +69,38 @@ fn fail(file: &Path, why: &str) -> ! {
     std::process::exit(1);
 }
 
-fn phrase_code(phrase: &PhraseEntry) -> String {
-    let (mut say, mut hear, mut edges) = (String::new(), String::new(), String::new());
+/// The code of a phrase, or what is wrong with it.
+fn phrase_code(phrase: &PhraseEntry) -> Result<String, String> {
+    let parameters = phrase.parameters();
+    let names: Vec<&str> = parameters.iter().map(|p| p.name.as_str()).collect();
+    let unknown = |when: &str| format!("{}: a 'when' of no known form: {when}", phrase.id);
+    let (mut say, mut hear, mut edges, mut takes) = (String::new(), String::new(), String::new(), String::new());
     for dialect in DIALECTS {
         let templates = of(&phrase.say, dialect).map(file::SayEntry::templates).unwrap_or_default();
-        let said: String = templates.iter().map(say_code).collect();
-        write!(say, "&[{said}],").unwrap_or_default();
+        say.push_str("&[");
+        for template in templates {
+            let when = template.when.as_deref().unwrap_or("");
+            say.push_str(&say_code(&template, &Guard::read(when, &names).ok_or_else(|| unknown(when))?));
+        }
+        say.push_str("],");
         write!(hear, "&{:?},", of(&phrase.hear, dialect).cloned().unwrap_or_default()).unwrap_or_default();
     }
     for edge in &phrase.edges {
-        let own: Vec<String> = DIALECTS.iter().map(|d| format!("{:?}", of(&edge.own, d))).collect();
-        write!(
-            edges,
-            "Edge {{ when: {:?}, about: {:?}, code: {:?}, tried: &{:?}, gives: {:?}, own: [{}], older: &{:?} }},",
-            edge.when,
-            edge.about,
-            edge.code,
-            split_commas(&edge.tried),
-            edge.gives,
-            own.join(","),
-            edge.older()
-        )
-        .unwrap_or_default();
+        let class = ValueClass::read(&edge.when, &names);
+        if class.is_none() && !edge.when.is_empty() {
+            return Err(unknown(&edge.when));
+        }
+        edges.push_str(&edge_code(edge, class));
     }
-    let takes: String = phrase
-        .parameters()
-        .iter()
-        .map(|p| {
-            format!(
-                "Parameter {{ name: {:?}, kind: ArgumentKind::{}, default: {:?}, repeated: {} }},",
-                p.name,
-                kind_code(&p.kind),
-                p.default,
-                p.repeated
-            )
-        })
-        .collect();
-    format!(
+    for one in &parameters {
+        let Some((_, kind)) = ArgumentKind::WORDS.iter().find(|(word, _)| *word == one.kind) else {
+            return Err(format!("{}: :{} is of no known kind '{}'", phrase.id, one.name, one.kind));
+        };
+        let (name, default, repeated) = (&one.name, &one.default, one.repeated);
+        write!(takes, "Parameter {{ name: {name:?}, kind: ArgumentKind::{kind:?}, default: {default:?}, repeated: {repeated} }},")
+            .unwrap_or_default();
+    }
+    Ok(format!(
         "Phrase {{ id: {:?}, kind: PhraseKind::{}, takes: &[{takes}], gives: {:?}, about: {:?}, strict: {}, least: {:?}, volatile: {}, \
          empties: {}, full: &{:?}, say: [{say}], hear: [{hear}], edges: &[{edges}] }},\n",
         phrase.id,
@@ -112,23 +112,53 @@ fn phrase_code(phrase: &PhraseEntry) -> String {
         phrase.volatile,
         phrase.empties,
         phrase.full(),
-    )
+    ))
 }
 
-fn say_code(template: &file::Template) -> String {
+fn say_code(template: &file::Template, guards: &[(usize, Guard)]) -> String {
+    let guards: String = guards.iter().map(|(at, guard)| format!("({at}, {}),", guard_code(*guard))).collect();
+    let since = template.version().map(|(major, minor)| format!("Some(Version {{ major: {major}, minor: {minor} }})"));
     format!(
-        "Say {{ sql: {:?}, refuse: {:?}, case: {:?}, when: {:?}, since: {:?}, exact: {} }},",
+        "Say {{ sql: {:?}, refuse: {:?}, case: {:?}, guards: &[{guards}], since: {}, exact: {} }},",
         template.sql.as_deref().unwrap_or(""),
         template.refuse,
         template.case,
-        template.when.as_deref().unwrap_or(""),
-        template.since,
+        since.as_deref().unwrap_or("None"),
         template.exact
     )
 }
 
-fn kind_code(kind: &str) -> String {
-    capitalised(kind)
+fn edge_code(edge: &file::EdgeEntry, class: Option<(usize, ValueClass)>) -> String {
+    let class = class.map(|(at, class)| format!("Some(({at}, {}))", class_code(class)));
+    let own: Vec<String> = DIALECTS.iter().map(|d| format!("{:?}", of(&edge.own, d))).collect();
+    format!(
+        "Edge {{ when: {:?}, class: {}, about: {:?}, code: {:?}, tried: &{:?}, gives: {:?}, own: [{}], older: &{:?} }},",
+        edge.when,
+        class.as_deref().unwrap_or("None"),
+        edge.about,
+        edge.code,
+        split_commas(&edge.tried),
+        edge.gives,
+        own.join(","),
+        edge.older()
+    )
+}
+
+fn guard_code(guard: Guard) -> String {
+    match guard {
+        Guard::Always(class) => format!("Guard::Always({})", class_code(class)),
+        Guard::Never(class) => format!("Guard::Never({})", class_code(class)),
+        Guard::Typed(kind) => format!("Guard::Typed(ArgumentKind::{kind:?})"),
+        other => format!("Guard::{other:?}"),
+    }
+}
+
+fn class_code(class: ValueClass) -> String {
+    match class {
+        ValueClass::Number(order, number) => format!("ValueClass::Number(Order::{order:?}, {number})"),
+        ValueClass::Length(order, number) => format!("ValueClass::Length(Order::{order:?}, {number})"),
+        other => format!("ValueClass::{other:?}"),
+    }
 }
 
 fn capitalised(word: &str) -> String {

@@ -15,11 +15,11 @@ pub fn constant(expr: &E) -> Option<Value> {
         ExprKind::Literal(Constant::Null) => Some(Value::Null),
         ExprKind::Literal(Constant::Boolean(value)) => Some(Value::Boolean(*value)),
         ExprKind::Literal(Constant::Text { value, .. }) => Some(Value::Text(value.clone())),
-        ExprKind::Literal(Constant::Number(text)) => number(text, ""),
+        ExprKind::Literal(Constant::Number(text)) => number(text),
         ExprKind::Unary(unary) => match (unary.operator, &unary.operand.without_parens().kind) {
             (Sign::Phrase(id, _), ExprKind::Literal(Constant::Number(text))) => match id.phrase().id {
-                "number.negate" => number(text, "-"),
-                "number.plus" => number(text, ""),
+                "number.negate" => number(&format!("-{text}")),
+                "number.plus" => number(text),
                 _ => None,
             },
             _ => None,
@@ -28,8 +28,7 @@ pub fn constant(expr: &E) -> Option<Value> {
     }
 }
 
-fn number(text: &str, sign: &str) -> Option<Value> {
-    let text = format!("{sign}{text}");
+fn number(text: &str) -> Option<Value> {
     text.parse().map(Value::Integer).ok().or_else(|| text.parse().ok().map(Value::decimal))
 }
 
@@ -69,7 +68,7 @@ pub fn is_default(argument: &E, parameter: &Parameter) -> bool {
     match constant(argument) {
         Some(Value::Text(text)) => default.strip_prefix('\'').and_then(|d| d.strip_suffix('\'')) == Some(text.as_str()),
         Some(Value::Null) => default == "NULL",
-        Some(value) => number(default, "").is_some_and(|d| d == value),
+        Some(value) => number(default).is_some_and(|d| d == value),
         None => false,
     }
 }

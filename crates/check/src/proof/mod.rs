@@ -56,7 +56,7 @@ pub fn examples_of(id: PhraseId, dialect: &Dialect) -> Vec<Example> {
     let tries = tries(phrase, dialect);
     let mut found = Vec::new();
     for say in phrase.said(dialect).filter(|s| !s.sql.is_empty()) {
-        let guards = say.guards(phrase.takes).unwrap_or_default();
+        let guards = say.guards;
         let fitting = tries.iter().filter(|t| guards.iter().all(|(at, guard)| t.meets(*guard, *at, phrase)));
         // A template made for arguments of a class gives on them what the phrase gives.
         let is_made_for = |t: &Try| {
@@ -98,7 +98,7 @@ struct Try {
 fn tries(phrase: &'static Phrase, dialect: &Dialect) -> Vec<Try> {
     let written = |edge: &Edge| Try {
         tried: edge.tried.to_vec(),
-        about: edge.class(phrase.takes),
+        about: edge.class,
         gives: edge.gives,
         result: edge.result(dialect),
         empty_is_null: dialect.name == DialectName::Oracle,
@@ -108,7 +108,7 @@ fn tries(phrase: &'static Phrase, dialect: &Dialect) -> Vec<Try> {
     for at in 0..first.tried.len() {
         let mut tried = first.tried.to_vec();
         tried[at] = "NULL";
-        let has_own = phrase.edges.iter().any(|e| e.class(phrase.takes) == Some((at, ValueClass::Null)));
+        let has_own = phrase.edges.iter().any(|e| e.class == Some((at, ValueClass::Null)));
         if !has_own && tried.len() > at && !all.iter().any(|t| t.tried == tried) {
             all.push(Try { tried, about: None, gives: "NULL", result: "NULL", empty_is_null: false });
         }

@@ -47,14 +47,14 @@ fn has_evidence(phrase: &Phrase, evidence: Evidence, dialect: Option<&Dialect>) 
 /// The template for any arguments, or else the first for some.
 fn usual<'a>(phrase: &'a Phrase, dialect: &'a Dialect) -> Option<&'a Say> {
     let says = || phrase.said(dialect).filter(|s| !s.sql.is_empty());
-    says().find(|s| s.when.is_empty()).or_else(|| says().next())
+    says().find(|s| s.guards.is_empty()).or_else(|| says().next())
 }
 
 /// What a dialect says, in one line: the way that holds for all arguments, if there is one.
 pub(crate) fn said(phrase: &Phrase, dialect: &Dialect) -> String {
     let says: Vec<&Say> = phrase.said(dialect).collect();
-    let Some(last) = says.iter().find(|s| s.when.is_empty()).or(says.last()) else { return "not at this version".to_string() };
-    let for_some = says.iter().find(|s| !s.when.is_empty() && !s.sql.is_empty());
+    let Some(last) = says.iter().find(|s| s.guards.is_empty()).or(says.last()) else { return "not at this version".to_string() };
+    let for_some = says.iter().find(|s| !s.guards.is_empty() && !s.sql.is_empty());
     match (last.refuse, last.case, for_some) {
         (Some(why), _, None) => format!("not said: {why}"),
         (Some(_), _, Some(some)) => format!("{} (not for all arguments)", some.sql),

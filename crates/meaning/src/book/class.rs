@@ -1,117 +1,9 @@
-//! Classes of values: the `when` of an edge or a template in the phrasebook.
-
-use std::cmp::Ordering;
+//! What is of a class of values, and how a dialect asks.
 
 use syntax::DialectName;
 use values::{DataType, Decimal, Value};
 
-use super::Parameter;
-
-/// How a number lies to another.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Order {
-    /// `<`.
-    Less,
-    /// `<=`.
-    AtMost,
-    /// `=`.
-    Equal,
-    /// `>=`.
-    AtLeast,
-    /// `>`.
-    Greater,
-}
-
-impl Order {
-    const SIGNS: [(&'static str, Order); 5] =
-        [("<", Order::Less), ("<=", Order::AtMost), ("=", Order::Equal), (">=", Order::AtLeast), (">", Order::Greater)];
-
-    /// The operator.
-    pub fn sign(self) -> &'static str {
-        Order::SIGNS.iter().find(|(_, order)| *order == self).map_or("=", |(sign, _)| sign)
-    }
-
-    /// Whether a whole number can lie so to one number and so to another.
-    pub fn meet(a: (Order, i64), b: (Order, i64)) -> bool {
-        let lies = |value: i64, (order, number): (Order, i64)| order.fits(value.cmp(&number));
-        (-1..=1).flat_map(|d| [a.1 + d, b.1 + d]).any(|value| lies(value, a) && lies(value, b))
-    }
-
-    /// Whether two values that compare so lie so.
-    pub fn fits(self, ordering: Ordering) -> bool {
-        match self {
-            Order::Less => ordering == Ordering::Less,
-            Order::AtMost => ordering != Ordering::Greater,
-            Order::Equal => ordering == Ordering::Equal,
-            Order::AtLeast => ordering != Ordering::Less,
-            Order::Greater => ordering == Ordering::Greater,
-        }
-    }
-}
-
-/// A class of values on which dialects differ.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum ValueClass {
-    /// Any value.
-    Any,
-    /// NULL.
-    Null,
-    /// An empty text.
-    Empty,
-    /// Bytes that are no text in UTF-8.
-    NoUtf8,
-    /// A number that lies so to another.
-    Number(Order, i64),
-    /// A text of a length that lies so to a number.
-    Length(Order, i64),
-    /// A whole number.
-    Whole,
-    /// A number with a fraction.
-    Fraction,
-    /// A text where a number is expected.
-    Text,
-    /// A text with a character beyond ASCII.
-    BeyondAscii,
-    /// A text with a backslash.
-    Backslash,
-    /// A text with an opening bracket.
-    Bracket,
-    /// A text that ends in a blank.
-    TrailingBlank,
-    /// A text whose last character ends a line.
-    LineEnd,
-    /// A text with a letter.
-    Letters,
-    /// A text that is no number.
-    NoNumber,
-    /// A text that is no whole number in digits.
-    NoInteger,
-    /// A text that is none of the words for true and false.
-    NoTruth,
-    /// A value that doesn't fit the type of the argument of this place.
-    WiderThan(usize),
-}
-
-/// Their words in the phrasebook. `is wider than :a` names an argument; `< 0`, `= 0` and `is longer
-/// than 1` a number.
-const WORDS: [(&str, ValueClass); 16] = [
-    ("is anything", ValueClass::Any),
-    ("IS NULL", ValueClass::Null),
-    ("= ''", ValueClass::Empty),
-    ("is an integer", ValueClass::Whole),
-    ("has a fraction", ValueClass::Fraction),
-    ("is a text", ValueClass::Text),
-    ("is not ASCII", ValueClass::BeyondAscii),
-    ("holds a backslash", ValueClass::Backslash),
-    ("holds a bracket", ValueClass::Bracket),
-    ("ends in a blank", ValueClass::TrailingBlank),
-    ("ends in a line's end", ValueClass::LineEnd),
-    ("is no UTF-8", ValueClass::NoUtf8),
-    ("holds a letter", ValueClass::Letters),
-    ("is no number", ValueClass::NoNumber),
-    ("is no whole number", ValueClass::NoInteger),
-    ("says neither true nor false", ValueClass::NoTruth),
-];
+use super::when::{Order, ValueClass};
 
 /// The words for true and false that every dialect reads which reads more than the two.
 const TRUTHS: [&str; 10] = ["true", "t", "yes", "y", "1", "false", "f", "no", "n", "0"];
@@ -123,26 +15,6 @@ const NUMBER: &str = "^ *[-+]?([0-9]+([.][0-9]*)?|[.][0-9]+) *$";
 const WHOLE: &str = "^ *[-+]?[0-9]+ *$";
 
 impl ValueClass {
-    /// The class of a `when` and the place of the argument it is about, of those a phrase takes.
-    pub fn read(when: &str, takes: &[Parameter]) -> Option<(usize, ValueClass)> {
-        let argument = |word: &str| takes.iter().position(|t| word.strip_prefix(':') == Some(t.name));
-        let (about, words) = when.split_once(' ')?;
-        let about = argument(about)?;
-        if let Some(other) = words.strip_prefix("is wider than ") {
-            return Some((about, ValueClass::WiderThan(argument(other)?)));
-        }
-        if let Some((_, class)) = WORDS.iter().find(|(known, _)| *known == words) {
-            return Some((about, *class));
-        }
-        let lengths = [("is longer than ", Order::Greater), ("is shorter than ", Order::Less)];
-        if let Some((order, number)) = lengths.iter().find_map(|(word, order)| Some((*order, words.strip_prefix(word)?))) {
-            return Some((about, ValueClass::Length(order, number.parse().ok()?)));
-        }
-        let (sign, number) = words.split_once(' ')?;
-        let (_, order) = Order::SIGNS.iter().find(|(known, _)| *known == sign)?;
-        Some((about, ValueClass::Number(*order, number.parse().ok()?)))
-    }
-
     /// Whether a value is of the class. Widths aren't told by a value alone.
     pub fn holds(self, value: &Value) -> bool {
         let text = || if let Value::Text(text) = value { Some(&**text) } else { None };

@@ -101,6 +101,14 @@ pub struct Template {
     pub exact: bool,
 }
 
+impl Template {
+    /// The numbers of its version.
+    pub fn version(&self) -> Option<(u16, u16)> {
+        let mut numbers = self.since.as_deref()?.split('.').map(|n| n.parse().unwrap_or(0));
+        Some((numbers.next().unwrap_or(0), numbers.next().unwrap_or(0)))
+    }
+}
+
 /// An example, and where dialects differ on it.
 #[derive(Debug, Deserialize)]
 #[serde(deny_unknown_fields)]

@@ -7,18 +7,19 @@ mod ear;
 mod file;
 mod own;
 mod template;
+mod when;
 
 use std::sync::OnceLock;
 
 use rustc_hash::FxHashMap;
-use syntax::{Dialect, DialectName};
+use syntax::{Dialect, DialectName, Version};
 use values::DataType;
 
-pub use class::{Order, ValueClass};
 pub use ear::{Heard, Slot, argument_counts, hear_calls, hear_operator, hear_prefix, hear_word, named_calls, near_calls};
 pub use file::{Piece, arguments_in, pieces};
 pub use own::{BookError, add_phrases};
 pub use template::Template;
+pub use when::{ArgumentKind, Guard, Order, ValueClass};
 
 include!(concat!(env!("OUT_DIR"), "/book.rs"));
 
@@ -41,37 +42,6 @@ pub enum PhraseKind {
     Aggregate,
     /// A function of a window.
     Window,
-}
-
-/// What an argument takes.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum ArgumentKind {
-    /// Any value.
-    Any,
-    /// A text.
-    String,
-    /// A whole number.
-    Integer,
-    /// One of more than 32 bits, for what must be known of an argument.
-    LongInteger,
-    /// A number that may have a fraction.
-    Decimal,
-    /// A number.
-    Number,
-    /// A truth value.
-    Boolean,
-    /// A condition, where a dialect tells it from a value.
-    Condition,
-    /// A day.
-    Date,
-    /// A day and time.
-    Timestamp,
-    /// Bytes.
-    Binary,
-    /// A regular expression, whose flavours are converted.
-    Regex,
-    /// What replaces a match of one.
-    Replacement,
 }
 
 /// Whether a value of some type is what an argument takes.
@@ -164,28 +134,23 @@ impl Phrase {
     /// How `dialect` says it at its version: templates to be tried in order.
     pub fn said(&self, dialect: &Dialect) -> impl Iterator<Item = &'static Say> {
         let version = dialect.version;
-        self.say[dialect.name as usize].iter().filter(move |s| s.since.is_none_or(|since| version_of(since) <= version))
+        self.say[dialect.name as usize].iter().filter(move |s| s.since.is_none_or(|since| since <= version))
     }
 
     /// Whether some way of `dialect` to say it came after its version: what newer ones hear, it may not.
     pub fn came_later(&self, dialect: &Dialect) -> bool {
-        self.say[dialect.name as usize].iter().any(|s| s.since.is_some_and(|since| version_of(since) > dialect.version))
+        self.say[dialect.name as usize].iter().any(|s| s.since.is_some_and(|since| since > dialect.version))
     }
 
     /// What `dialect` hears as this phrase: its way of saying it, where it has a single one, and
     /// others. One of several may be a word that means this only for some arguments.
     pub fn spellings(&self, dialect: DialectName) -> impl Iterator<Item = &'static str> {
         let said = match self.say[dialect as usize] {
-            [one] if one.when.is_empty() && !one.sql.is_empty() && !one.exact => Some(one.sql),
+            [one] if one.guards.is_empty() && !one.sql.is_empty() && !one.exact => Some(one.sql),
             _ => None,
         };
         said.into_iter().chain(self.hear[dialect as usize].iter().copied())
     }
-}
-
-fn version_of(text: &str) -> syntax::Version {
-    let mut numbers = text.split('.').map(|n| n.parse().unwrap_or(0));
-    syntax::Version { major: numbers.next().unwrap_or(0), minor: numbers.next().unwrap_or(0) }
 }
 
 /// How a dialect says a phrase.
@@ -197,96 +162,21 @@ pub struct Say {
     pub refuse: Option<&'static str>,
     /// The form of the CASE that says it, where it is put together from the arguments.
     pub case: Option<&'static str>,
-    /// What must be known of the arguments for this one; empty for all.
-    pub when: &'static str,
+    /// What must be known of arguments, by their places, for this one; empty for all.
+    pub guards: &'static [(usize, Guard)],
     /// The first version that has it.
-    pub since: Option<&'static str>,
+    pub since: Option<Version>,
     /// It gives what the phrase gives, whatever the dialect's own word does.
     pub exact: bool,
-}
-
-/// What must be known of an argument for a template.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Guard {
-    /// Its values are of a class.
-    Always(ValueClass),
-    /// None is.
-    Never(ValueClass),
-    /// It is written out.
-    Constant,
-    /// It is what stands for it where it isn't written.
-    Default,
-    /// It is of a type.
-    Typed(ArgumentKind),
-    /// It is a constant text, as long as the constant argument of this place.
-    AsLongAs(usize),
-}
-
-impl Guard {
-    /// Whether knowing this of an argument says also whether it is of a class.
-    pub fn settles(self, class: ValueClass) -> bool {
-        use ValueClass::{Empty, Fraction, Length, Number, Whole};
-        let (Guard::Always(known) | Guard::Never(known)) = self else { return false };
-        match (known, class) {
-            (Number(..), Number(..)) | (Empty | Length(..), Empty | Length(..)) | (Whole | Fraction, Whole | Fraction) => true,
-            (known, class) => known == class,
-        }
-    }
-
-    /// Whether knowing this of an argument says that it is not of a class.
-    pub fn excludes(self, class: ValueClass) -> bool {
-        use ValueClass::{Empty, Fraction, Length, Number, Whole};
-        let length = |class| match class {
-            Empty => Some((Order::Equal, 0)),
-            Length(order, number) => Some((order, number)),
-            _ => None,
-        };
-        match self {
-            Guard::Never(known) => known == class,
-            Guard::Always(known) => match (known, class) {
-                (Number(a, n), Number(b, m)) => !Order::meet((a, n), (b, m)),
-                (Whole, Fraction) | (Fraction, Whole) => true,
-                (a, b) => length(a).zip(length(b)).is_some_and(|(a, b)| !Order::meet(a, b)),
-            },
-            _ => false,
-        }
-    }
-}
-
-impl Say {
-    /// Its conditions and the places of the arguments they are about; `None` if one can't be read.
-    pub fn guards(&self, takes: &[Parameter]) -> Option<Vec<(usize, Guard)>> {
-        self.when.split(" and ").filter(|w| !w.is_empty()).map(|words| guard(words, takes)).collect()
-    }
-}
-
-fn guard(words: &str, takes: &[Parameter]) -> Option<(usize, Guard)> {
-    let (name, rest) = words.split_once(' ')?;
-    let at = takes.iter().position(|t| name.strip_prefix(':') == Some(t.name))?;
-    let told = match rest {
-        "IS NOT NULL" => Guard::Never(ValueClass::Null),
-        "<> ''" => Guard::Never(ValueClass::Empty),
-        "is ASCII" => Guard::Never(ValueClass::BeyondAscii),
-        "is constant" => Guard::Constant,
-        "is default" => Guard::Default,
-        "is text" => Guard::Typed(ArgumentKind::String),
-        "is number" => Guard::Typed(ArgumentKind::Number),
-        "is whole" => Guard::Typed(ArgumentKind::Integer),
-        "is a long integer" => Guard::Typed(ArgumentKind::LongInteger),
-        "is boolean" => Guard::Typed(ArgumentKind::Boolean),
-        _ => match rest.strip_prefix("is as long as :") {
-            Some(other) => Guard::AsLongAs(takes.iter().position(|t| t.name == other)?),
-            None => Guard::Always(ValueClass::read(words, takes)?.1),
-        },
-    };
-    Some((at, told))
 }
 
 /// An example, with the class of inputs it stands for.
 #[derive(Debug)]
 pub struct Edge {
-    /// The class, as a condition on the arguments; empty for an ordinary example.
+    /// The class in the book's words; empty for an ordinary example.
     pub when: &'static str,
+    /// The place of the argument it is about, and the class.
+    pub class: Option<(usize, ValueClass)>,
     /// The same in words.
     pub about: &'static str,
     /// The code of the note, where it isn't the phrase's own.
@@ -302,11 +192,6 @@ pub struct Edge {
 }
 
 impl Edge {
-    /// The class of inputs, and the place of the argument it is about.
-    pub fn class(&self, takes: &[Parameter]) -> Option<(usize, ValueClass)> {
-        ValueClass::read(self.when, takes)
-    }
-
     /// What `dialect` gives in this class at its version.
     pub fn result(&self, dialect: &Dialect) -> &'static str {
         let at = dialect.name as usize;

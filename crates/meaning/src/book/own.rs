@@ -2,11 +2,11 @@
 
 use std::sync::OnceLock;
 
-use syntax::DialectName;
+use syntax::{DialectName, Version};
 
 use super::file::{self, DIALECTS, PhraseEntry, of, split_commas};
 use super::template::Template;
-use super::{ArgumentKind, Edge, PHRASES, Parameter, Phrase, PhraseKind, Say};
+use super::{ArgumentKind, Edge, Guard, PHRASES, Parameter, Phrase, PhraseKind, Say, ValueClass};
 
 /// What is wrong with a file of phrases.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -84,10 +84,11 @@ fn kept_all<T>(all: Vec<T>) -> &'static [T] {
 fn phrase(entry: &PhraseEntry) -> Result<Phrase, String> {
     let takes = entry.parameters().into_iter().map(|p| parameter(&entry.id, p)).collect::<Result<Vec<_>, _>>()?;
     let takes = kept_all(takes);
-    for (i, edge) in entry.edges.iter().enumerate() {
-        if !edge.when.is_empty() && super::ValueClass::read(&edge.when, takes).is_none() {
-            return Err(format!("{}: edge {} has a 'when' of no known form: {}", entry.id, i + 1, edge.when));
-        }
+    let names: Vec<&str> = takes.iter().map(|t| t.name).collect();
+    let edges = entry.edges.iter().enumerate().map(|(i, e)| edge(&entry.id, i + 1, e, &names)).collect::<Result<Vec<_>, _>>()?;
+    let mut say: [&[Say]; 9] = [&[]; 9];
+    for (said, dialect) in say.iter_mut().zip(DIALECTS) {
+        *said = says(entry, dialect, &names)?;
     }
     let phrase = Phrase {
         id: kept(&*entry.id),
@@ -100,18 +101,12 @@ fn phrase(entry: &PhraseEntry) -> Result<Phrase, String> {
         volatile: entry.volatile,
         empties: entry.empties,
         full: kept_all(entry.full()),
-        say: DIALECTS.map(|d| kept_all(of(&entry.say, d).map(file::SayEntry::templates).unwrap_or_default().iter().map(say).collect())),
+        say,
         hear: DIALECTS.map(|d| kept_all(of(&entry.hear, d).into_iter().flatten().map(|s| kept(&**s)).collect())),
-        edges: kept_all(entry.edges.iter().map(edge).collect()),
+        edges: kept_all(edges),
     };
     for dialect in DialectName::ALL {
-        let said = phrase.say[dialect as usize].iter();
-        for say in said.clone() {
-            if say.guards(takes).is_none() {
-                return Err(format!("{}: a template of {dialect} has a 'when' of no known form: {}", phrase.id, say.when));
-            }
-        }
-        let said = said.map(|s| s.sql).filter(|s| !s.is_empty());
+        let said = phrase.say[dialect as usize].iter().map(|s| s.sql).filter(|s| !s.is_empty());
         if let Some(sql) = said.chain(phrase.hear[dialect as usize].iter().copied()).find(|sql| Template::read(sql, dialect).is_none()) {
             return Err(format!("{}: this is no expression of {}: {sql}", phrase.id, dialect.title()));
         }
@@ -130,49 +125,49 @@ fn phrase_kind(kind: &str) -> PhraseKind {
     }
 }
 
-/// The kinds of arguments by their words.
-const ARGUMENTS: [(&str, ArgumentKind); 12] = [
-    ("any", ArgumentKind::Any),
-    ("string", ArgumentKind::String),
-    ("integer", ArgumentKind::Integer),
-    ("decimal", ArgumentKind::Decimal),
-    ("number", ArgumentKind::Number),
-    ("boolean", ArgumentKind::Boolean),
-    ("condition", ArgumentKind::Condition),
-    ("date", ArgumentKind::Date),
-    ("timestamp", ArgumentKind::Timestamp),
-    ("binary", ArgumentKind::Binary),
-    ("regex", ArgumentKind::Regex),
-    ("replacement", ArgumentKind::Replacement),
-];
-
 fn parameter(id: &str, given: file::Parameter) -> Result<Parameter, String> {
-    let Some((_, kind)) = ARGUMENTS.iter().find(|(word, _)| *word == given.kind) else {
-        let words: Vec<&str> = ARGUMENTS.iter().map(|(w, _)| *w).collect();
+    let Some((_, kind)) = ArgumentKind::WORDS.iter().find(|(word, _)| *word == given.kind) else {
+        let words: Vec<&str> = ArgumentKind::WORDS.iter().map(|(w, _)| *w).collect();
         return Err(format!("{id}: :{} is of no known kind '{}'; the kinds are {}", given.name, given.kind, words.join(", ")));
     };
     Ok(Parameter { name: kept(given.name), kind: *kind, default: given.default.map(kept), repeated: given.repeated })
 }
 
-fn say(template: &file::Template) -> Say {
-    Say {
-        sql: kept(template.sql.as_deref().unwrap_or("")),
-        refuse: template.refuse.as_deref().map(kept),
-        case: template.case.as_deref().map(kept),
-        when: kept(template.when.as_deref().unwrap_or("")),
-        since: template.since.as_deref().map(kept),
-        exact: template.exact,
-    }
+fn unknown_form(id: &str, what: &str, when: &str) -> String {
+    format!("{id}: {what} has a 'when' of no known form: {when}")
 }
 
-fn edge(entry: &file::EdgeEntry) -> Edge {
-    Edge {
+/// How a dialect says a phrase of these arguments, by the entries of a file.
+fn says(entry: &PhraseEntry, dialect: &str, names: &[&str]) -> Result<&'static [Say], String> {
+    let templates = of(&entry.say, dialect).map(file::SayEntry::templates).unwrap_or_default();
+    let say = |template: &file::Template| {
+        let when = template.when.as_deref().unwrap_or("");
+        let guards = Guard::read(when, names).ok_or_else(|| unknown_form(&entry.id, &format!("a template of {dialect}"), when))?;
+        Ok(Say {
+            sql: kept(template.sql.as_deref().unwrap_or("")),
+            refuse: template.refuse.as_deref().map(kept),
+            case: template.case.as_deref().map(kept),
+            guards: kept_all(guards),
+            since: template.version().map(|(major, minor)| Version { major, minor }),
+            exact: template.exact,
+        })
+    };
+    Ok(kept_all(templates.iter().map(say).collect::<Result<_, String>>()?))
+}
+
+fn edge(id: &str, number: usize, entry: &file::EdgeEntry, names: &[&str]) -> Result<Edge, String> {
+    let class = ValueClass::read(&entry.when, names);
+    if class.is_none() && !entry.when.is_empty() {
+        return Err(unknown_form(id, &format!("edge {number}"), &entry.when));
+    }
+    Ok(Edge {
         when: kept(&*entry.when),
+        class,
         about: kept(&*entry.about),
         code: entry.code.as_deref().map(kept),
         tried: kept_all(split_commas(&entry.tried).into_iter().map(kept).collect()),
         gives: kept(&*entry.gives),
         own: DIALECTS.map(|d| of(&entry.own, d).map(|v| kept(&**v))),
         older: kept_all(entry.older().into_iter().map(|(dialect, version, result)| (dialect, version, kept(result))).collect()),
-    }
+    })
 }

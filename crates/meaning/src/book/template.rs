@@ -3,7 +3,7 @@
 use std::sync::RwLock;
 
 use rustc_hash::FxHashMap;
-use syntax::tree::{Expr, Spelled};
+use syntax::tree::{Expr, ExprKind, Spelled};
 use syntax::{Dialect, DialectName, lex, parse_expression};
 
 use super::file::{Piece, pieces};
@@ -13,12 +13,14 @@ use super::file::{Piece, pieces};
 pub struct Template {
     /// The tree.
     pub tree: &'static Expr<Spelled>,
+    /// Parts of it fall away where an argument is never NULL.
+    pub tests_null: bool,
 }
 
 const MARK: &str = "_argument_";
 
 /// The templates that were parsed, by dialect and the text's address; `None` for one that can't be read.
-type Parsed = FxHashMap<(DialectName, usize), Option<&'static Expr<Spelled>>>;
+type Parsed = FxHashMap<(DialectName, usize), Option<Template>>;
 
 impl Template {
     /// The template `sql` of a dialect. Each is parsed once and kept for good.
@@ -26,14 +28,22 @@ impl Template {
         static PARSED: RwLock<Option<Parsed>> = RwLock::new(None);
         let key = (dialect, sql.as_ptr().addr());
         let known = PARSED.read().ok().and_then(|all| all.as_ref().and_then(|m| m.get(&key).copied()));
-        let tree = known.unwrap_or_else(|| {
-            let parsed = parse(sql, dialect).map(|tree| &*Box::leak(Box::new(tree)));
+        known.unwrap_or_else(|| {
+            let parsed = parse(sql, dialect).map(Template::of);
             if let Ok(mut all) = PARSED.write() {
                 all.get_or_insert_default().insert(key, parsed);
             }
             parsed
+        })
+    }
+
+    fn of(tree: Expr<Spelled>) -> Template {
+        let tests_null = tree.any(&mut |e| match &e.kind {
+            ExprKind::Is(_) => true,
+            ExprKind::Call(call) => call.function.as_single().is_some_and(|n| n.is_word("coalesce")),
+            _ => false,
         });
-        tree.map(|tree| Template { tree })
+        Template { tree: Box::leak(Box::new(tree)), tests_null }
     }
 
     /// The name of the argument that `expr` stands for, if it is one of a template's.
@@ -76,8 +86,6 @@ fn marked(sql: &str) -> String {
 
 #[cfg(test)]
 mod tests {
-    use syntax::tree::ExprKind;
-
     use super::super::phrases;
     use super::*;
 
@@ -85,15 +93,11 @@ mod tests {
     fn every_template_and_edge_reads() {
         for (_, phrase) in phrases() {
             for edge in phrase.edges {
-                assert!(edge.when.is_empty() || edge.class(phrase.takes).is_some(), "{}: {}", phrase.id, edge.when);
                 let least = phrase.takes.iter().filter(|t| t.default.is_none() && !t.repeated).count();
                 let rows = edge.tried.len();
                 assert!(rows >= least || phrase.takes.is_empty(), "{}: too few arguments in {:?}", phrase.id, edge.tried);
             }
             for dialect in DialectName::ALL {
-                for say in phrase.say[dialect as usize] {
-                    assert!(say.guards(phrase.takes).is_some(), "{} in {dialect}: {}", phrase.id, say.when);
-                }
                 let said = phrase.say[dialect as usize].iter().map(|s| s.sql).filter(|s| !s.is_empty());
                 for sql in said.chain(phrase.hear[dialect as usize].iter().copied()) {
                     let template = Template::read(sql, dialect);

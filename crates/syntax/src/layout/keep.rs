@@ -23,7 +23,7 @@ pub(super) struct Moved<'a> {
 struct Keep<'a, 'b> {
     job: &'b LayoutJob<'a>,
     moved: Moved<'a>,
-    /// Comments may lie between the tokens.
+    /// Comments lie between the tokens.
     commented: bool,
     out: String,
     /// Where in the source the tokens stand that follow what is in `out` and go there as they are.
@@ -40,8 +40,8 @@ struct Keep<'a, 'b> {
 }
 
 pub(super) fn lay_out(printed: &[Printed], job: &LayoutJob<'_>) -> LaidOut {
-    let commented = job.may_hold_comment();
-    let moved = if commented { moved_comments(printed, job) } else { Moved::default() };
+    let commented = job.holds_comment();
+    let moved = moved_comments(printed, job, commented);
     let out = String::with_capacity(job.source_of_statement().len() + 16);
     let mut keep =
         Keep { job, moved, commented, out, unchanged: 0..0, open_line: false, moved_out: None, dedent: 0, clause_leads: Vec::new() };
@@ -49,14 +49,13 @@ pub(super) fn lay_out(printed: &[Printed], job: &LayoutJob<'_>) -> LaidOut {
     LaidOut { text: keep.out, code_end }
 }
 
-/// Gathers the comments that don't lie between two tokens that still follow each other.
-pub(super) fn moved_comments<'a>(printed: &[Printed], job: &LayoutJob<'a>) -> Moved<'a> {
+/// Gathers the comments that don't lie between two tokens that still follow each other, if there are any.
+pub(super) fn moved_comments<'a>(printed: &[Printed], job: &LayoutJob<'a>, commented: bool) -> Moved<'a> {
     let mut moved = Moved::default();
-    let (first, end) = (job.span.first as usize, job.span.end as usize);
-    let any = (first + 1..end).any(|i| has_comment(job.gap_before(i)));
-    if !any {
+    if !commented {
         return moved;
     }
+    let (first, end) = (job.span.first as usize, job.span.end as usize);
     let mut kept = vec![false; end - first];
     let mut followed = vec![false; end - first];
     let mut last = u32::MAX;

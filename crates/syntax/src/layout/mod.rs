@@ -103,9 +103,10 @@ impl<'a> LayoutJob<'a> {
         }
     }
 
-    /// Whether the statement may hold a comment; mostly settled by one look at its bytes.
-    fn may_hold_comment(&self) -> bool {
-        may_hold_comment(self.source_of_statement())
+    /// Whether a comment lies between its tokens; mostly settled by one look at its bytes.
+    fn holds_comment(&self) -> bool {
+        let mut gaps = self.span.first as usize + 1..self.span.end as usize;
+        may_hold_comment(self.source_of_statement()) && gaps.any(|i| comment::has_comment(self.gap_before(i)))
     }
 }
 

@@ -21,7 +21,7 @@ struct Tidy<'a, 'b> {
 
 pub(super) fn lay_out(printed: &[Printed], job: &LayoutJob<'_>) -> LaidOut {
     let style = job.comments;
-    let mut moved = moved_comments(printed, job);
+    let mut moved = moved_comments(printed, job, job.holds_comment());
     let mut tidy = Tidy { job, out: String::new(), queries: vec![0], parens: vec![0], open_line: false };
     let mut before: Option<&Printed> = None;
     for (i, token) in printed.iter().enumerate() {

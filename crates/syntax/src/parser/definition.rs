@@ -51,11 +51,11 @@ impl Parser<'_> {
                 if let Some(kind) = self.create_function()? {
                     return Ok(kind);
                 }
-                self.at = first;
+                self.go_to(first);
                 return self.other_statement();
             }
             _ => {
-                self.at = first;
+                self.go_to(first);
                 return self.other_statement();
             }
         };

@@ -38,7 +38,7 @@ impl Parser<'_> {
             left = match self.infix(left, first, least)? {
                 (expr, true) => expr,
                 (expr, false) => {
-                    self.at = before;
+                    self.go_to(before);
                     return Ok(expr);
                 }
             };

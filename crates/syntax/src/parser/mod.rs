@@ -52,7 +52,10 @@ pub(crate) type Parse<T> = Result<T, Box<SyntaxError>>;
 pub(crate) struct Parser<'a> {
     pub(crate) source: &'a str,
     pub(crate) tokens: &'a [Token],
+    /// The place of the next token; [`Parser::go_to`] sets it.
     pub(crate) at: usize,
+    /// The next token, which is looked at far more often than taken.
+    next: Token,
     pub(crate) dialect: &'a Dialect,
     pub(crate) spelling: Spelling,
     depth: u32,
@@ -68,6 +71,7 @@ impl<'a> Parser<'a> {
             source,
             tokens,
             at: 0,
+            next: tokens[0],
             dialect,
             spelling: Spelling::of(dialect),
             depth: 0,
@@ -92,15 +96,15 @@ impl<'a> Parser<'a> {
     }
 
     pub(crate) fn token(&self) -> Token {
-        self.tokens[self.at]
+        self.next
     }
 
     pub(crate) fn keyword(&self) -> Keyword {
-        self.tokens[self.at].keyword
+        self.next.keyword
     }
 
     pub(crate) fn symbol(&self) -> Symbol {
-        self.tokens[self.at].symbol
+        self.next.symbol
     }
 
     pub(crate) fn text_of(&self, token: Token) -> &'a str {
@@ -151,17 +155,24 @@ impl<'a> Parser<'a> {
 
     // --- taking --------------------------------------------------------------------------------
 
+    /// Goes on at the token of this place, or at the last one.
+    pub(crate) fn go_to(&mut self, at: usize) {
+        self.at = at.min(self.tokens.len() - 1);
+        self.next = self.tokens[self.at];
+    }
+
     pub(crate) fn advance(&mut self) -> Token {
-        let token = self.tokens[self.at];
-        if self.at + 1 < self.tokens.len() {
+        let token = self.next;
+        if let Some(next) = self.tokens.get(self.at + 1) {
             self.at += 1;
+            self.next = *next;
         }
         token
     }
 
     /// Takes so many tokens, those there are.
     pub(crate) fn skip(&mut self, tokens: usize) {
-        self.at = (self.at + tokens).min(self.tokens.len() - 1);
+        self.go_to(self.at + tokens);
     }
 
     /// Takes the next token for its text.

@@ -124,7 +124,7 @@ impl Parser<'_> {
         // `DECLARE @t TABLE (...)` makes a table, not a value.
         let table_variable = self.peek(1).keyword == Keyword::TABLE || self.peek(2).keyword == Keyword::TABLE;
         if table_variable {
-            self.at -= 1;
+            self.go_to(self.at - 1);
             return self.other_statement();
         }
         let declarations = self.list(|p| {

@@ -54,7 +54,7 @@ impl Parser<'_> {
         {
             return Ok(nested);
         }
-        self.at = before;
+        self.go_to(before);
         Ok(right)
     }
 
@@ -103,7 +103,7 @@ impl Parser<'_> {
                 self.outer_join_kind(word)
             }
             _ => {
-                self.at = start;
+                self.go_to(start);
                 return Ok(None);
             }
         };
@@ -115,7 +115,7 @@ impl Parser<'_> {
             if natural || explicit {
                 return Err(self.expected("JOIN"));
             }
-            self.at = start;
+            self.go_to(start);
             return Ok(None);
         }
         Ok(Some((kind, natural, explicit)))

@@ -79,7 +79,8 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
 
 /// NULLIF around what can be empty.
 fn as_null(expr: &mut E) {
-    if infer(expr).empty != Emptiness::Can || is_literal(expr) {
+    // A column holds no empty text by itself.
+    if matches!(expr.kind, ExprKind::Column(_)) || infer(expr).empty != Emptiness::Can || is_literal(expr) {
         return;
     }
     let taken = expr.take();

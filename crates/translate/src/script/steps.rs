@@ -191,7 +191,7 @@ impl<'a> Steps<'a> {
 
     fn note_hints(&self, span: Span, notes: &mut Vec<Note>) {
         let text = self.text.of(span);
-        if !text.contains("/*+") && !text.contains("--+") {
+        if memchr::memchr(b'+', text.as_bytes()).is_none() || !(text.contains("/*+") || text.contains("--+")) {
             return;
         }
         for index in span.first as usize + 1..span.end as usize {

@@ -12,7 +12,6 @@ use syntax::{DialectName, Symbol};
 use values::{DataType, Value};
 
 use super::Writer;
-use super::bind::Bound;
 use super::choice::{as_case, each_named_once};
 use super::fill::Filler;
 use super::pattern_traits::Asked;
@@ -26,7 +25,7 @@ type M = Expr<Meant>;
 enum Choice {
     /// With a template, which holds for all arguments or for these, and does what the phrase does in
     /// spite of the target's own word or not.
-    Template(Template, Vec<(usize, Guard)>, bool),
+    Template(Template, &'static [(usize, Guard)], bool),
     /// With a CASE put together from the arguments.
     Case,
     /// Not at all.
@@ -164,20 +163,21 @@ impl Writer<'_> {
             }
         };
         // What the phrase does is wanted of the target, but where its own word does what the source's does.
-        let keeps = |(name, form): &(&ObjectName, CallForm)| self.kept_call(id, name, *form, &refs).is_some();
+        let keeps = |(name, form): &(&ObjectName, CallForm)| self.kept_places(id, name, *form, &refs).is_some();
         let exact = exact && !(self.words_do_alike(phrase) && written.as_ref().is_some_and(keeps));
         let target = if exact { Target::AsThePhrase } else { Target::AsItsWord };
-        self.note_edges(phrase, &refs, &guards, target, span);
+        self.note_edges(phrase, &refs, guards, target, span);
         let arguments = self.in_flavour(phrase, arguments, span);
         let refs: Vec<&M> = arguments.iter().collect();
         let is_chosen = !guards.is_empty() || exact;
-        let kept = written.filter(|_| !is_chosen).and_then(|(name, form)| self.kept_call(id, name, form, &refs));
-        let nullable: Vec<bool> = refs.iter().map(|a| meaning::infer(a).nullable).collect();
-        let bound = if kept.is_some() { Bound::default() } else { self.to_bind(phrase, template, &refs, span) };
-        let mut said: Vec<S> = arguments.into_iter().map(|a| self.expr(a)).collect();
-        if let Some((call, slots)) = kept {
-            return placed(call, slots, said);
+        let kept = written.filter(|_| !is_chosen).and_then(|(name, form)| Some((name, form, self.kept_places(id, name, form, &refs)?)));
+        if let Some((name, form, slots)) = kept {
+            let said = arguments.into_iter().map(|a| self.expr(a)).collect();
+            return placed(name.clone(), form, slots, said);
         }
+        let nullable = if template.tests_null { refs.iter().map(|a| meaning::infer(a).nullable).collect() } else { Vec::new() };
+        let bound = self.to_bind(phrase, template, &refs, span);
+        let mut said: Vec<S> = arguments.into_iter().map(|a| self.expr(a)).collect();
         let named = bound.named(&mut said);
         let mut out = bound.wrap(Filler::new(phrase, &said, &nullable).fill(template), named);
         // The word the source wrote stays as it was written.
@@ -215,6 +215,9 @@ impl Writer<'_> {
         }
         let text_span = arguments.first().map_or(span, |a| a.span);
         for (parameter, argument) in phrase.takes.iter().zip(&mut arguments) {
+            if !matches!(parameter.kind, ArgumentKind::Regex | ArgumentKind::Replacement) {
+                continue;
+            }
             let Some(Value::Text(text)) = meaning::constant(argument) else {
                 if parameter.kind == ArgumentKind::Regex {
                     let message = "the pattern is worked out by the query, so it could not be put into the target's flavour";
@@ -250,7 +253,7 @@ impl Writer<'_> {
     /// NULL is written as an argument, and gives NULL in the source: there is nothing else to say.
     fn is_null_of(&self, phrase: &'static Phrase, arguments: &[&M]) -> bool {
         let differs = |at: usize| {
-            let own = phrase.edges.iter().find(|e| e.class(phrase.takes) == Some((at, ValueClass::Null)));
+            let own = phrase.edges.iter().find(|e| e.class == Some((at, ValueClass::Null)));
             own.is_some_and(|e| e.result(self.from) != "NULL")
         };
         let is_word = phrase.kind == PhraseKind::Scalar && phrase.strict && phrase.gives != "boolean" && self.from.name != self.to.name;
@@ -273,11 +276,10 @@ impl Writer<'_> {
     /// The first template of the target's whose conditions are known to hold.
     fn choice(&self, phrase: &'static Phrase, arguments: &[&M]) -> Choice {
         for say in phrase.said(self.to) {
-            let guards = say.guards(phrase.takes).unwrap_or_default();
-            if !guards.iter().all(|(at, guard)| is_known(*guard, *at, &phrase.takes[*at], arguments)) {
+            if !say.guards.iter().all(|(at, guard)| is_known(*guard, *at, &phrase.takes[*at], arguments)) {
                 continue;
             }
-            if guards.iter().any(|(at, guard)| self.does_as_the_source(phrase, *at, *guard)) {
+            if say.guards.iter().any(|(at, guard)| self.does_as_the_source(phrase, *at, *guard)) {
                 continue;
             }
             if let Some(why) = say.refuse {
@@ -287,7 +289,7 @@ impl Writer<'_> {
                 return Choice::Case;
             }
             if let Some(template) = Template::read(say.sql, self.to.name) {
-                return Choice::Template(template, guards, say.exact);
+                return Choice::Template(template, say.guards, say.exact);
             }
         }
         Choice::Refuse("there is no template for this version; name a later one with --to DIALECT@VERSION")
@@ -296,7 +298,7 @@ impl Writer<'_> {
     /// Whether the source does another thing than the phrase with what a template is chosen for, and the
     /// target's own word does the same.
     fn does_as_the_source(&self, phrase: &Phrase, at: usize, guard: Guard) -> bool {
-        let edge = phrase.edges.iter().find(|e| e.class(phrase.takes).is_some_and(|(about, c)| about == at && guard == Guard::Always(c)));
+        let edge = phrase.edges.iter().find(|e| e.class.is_some_and(|(about, c)| about == at && guard == Guard::Always(c)));
         edge.is_some_and(|e| e.result(self.from) == e.result(self.to) && e.result(self.from) != e.gives)
     }
 
@@ -310,12 +312,11 @@ impl Writer<'_> {
         hear_operator(self.to.name, operator) == Some(id) && !id.phrase().came_later(self.to)
     }
 
-    /// The source's own call, if the target hears the same phrase in it, and what stands in its places.
-    fn kept_call(&self, id: PhraseId, name: &ObjectName, form: CallForm, arguments: &[&M]) -> Option<(Call<Spelled>, &'static [Slot])> {
+    /// What stands in the places of the source's own call, if the target hears the same phrase in it.
+    fn kept_places(&self, id: PhraseId, name: &ObjectName, form: CallForm, arguments: &[&M]) -> Option<&'static [Slot]> {
         let word = name.as_single()?;
-        let call = Call { function: name.clone(), form, quantifier: None, arguments: Vec::new(), tail: None };
         if form == CallForm::Word {
-            return (meaning::hear_word(self.to.name, &word.text) == Some(id)).then_some((call, &[][..]));
+            return (meaning::hear_word(self.to.name, &word.text) == Some(id)).then_some(&[][..]);
         }
         let takes = id.phrase().takes;
         if id.phrase().came_later(self.to) {
@@ -330,7 +331,7 @@ impl Writer<'_> {
             })
         };
         let heard = named_calls(self.to.name, &word.text, id).find(|h| h.form == form && fits(&h.slots))?;
-        Some((call, heard.slots.as_slice()))
+        Some(heard.slots.as_slice())
     }
 
     /// IS [NOT] DISTINCT FROM, and IS between two values: as it is where the target has a form of IS
@@ -465,7 +466,7 @@ impl Writer<'_> {
     /// arguments can't be of it or the template was chosen for what they are.
     pub(super) fn note_edges(&mut self, phrase: &'static Phrase, arguments: &[&M], guards: &[(usize, Guard)], does: Target, span: Span) {
         for edge in phrase.edges {
-            let Some((about, class)) = edge.class(phrase.takes) else { continue };
+            let Some((about, class)) = edge.class else { continue };
             let known = || guards.iter().filter(|(at, _)| *at == about).map(|(_, guard)| guard);
             if known().any(|guard| guard.excludes(class)) {
                 continue;
@@ -535,7 +536,7 @@ pub(super) fn as_text(expr: &mut M) {
 }
 
 /// A call with its arguments in its own order.
-fn placed(call: Call<Spelled>, slots: &[Slot], arguments: Vec<S>) -> S {
+fn placed(function: ObjectName, form: CallForm, slots: &[Slot], arguments: Vec<S>) -> S {
     let mut arguments: Vec<Option<S>> = arguments.into_iter().map(Some).collect();
     let mut placed = Vec::new();
     for slot in slots {
@@ -547,7 +548,7 @@ fn placed(call: Call<Spelled>, slots: &[Slot], arguments: Vec<S>) -> S {
         }
     }
     let arguments = placed.into_iter().map(|value| Argument { name: None, value }).collect();
-    Expr::made(ExprKind::Call(Box::new(Call { arguments, ..call })))
+    Expr::made(ExprKind::Call(Box::new(Call { function, form, quantifier: None, arguments, tail: None })))
 }
 
 /// The class of an edge with the arguments' own names.
