@@ -90,7 +90,7 @@ constructs! {
     Assignment "an assignment inside a query" [];
     PseudoColumn "this pseudo column" [];
     CastExtra "a format or style in a cast" [];
-    SafeCast "a cast that gives NULL for an error" [Tsql, Duckdb, Bigquery, Spark];
+    SafeCast "a cast that gives NULL for an error" [Oracle, Tsql, Duckdb, Bigquery, Spark];
     FrameGroups "a window frame with GROUPS or EXCLUDE" [Oracle, Postgres, Duckdb, Sqlite];
     NamedWindow "WINDOW" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     ChangeFrom "UPDATE or DELETE over several tables" [];

@@ -3,7 +3,7 @@
 //! Rewrites ask these facts, never which dialect it is. Sources are the vendors' manuals, the
 //! chapters on SELECT; versions are those in which a construct came.
 
-use syntax::tree::{Direction, NullOrder};
+use syntax::tree::{CastForm, Direction, NullOrder};
 use syntax::{Dialect, DialectName, DialectSet};
 
 use crate::letters::Letters;
@@ -99,8 +99,8 @@ pub struct Facts {
     pub ilike: bool,
     /// BETWEEN SYMMETRIC is spoken.
     pub between_symmetric: bool,
-    /// The word of a cast that gives NULL for an error.
-    pub safe_cast: Option<&'static str>,
+    /// The form of a cast that gives NULL for an error.
+    pub safe_cast: Option<CastForm>,
     /// Floating-point numbers can be NaN and infinite.
     pub has_nan: bool,
     /// CONVERT(x USING charset). MySQL and MariaDB, Cast Functions and Operators.
@@ -279,8 +279,9 @@ impl Facts {
             has_nan: !among(&[Tsql, Mysql, Mariadb, Sqlite]),
             convert_using: matches!(name, Mysql | Mariadb),
             safe_cast: match name {
-                Tsql | Duckdb | Spark => Some("TRY_CAST"),
-                Bigquery => Some("SAFE_CAST"),
+                Tsql | Duckdb | Spark => Some(CastForm::TryCast),
+                Bigquery => Some(CastForm::SafeCast),
+                Oracle => Some(CastForm::OnError),
                 _ => None,
             },
             qualify: among(&[Duckdb, Bigquery]),

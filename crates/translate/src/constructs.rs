@@ -359,8 +359,7 @@ impl Finder<'_> {
         if cast.extra.is_some() || (in_charset && !is_read_as_unicode(cast)) {
             self.found(Construct::CastExtra, span);
         }
-        let safe = matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert);
-        if safe && !reads_number_or_null(cast, true) {
+        if cast.form.is_safe() && !reads_number_or_null(cast, true) {
             self.found(Construct::SafeCast, span);
         }
     }

@@ -54,4 +54,5 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id FROM loads WHERE (crossing_id, tons) = (3, 5) OR (id, name) IN ((1, 'coal'), (2, 'hay')) ORDER BY id", ""),
     ("SELECT id FROM vessels WHERE name COLLATE NOCASE = 'HERON' ORDER BY id", "refused postgres"),
     ("SELECT id, format('{}: {}', name, id) AS f, ord(name) AS o, hex(encode(name)) AS h, base64(encode(name)) AS c, bin(id) AS b FROM vessels ORDER BY id", "refused oracle tsql bigquery sqlite"),
+    ("SELECT name[1:3] AS a, name[2] AS b, name[-2:] AS c, name[:2] AS d, name[0:2] AS e, name[-1] AS f, name[99] AS g, name[3:1] AS h, name[0] AS i, name[2:-1] AS j, name[-3] AS k FROM vessels ORDER BY id", "differs oracle"),
 ];

@@ -111,4 +111,6 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, FORMAT(tons_max, 2) AS f, ORD(name) AS o, QUOTE(name) AS q, CHAR(65 + id) AS c FROM vessels ORDER BY id", ""),
     ("SELECT id, MID(name FROM 2 FOR 3) AS m, SUBSTR(name FROM 2) AS s, CONVERT(name USING utf8mb4) AS u, HEX(name) AS h FROM vessels ORDER BY id", ""),
     ("SELECT id, CRC32(name) AS c, BIN(id) AS b, CONV(id, 10, 16) AS x FROM vessels ORDER BY id", "refused oracle tsql postgres duckdb bigquery sqlite"),
+    ("SELECT INTERVAL(tons_max, 50, 100, 500) AS size, ELT(INTERVAL(tons_max, 50, 100) + 1, 'small', 'middle', 'large') AS word FROM vessels ORDER BY id", ""),
+    ("SELECT ~id AS turned, ~(id - 3) AS both FROM vessels ORDER BY id", "refused sqlite"),
 ];

@@ -43,4 +43,5 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, CAST(tons > 3 AS STRING) AS t, CAST('t' AS BOOLEAN) AS b, CAST(id AS BOOLEAN) AS c FROM loads ORDER BY id", ""),
     ("SELECT id, format_string('%s-%d', name, id) AS f, string(id) AS s, pmod(id - 5, 3) AS p, format_number(tons_max, 2) AS g FROM vessels ORDER BY id", ""),
     ("SELECT id, equal_null(name, 'Heron') AS e, position('e', name, 2) AS o, decode(encode(name, 'UTF-8'), 'UTF-8') AS d, base64(encode(name, 'UTF-8')) AS b FROM vessels ORDER BY id", "refused tsql sqlite"),
+    ("SELECT elt(1 + id % 2, name, kind) AS a, replace(name, 'e') AS b FROM vessels ORDER BY id", ""),
 ];

@@ -491,25 +491,7 @@ impl Compiler<'_> {
                 value.ty,
             ));
         }
-        if name == "VALIDATE_CONVERSION" && self.dialect() == DialectName::Oracle && words.first().is_some_and(|w| w == "AS") {
-            let ty = self.written_type(span.first + 1, span.end)?;
-            let value = self.argument(call, 0)?;
-            let tried = super::cast::explicit(value.clone(), &ty, true);
-            let failed = Code::And(vec![Code::IsNull(Box::new(tried), false), Code::IsNull(Box::new(value.code), true)]);
-            let number = |n| Code::Constant(Value::Integer(n));
-            return Ok(Typed::new(Code::Case(vec![(failed, number(0))], Some(Box::new(number(1)))), Type::Number));
-        }
         Err(Failure::unknown(&format!("these clauses of {name}")))
-    }
-
-    /// A type among words kept verbatim.
-    pub(super) fn written_type(&self, first: u32, end: u32) -> Outcome<Type> {
-        let words = self.words(syntax::tree::Span { first, end });
-        let name: Vec<&str> = words.iter().copied().take_while(|w| *w != "(").collect();
-        let arguments: Vec<compact_str::CompactString> =
-            words.iter().skip(name.len() + 1).filter(|w| !matches!(**w, "," | ")")).map(|w| (*w).into()).collect();
-        let written = syntax::tree::TypeName::made(&name.join(" "), arguments);
-        Type::named(&written, self.behaviour).ok_or_else(|| Failure::unknown(&format!("the type {}", name.join(" "))))
     }
 }
 

@@ -13,6 +13,9 @@ use crate::types::{TextType, Type};
 
 impl Compiler<'_> {
     pub(super) fn cast(&mut self, cast: &Cast<Spelled>) -> Outcome<Typed> {
+        if cast.form == CastForm::Validate {
+            return self.validated(cast);
+        }
         let operand = self.expr(&cast.operand)?;
         // PostgreSQL's bits of a number, as the text they print as.
         if self.dialect() == DialectName::Postgres && cast.to.words == "BIT" {
@@ -38,7 +41,7 @@ impl Compiler<'_> {
         self.check_cast(&cast.to.words, &to, &operand.ty)?;
         // Without ANSI mode every CAST of Spark gives NULL where it fails.
         let lenient = self.dialect() == DialectName::Spark && !self.behaviour.strict;
-        let safe = lenient || matches!(cast.form, CastForm::TryCast | CastForm::TryConvert | CastForm::SafeCast);
+        let safe = lenient || cast.form.is_safe();
         let mut how = How::EXPLICIT;
         let mut otherwise = None;
         if let Some(extra) = &cast.extra {
@@ -73,6 +76,15 @@ impl Compiler<'_> {
             otherwise,
         }));
         Ok(Typed::new(code, ty))
+    }
+
+    /// 0 where the cast of a value that isn't NULL fails, else 1. Oracle, VALIDATE_CONVERSION.
+    fn validated(&mut self, cast: &Cast<Spelled>) -> Outcome<Typed> {
+        let value = self.expr(&cast.operand)?;
+        let tried = self.cast(&Cast { form: CastForm::TryCast, ..cast.clone() })?;
+        let failed = Code::And(vec![Code::IsNull(Box::new(tried.code), false), Code::IsNull(Box::new(value.code), true)]);
+        let number = |n| Code::Constant(Value::Integer(n));
+        Ok(Typed::new(Code::Case(vec![(failed, number(0))], Some(Box::new(number(1)))), Type::Number))
     }
 
     /// What the dialect refuses before it looks at a value.

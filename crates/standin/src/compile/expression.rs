@@ -680,11 +680,14 @@ impl Compiler<'_> {
             if step.is_some() {
                 return Err(Failure::unknown("a slice with a step"));
             }
-            let null = || Typed::new(Code::Constant(Value::Null), Type::Null);
-            let low = subscript.low.as_ref().map(|e| self.expr(e)).transpose()?.unwrap_or_else(null);
-            let high = high.as_ref().map(|e| self.expr(e)).transpose()?.unwrap_or_else(null);
             let ty = operand.ty.clone();
             let name = if ty.is_text() { "TEXT_SLICE_" } else { "ARRAY_SLICE_" };
+            let end = |place: i64| match ty.is_text() {
+                true => Typed::new(Code::Constant(Value::Integer(place)), Type::BIGINT),
+                false => Typed::new(Code::Constant(Value::Null), Type::Null),
+            };
+            let low = subscript.low.as_ref().map(|e| self.expr(e)).transpose()?.unwrap_or_else(|| end(1));
+            let high = high.as_ref().map(|e| self.expr(e)).transpose()?.unwrap_or_else(|| end(-1));
             return self.call_named(name, vec![operand, low, high], Some(ty));
         }
         let Some(low) = &subscript.low else { return Err(Failure::unknown("this subscript")) };

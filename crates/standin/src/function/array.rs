@@ -28,8 +28,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("ELEMENT_ORDINAL_", ALL, 2, 2, ELEMENT, |a| element(a, 1, true)),
     seen("ELEMENT_SAFE_ORDINAL_", ALL, 2, 2, ELEMENT, |a| element(a, 1, false)),
     seen("ELEMENT_BOTH_ENDS_", ALL, 2, 2, ELEMENT, both_ends),
-    seen("CHARACTER_", ALL, 2, 2, ELEMENT, |a| characters(a, a.whole(1)?, a.whole(1)?)),
-    seen("TEXT_SLICE_", ALL, 3, 3, ELEMENT, |a| characters(a, a.whole_or(1, 1)?, a.whole_or(2, -1)?)),
+    seen("CHARACTER_", ALL, 2, 2, ELEMENT, |a| characters(a, 1, 1)),
+    seen("TEXT_SLICE_", ALL, 3, 3, ELEMENT, |a| characters(a, 1, 2)),
     seen("ELEMENT_AT", of(&[Spark]), 2, 2, ELEMENT, both_ends),
     seen("GET", of(&[Spark]), 2, 2, ELEMENT, |a| element(a, 0, false)),
     f("LIST_EXTRACT", of(&[Duckdb]), 2, 2, ELEMENT, both_ends),
@@ -159,12 +159,12 @@ fn element(a: &Args<'_>, base: i64, strict: bool) -> Outcome<Value> {
     }
 }
 
-/// From 1; from the end when negative.
-/// The characters of a text from one place to another, counted from either end.
-fn characters(a: &Args<'_>, low: i64, high: i64) -> Outcome<Value> {
-    if a.value(0).is_null() {
+/// The characters of a text from the place of one argument to that of another, counted from either end.
+fn characters(a: &Args<'_>, low: usize, high: usize) -> Outcome<Value> {
+    if !(a.has(0) && a.has(low) && a.has(high)) {
         return Ok(Value::Null);
     }
+    let (low, high) = (a.whole(low)?, a.whole(high)?);
     let text: Vec<char> = a.text(0).chars().collect();
     let place = |n: i64| if n < 0 { text.len() as i64 + n + 1 } else { n };
     let from = place(low).max(1) as usize - 1;
@@ -172,6 +172,7 @@ fn characters(a: &Args<'_>, low: i64, high: i64) -> Outcome<Value> {
     Ok(Value::text(text.into_iter().skip(from).take(count).collect::<String>()))
 }
 
+/// From 1; from the end when negative.
 fn both_ends(a: &Args<'_>) -> Outcome<Value> {
     if a.value(0).is_null() || a.value(1).is_null() {
         return Ok(Value::Null);

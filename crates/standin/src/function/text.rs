@@ -135,10 +135,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("CONCAT_WS", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 2, MANY, TEXT, concat_ws),
     // --- lists
     seen("FIELD", MY, 2, MANY, NUMBER, field),
-    seen("ELT", of(&[Mysql, Mariadb, Spark]), 2, MANY, TEXT, |a| {
-        let at = if a.has(0) { a.whole(0)? } else { 0 };
-        Ok(usize::try_from(at).ok().filter(|i| *i > 0 && *i < a.count()).map_or(Value::Null, |i| a.value(i).clone()))
-    }),
+    seen("ELT", of(&[Mysql, Mariadb, Spark]), 2, MANY, TEXT, chosen),
+    seen("INTERVAL", MY, 2, MANY, NUMBER, bounds_below),
     f("FIND_IN_SET", of(&[Mysql, Mariadb, Spark]), 2, 2, NUMBER, |a| {
         let wanted = collated(&a.text(0), a.collation);
         let place = a.text(1).split(',').position(|p| collated(p, a.collation) == wanted);
@@ -735,6 +733,32 @@ fn concat_ws(a: &Args<'_>) -> Outcome<Value> {
     let separator = if a.value(0).is_null() { String::new() } else { a.text(0) };
     let parts: Vec<String> = (1..a.count()).filter(|i| a.has(*i)).map(|i| shown(a, i)).collect();
     a.give(parts.join(&separator))
+}
+
+/// The argument of this number; Spark in ANSI mode fails where there is none.
+fn chosen(a: &Args<'_>) -> Outcome<Value> {
+    if !a.has(0) {
+        return Ok(Value::Null);
+    }
+    match usize::try_from(a.whole(0)?).ok().filter(|at| (1..a.count()).contains(at)) {
+        Some(at) => Ok(a.value(at).clone()),
+        None if a.dialect() == Spark && a.behaviour.strict => Err(a.wrong(0)),
+        None => Ok(Value::Null),
+    }
+}
+
+/// How many bounds stand before the first that is above the number; -1 for NULL.
+fn bounds_below(a: &Args<'_>) -> Outcome<Value> {
+    if !a.has(0) {
+        return Ok(Value::Integer(-1));
+    }
+    let number = a.number(0)?;
+    for at in 1..a.count() {
+        if a.has(at) && number < a.number(at)? {
+            return Ok(Value::Integer(at as i64 - 1));
+        }
+    }
+    Ok(Value::Integer(a.count() as i64 - 1))
 }
 
 fn field(a: &Args<'_>) -> Outcome<Value> {

@@ -17,6 +17,9 @@ fn is_short_substring(name: &Ident) -> bool {
 impl Parser<'_> {
     /// A call; the name has been taken, the parenthesis is next.
     pub(crate) fn call(&mut self, first: usize, function: ObjectName) -> Parse<Expr<Spelled>> {
+        if let Some(cast) = self.oracle_conversion(first, &function)? {
+            return Ok(cast);
+        }
         let call = self.call_of(function)?;
         Ok(Expr { kind: ExprKind::Call(Box::new(call)), span: self.span_from(first) })
     }

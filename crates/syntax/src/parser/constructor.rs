@@ -9,6 +9,7 @@ use crate::precedence;
 use crate::token::{Symbol, TokenKind};
 use crate::tree::{
     ArrayForm, ArrayLiteral, Case, Cast, CastForm, Expr, ExprKind, Ident, Interval, Lambda, ObjectName, Spelled, StructForm, StructLiteral,
+    TypeName,
 };
 
 type Expression = Expr<Spelled>;
@@ -41,30 +42,113 @@ impl Parser<'_> {
         };
         self.advance();
         self.expect_symbol(Symbol::LeftParen)?;
-        let (form, operand, to, mut extra);
-        if type_first {
-            form = if word == Keyword::CONVERT { CastForm::Convert } else { CastForm::TryConvert };
-            to = self.type_name()?;
-            self.expect_symbol(Symbol::Comma)?;
-            operand = self.expression()?;
-            extra = if self.take_symbol(Symbol::Comma) { Some(self.expression()?) } else { None };
+        let cast = if type_first { self.type_and_operand(word)? } else { self.operand_and_type(word)? };
+        self.expect_symbol(Symbol::RightParen)?;
+        Ok(Some(self.made(first, ExprKind::Cast(Box::new(cast)))))
+    }
+
+    /// `t, x [, style]` of SQL Server's CONVERT.
+    fn type_and_operand(&mut self, word: Keyword) -> Parse<Cast<Spelled>> {
+        let form = if word == Keyword::CONVERT { CastForm::Convert } else { CastForm::TryConvert };
+        let to = self.type_name()?;
+        self.expect_symbol(Symbol::Comma)?;
+        let operand = self.expression()?;
+        let extra = if self.take_symbol(Symbol::Comma) { Some(self.expression()?) } else { None };
+        Ok(Cast { form, operand, to, extra })
+    }
+
+    /// `x AS t` with what may follow it.
+    fn operand_and_type(&mut self, word: Keyword) -> Parse<Cast<Spelled>> {
+        let form = match word {
+            Keyword::TRY_CAST => CastForm::TryCast,
+            Keyword::SAFE_CAST => CastForm::SafeCast,
+            _ => CastForm::Cast,
+        };
+        let operand = self.expression()?;
+        self.expect_keyword(Keyword::AS)?;
+        let to = self.type_name()?;
+        if self.take_keyword(Keyword::FORMAT) {
+            return Ok(Cast { form, operand, to, extra: Some(self.expression()?) });
+        }
+        if self.name() == DialectName::Oracle && self.at_keyword(Keyword::DEFAULT) {
+            return Ok(Cast { form: CastForm::OnError, operand, to, extra: Some(self.given_on_error()?) });
+        }
+        Ok(Cast { form, operand, to, extra: None })
+    }
+
+    /// DEFAULT d ON CONVERSION ERROR.
+    fn given_on_error(&mut self) -> Parse<Expression> {
+        self.expect_keyword(Keyword::DEFAULT)?;
+        let given = self.expression()?;
+        self.expect_keyword(Keyword::ON)?;
+        if !self.take_word("CONVERSION") {
+            return Err(self.expected("CONVERSION ERROR"));
+        }
+        self.expect_keyword(Keyword::ERROR)?;
+        Ok(given)
+    }
+
+    /// TO_NUMBER with DEFAULT and VALIDATE_CONVERSION of Oracle, without formats: casts by another name.
+    /// The name has been taken, the parenthesis is next.
+    pub(super) fn oracle_conversion(&mut self, first: usize, name: &ObjectName) -> Parse<Option<Expression>> {
+        let Some(name) = name.as_single().filter(|_| self.name() == DialectName::Oracle) else { return Ok(None) };
+        let (form, word) = if name.is_word("TO_NUMBER") {
+            (CastForm::ToNumberOnError, Keyword::DEFAULT)
+        } else if name.is_word("VALIDATE_CONVERSION") {
+            (CastForm::Validate, Keyword::AS)
         } else {
-            form = match word {
-                Keyword::TRY_CAST => CastForm::TryCast,
-                Keyword::SAFE_CAST => CastForm::SafeCast,
-                _ => CastForm::Cast,
-            };
-            operand = self.expression()?;
+            return Ok(None);
+        };
+        if !self.group_has_one_part_with(word) {
+            return Ok(None);
+        }
+        self.expect_symbol(Symbol::LeftParen)?;
+        let operand = self.expression()?;
+        let (to, extra) = if form == CastForm::Validate {
             self.expect_keyword(Keyword::AS)?;
-            to = self.type_name()?;
-            extra = None;
-            if self.take_keyword(Keyword::FORMAT) {
-                extra = Some(self.expression()?);
+            (self.type_name()?, None)
+        } else {
+            (TypeName::made("NUMBER", Vec::new()), Some(self.given_on_error()?))
+        };
+        self.expect_symbol(Symbol::RightParen)?;
+        Ok(Some(self.made(first, ExprKind::Cast(Box::new(Cast { form, operand, to, extra })))))
+    }
+
+    /// Whether the next token but `ahead` opens a group in parentheses with commas, but for those in groups
+    /// within it.
+    fn group_has_parts(&self, ahead: usize) -> bool {
+        let mut depth = 0;
+        for token in &self.tokens[(self.at + ahead).min(self.tokens.len())..] {
+            match token.symbol {
+                Symbol::LeftParen => depth += 1,
+                Symbol::RightParen => depth -= 1,
+                Symbol::Comma if depth == 1 => return true,
+                _ => {}
+            }
+            if depth == 0 || matches!(token.kind, TokenKind::Separator | TokenKind::End) {
+                return false;
             }
         }
-        self.expect_symbol(Symbol::RightParen)?;
-        let cast = Cast { form, operand, to, extra: extra.take() };
-        Ok(Some(self.made(first, ExprKind::Cast(Box::new(cast)))))
+        false
+    }
+
+    /// Whether the group in parentheses that is next holds this word and no comma, but for those in groups
+    /// within it.
+    fn group_has_one_part_with(&self, word: Keyword) -> bool {
+        let (mut depth, mut found) = (0, false);
+        for token in &self.tokens[self.at..] {
+            match token.symbol {
+                Symbol::LeftParen => depth += 1,
+                Symbol::RightParen if depth == 1 => return found,
+                Symbol::RightParen => depth -= 1,
+                Symbol::Comma if depth == 1 => return false,
+                _ => found = found || (depth == 1 && token.keyword == word),
+            }
+            if matches!(token.kind, TokenKind::Separator | TokenKind::End) {
+                return false;
+            }
+        }
+        false
     }
 
     /// CONVERT(x, type) or CONVERT(x USING charset).
@@ -84,7 +168,9 @@ impl Parser<'_> {
     /// `INTERVAL '1' DAY`, `INTERVAL 1 DAY`, `INTERVAL '1 day'`, `INTERVAL (x) MONTH`.
     pub(super) fn interval(&mut self, first: usize) -> Parse<Option<Expression>> {
         let plain_text_name = self.peek(1).symbol == Symbol::LeftParen && self.is(&[DialectName::Oracle, DialectName::Tsql]);
-        if plain_text_name {
+        // INTERVAL(n, a, b) of MySQL counts the bounds below n.
+        let counts = self.is(&[DialectName::Mysql, DialectName::Mariadb]) && self.group_has_parts(1);
+        if plain_text_name || counts {
             return Ok(None);
         }
         self.advance();

@@ -502,11 +502,13 @@ impl Printer<'_> {
                 self.type_name_after(&cast.to, Glue::Tight);
                 return;
             }
-            CastForm::Cast => "CAST",
+            CastForm::Cast | CastForm::OnError => "CAST",
             CastForm::TryCast => "TRY_CAST",
             CastForm::SafeCast => "SAFE_CAST",
             CastForm::Convert | CastForm::ConvertTo | CastForm::ConvertUsing => "CONVERT",
             CastForm::TryConvert => "TRY_CONVERT",
+            CastForm::ToNumberOnError => "TO_NUMBER",
+            CastForm::Validate => "VALIDATE_CONVERSION",
         };
         self.fixed(word, glue);
         self.tight("(");
@@ -525,12 +527,23 @@ impl Printer<'_> {
                 match form {
                     CastForm::ConvertTo => self.tight(","),
                     CastForm::ConvertUsing => self.word("USING"),
+                    CastForm::ToNumberOnError => {}
                     _ => self.word("AS"),
                 }
-                self.type_name(&cast.to);
-                if let Some(mask) = &cast.extra {
-                    self.word("FORMAT");
-                    self.expr(mask, 0);
+                if form != CastForm::ToNumberOnError {
+                    self.type_name(&cast.to);
+                }
+                match (&cast.extra, form) {
+                    (Some(given), CastForm::OnError | CastForm::ToNumberOnError) => {
+                        self.word("DEFAULT");
+                        self.expr(given, 0);
+                        self.words(&["ON", "CONVERSION", "ERROR"]);
+                    }
+                    (Some(mask), _) => {
+                        self.word("FORMAT");
+                        self.expr(mask, 0);
+                    }
+                    (None, _) => {}
                 }
             }
         }

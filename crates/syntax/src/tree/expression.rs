@@ -339,6 +339,19 @@ pub enum CastForm {
     ConvertTo,
     /// CONVERT(x USING charset) of MySQL.
     ConvertUsing,
+    /// CAST(x AS t DEFAULT d ON CONVERSION ERROR) of Oracle.
+    OnError,
+    /// TO_NUMBER(x DEFAULT d ON CONVERSION ERROR) of Oracle.
+    ToNumberOnError,
+    /// VALIDATE_CONVERSION(x AS t) of Oracle: 1 where the cast doesn't fail, 0 where it does.
+    Validate,
+}
+
+impl CastForm {
+    /// It gives NULL where it fails.
+    pub fn is_safe(self) -> bool {
+        matches!(self, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert)
+    }
 }
 
 /// A cast.
@@ -350,7 +363,7 @@ pub struct Cast<S: Stage> {
     pub operand: Expr<S>,
     /// To what.
     pub to: S::Type,
-    /// FORMAT mask, DEFAULT ... ON CONVERSION ERROR, or CONVERT's style.
+    /// FORMAT mask, what is given ON CONVERSION ERROR, or CONVERT's style.
     pub extra: Option<Expr<S>>,
 }
 

@@ -9,6 +9,8 @@ mod limit;
 mod respelled;
 pub(crate) mod scope;
 mod sequence;
+mod slice;
+mod tried_cast;
 mod word;
 
 use std::collections::HashMap;
@@ -19,10 +21,10 @@ use meaning::{
     Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star, TypeWord, infer,
 };
 use syntax::tree::{
-    Assignment, Binary, Call, Cast, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, IsWhat, JoinKind, LimitClause, Literal,
-    ObjectName, Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement,
-    StatementKind, TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert, map_merge,
-    map_query, map_select, map_table, map_update,
+    Assignment, Binary, Call, Cast, CastForm, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, IsWhat, JoinKind, LimitClause,
+    Literal, ObjectName, Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap,
+    Statement, StatementKind, TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert,
+    map_merge, map_query, map_select, map_table, map_update,
 };
 use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable, decode_bytes, decode_text};
 use values::DataType;
@@ -555,6 +557,12 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             _ => {}
         }
         match expr.kind {
+            ExprKind::Cast(cast) if matches!(cast.form, CastForm::OnError | CastForm::ToNumberOnError | CastForm::Validate) => {
+                syntax::with_stack(|| self.tried_cast(*cast, expr.span))
+            }
+            ExprKind::Subscript(subscript) if self.from.name == DialectName::Duckdb => {
+                Expr { kind: syntax::with_stack(|| self.slice(*subscript)), span: expr.span }
+            }
             ExprKind::Cast(cast) if cast.extra.is_some() => {
                 Expr { kind: syntax::with_stack(|| self.cast_of_digits(*cast)), span: expr.span }
             }

@@ -26,6 +26,8 @@ enum Reading {
     First,
     /// The function of this name.
     Renamed(&'static str),
+    /// The function of the same name with an empty text as one argument more.
+    WithEmptyText,
     /// The text that a constant writes with codes.
     Codes,
     /// CHAR of MySQL as a text, which without a character set is one of bytes.
@@ -47,6 +49,7 @@ static READINGS: LazyLock<WordTable<Option<Entry>>> = LazyLock::new(|| {
         ("LNNVL", one(oracle, Reading::IsNotTrue)),
         ("EQUAL_NULL", (spark, 2, 2, Reading::Same)),
         ("SIGNUM", one(spark, Reading::Renamed("SIGN"))),
+        ("REPLACE", (spark, 2, 2, Reading::WithEmptyText)),
         ("TO_BINARY_DOUBLE", one(oracle, Reading::Cast("BINARY_DOUBLE"))),
         ("TO_BINARY_FLOAT", one(oracle, Reading::Cast("BINARY_FLOAT"))),
         ("LIKE", (sqlite, 2, 3, Reading::Pattern(LikeWord::Like))),
@@ -74,6 +77,10 @@ static READINGS: LazyLock<WordTable<Option<Entry>>> = LazyLock::new(|| {
 /// The dialects in which a function of this name is read as something else, and as what, in words.
 pub fn read_as(word: &str) -> Option<(DialectSet, String)> {
     let upper = word.trim().trim_end_matches("()").to_ascii_uppercase();
+    if upper == "VALIDATE_CONVERSION" {
+        let as_what = "CASE WHEN x IS NULL OR TRY_CAST(x AS type) IS NOT NULL THEN 1 ELSE 0 END".to_string();
+        return Some((DialectSet::of(&[DialectName::Oracle]), as_what));
+    }
     let (dialects, _, _, reading) = READINGS.find(upper.as_bytes(), upper.len())?;
     let as_what = match reading {
         Reading::IsNotTrue => "(..) IS NOT TRUE".to_string(),
@@ -83,6 +90,7 @@ pub fn read_as(word: &str) -> Option<(DialectSet, String)> {
         Reading::Pattern(_) => "text LIKE pattern".to_string(),
         Reading::First => "its first argument, as the others say nothing of the result".to_string(),
         Reading::Renamed(name) => format!("{name}(..)"),
+        Reading::WithEmptyText => "the same with '' as its last argument".to_string(),
         Reading::Codes => "the text that a constant writes with codes".to_string(),
         Reading::Characters => "CHAR(.. USING utf8mb4)".to_string(),
     };
@@ -128,6 +136,10 @@ fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Resu
         call.form = CallForm::Using;
         let charset = Expr::made(ExprKind::Column(ObjectName::single(Ident::made("utf8mb4"))));
         call.arguments.push(Argument { name: None, value: charset });
+        return Err(call);
+    }
+    if let Reading::WithEmptyText = reading {
+        call.arguments.push(Argument { name: None, value: Expr::made(ExprKind::Literal(Literal::Text("''".into()))) });
         return Err(call);
     }
     if let Reading::Renamed(name) = reading {

@@ -5,10 +5,11 @@ use meaning::{
     Amount, Binding, BindingTarget, Constant, Function, Meant, NullsPlace, PhraseKind, RelationId, RowLimit, Sign, Star, infer,
     phrase_named,
 };
+use syntax::Symbol;
 use syntax::tree::{
     AliasForm, Argument, Binary, Call, CallForm, CallTail, Case, Child, ColumnAlias, Expr, ExprKind, Ident, IsTest, IsWhat, LogicOperator,
-    NullOrder, ObjectName, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey, Span, TableAlias, TableKind,
-    TableRef, Window,
+    NullOrder, ObjectName, Operator, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey, Span, TableAlias,
+    TableKind, TableRef, Unary, Window,
 };
 use values::DataType;
 
@@ -274,8 +275,12 @@ pub(crate) fn is_null_literal(expr: &E) -> bool {
     matches!(expr.without_parens().kind, ExprKind::Literal(Constant::Null))
 }
 
-/// A whole number.
+/// A whole number; its sign, if it has one, is an operator as where people write it.
 pub(crate) fn number(value: i64) -> E {
+    if value < 0 && value > i64::MIN {
+        let operator = Sign::Phrase(phrase_named("number.negate"), Some(Operator::Symbol(Symbol::Minus)));
+        return Expr::made(ExprKind::Unary(Box::new(Unary { operator, operand: number(-value) })));
+    }
     Expr::made(ExprKind::Literal(Constant::whole(value)))
 }
 

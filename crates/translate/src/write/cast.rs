@@ -21,9 +21,12 @@ enum Before {
 impl Writer<'_> {
     /// A cast with what the target must do besides to give what the source gives.
     pub(super) fn said_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
-        if self.from.name != self.to.name && reads_number_or_null(&cast, self.facts.safe_cast.is_none()) {
+        // Oracle's own reads numbers of other forms than those of the others.
+        let untyped = !matches!(self.facts.safe_cast, Some(CastForm::TryCast | CastForm::SafeCast));
+        if self.from.name != self.to.name && reads_number_or_null(&cast, untyped) {
             return self.said_safe_cast(cast, span);
         }
+        self.note_tried_text(&cast, span);
         if cast.form == CastForm::ConvertUsing && !self.facts.convert_using {
             return self.said_in_unicode(cast.operand, span);
         }
@@ -46,8 +49,10 @@ impl Writer<'_> {
             None => operand,
         };
         let to = if cast.form == CastForm::ConvertUsing { cast.to.spelled } else { self.type_name(cast.to) };
-        let extra = cast.extra.map(|e| self.expr(e));
-        let kind = ExprKind::Cast(Box::new(Cast { form: self.cast_form(cast.form), operand, to, extra }));
+        let form = self.cast_form(cast.form);
+        let null = || Expr::made(ExprKind::Literal(Literal::Null));
+        let extra = cast.extra.map(|e| self.expr(e)).or_else(|| (form == CastForm::OnError).then(null));
+        let kind = ExprKind::Cast(Box::new(Cast { form, operand, to, extra }));
         match cut {
             Some(length) => Expr::call("SUBSTR", vec![Expr::made(kind), number(1), number(length)]).kind,
             None => kind,
@@ -78,6 +83,23 @@ impl Writer<'_> {
             DataType::Decimal(Some(_)) | DataType::Float(_) => ExprKind::Cast(Box::new(Cast::plain(said, self.type_name(cast.to)))),
             _ => said.kind,
         }
+    }
+
+    /// What may be a text is tried by each engine in its own way: `3.5` as an integer, `1e3`, `1,000`, blanks.
+    fn note_tried_text(&mut self, cast: &Cast<Meant>, span: Span) {
+        let is_unknown = Self::known(&cast.operand).data_type == DataType::Unknown;
+        if self.from.name == self.to.name || !cast.form.is_safe() || !cast.to.data_type.is_numeric() || !is_unknown {
+            return;
+        }
+        let class = if matches!(cast.to.data_type, DataType::Integer(_)) { ValueClass::NoInteger } else { ValueClass::NoNumber };
+        let message = format!(
+            "if this is a text: what isn't just a number may be NULL in one of {} and {} and a number in the other",
+            self.from.name.title(),
+            self.to.name.title()
+        );
+        let note =
+            Note::new("cast.text-or-null", span, message).advise("give the schema with --schema, or make sure that texts are numbers");
+        self.note(note.broken_by(Breach::Value(class, cast.operand.span)));
     }
 
     /// A cast of a text to bytes, or of bytes to a text: what PostgreSQL, DuckDB and Oracle make of bytes
@@ -135,8 +157,7 @@ impl Writer<'_> {
     fn note_number_cast(&mut self, cast: &Cast<Meant>, span: Span) {
         let operand = Self::known(&cast.operand).data_type;
         let (source, target) = (self.from.name.title(), self.to.name.title());
-        let to_number =
-            cast.to.data_type.is_numeric() && !matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert);
+        let to_number = cast.to.data_type.is_numeric() && !cast.form.is_safe();
         let is_text = operand.is_text() || operand == DataType::Unknown;
         if to_number && is_text && self.facts.cast_reads_prefix != self.source_facts.cast_reads_prefix {
             let (loose, strict) = if self.facts.cast_reads_prefix { (target, source) } else { (source, target) };
@@ -250,10 +271,7 @@ impl Writer<'_> {
         match form {
             CastForm::DoubleColon if !self.facts.double_colon => CastForm::Cast,
             CastForm::Convert | CastForm::ConvertTo => CastForm::Cast,
-            CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert => match self.facts.safe_cast {
-                Some("SAFE_CAST") => CastForm::SafeCast,
-                _ => CastForm::TryCast,
-            },
+            form if form.is_safe() => self.facts.safe_cast.unwrap_or(form),
             other => other,
         }
     }
@@ -276,7 +294,7 @@ fn number(value: u32) -> Expr<Spelled> {
 /// A cast of a text to a number that gives NULL for an error; `untyped`: what isn't known to be one
 /// counts as a text.
 pub(crate) fn reads_number_or_null(cast: &Cast<Meant>, untyped: bool) -> bool {
-    let safe = matches!(cast.form, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert) && cast.extra.is_none();
+    let safe = cast.form.is_safe() && cast.extra.is_none();
     let operand = Writer::known(&cast.operand).data_type;
     let is_number = matches!(cast.to.data_type, DataType::Integer(_) | DataType::Decimal(_))
         || (untyped && matches!(cast.to.data_type, DataType::Float(_)));

@@ -16,6 +16,7 @@ pub(super) fn as_case(phrase: &str, arguments: Vec<E>, from: DialectName) -> Opt
         "null.decode" => decoded(arguments),
         "choice.by-number" => Some(by_number(arguments)),
         "choice.number-of" => Some(number_of(arguments)),
+        "choice.number-of-bounds" => number_of_bounds(arguments),
         "greatest.or-null" => Some(or_null("greatest.passing-null", arguments)),
         "least.or-null" => Some(or_null("least.passing-null", arguments)),
         "greatest.passing-null" => passing_null("greatest.or-null", arguments),
@@ -84,8 +85,6 @@ fn joined_with(arguments: Vec<E>) -> Option<E> {
     Some(call("text.substring-to-end", vec![joined, number(text.chars().count() as i64 + 1)]))
 }
 
-/// A REPLACE for each character, where both lists are constants and no character that is put in is
-/// replaced later.
 /// Each character that TRANSLATE replaces, once, and what by: the first time it is named counts.
 fn pairs(from: &E, to: &E) -> Option<Vec<(char, String)>> {
     let (Some(Value::Text(from)), Some(Value::Text(to))) = (constant(from), constant(to)) else { return None };
@@ -108,6 +107,8 @@ pub(super) fn each_named_once(arguments: &mut [E]) {
     *to = of_text(&pairs.into_iter().map(|(_, by)| by).collect::<String>());
 }
 
+/// A REPLACE for each character, where both lists are constants and no character that is put in is
+/// replaced later.
 fn replaced_one_by_one(arguments: Vec<E>) -> Option<E> {
     let [text, from, to] = <[E; 3]>::try_from(arguments).ok()?;
     let pairs = pairs(&from, &to)?;
@@ -194,6 +195,19 @@ fn decoded(arguments: Vec<E>) -> Option<E> {
         (found(value, search), result)
     });
     Some(made(None, branches.collect(), otherwise))
+}
+
+/// INTERVAL(number, bound ..): the number of bounds before the first that is above it.
+fn number_of_bounds(arguments: Vec<E>) -> Option<E> {
+    let mut bounds = arguments.into_iter();
+    let value = bounds.next()?;
+    let count = bounds.len();
+    let below = |bound: E| operation("compare.less", copy_of(&value), bound);
+    let mut branches: Vec<(E, E)> = bounds.enumerate().map(|(i, bound)| (below(bound), number(i as i64))).collect();
+    if infer(&value).nullable {
+        branches.push((null_test(value, false), number(-1)));
+    }
+    Some(made(None, branches, Some(number(count as i64))))
 }
 
 /// A value is what is searched, two NULLs being the same.

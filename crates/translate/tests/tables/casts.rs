@@ -698,4 +698,9 @@ pub(crate) const CASES: &[Case] = &[
     ("mariadb", "tsql mysql duckdb spark", "SELECT CAST(x AS DECIMAL(6,1)) FROM loads", "as it is"),
     ("mariadb", "postgres bigquery", "SELECT CAST(x AS DECIMAL(6,1)) FROM loads", "SELECT CAST(x AS NUMERIC(6, 1)) FROM loads"),
     ("mariadb", "sqlite", "SELECT CAST(x AS DECIMAL(6,1)) FROM loads", "SELECT CAST(ROUND(x, 1) AS NUMERIC(6, 1)) FROM loads"),
+    ("tsql", "oracle", "SELECT TRY_CAST(x AS DATE) FROM loads", "SELECT CAST(x AS DATE DEFAULT NULL ON CONVERSION ERROR) FROM loads"),
+    ("oracle", "tsql duckdb spark", "SELECT CAST(x AS NUMBER DEFAULT NULL ON CONVERSION ERROR) FROM loads", "SELECT TRY_CAST(x AS DECIMAL(38, 10)) FROM loads"),
+    ("oracle", "bigquery", "SELECT TO_NUMBER(x DEFAULT -1 ON CONVERSION ERROR) FROM loads", "SELECT COALESCE(SAFE_CAST(x AS NUMERIC), CASE WHEN x IS NOT NULL THEN -1 END) FROM loads"),
+    ("oracle", "bigquery", "SELECT VALIDATE_CONVERSION(x AS NUMBER) FROM loads", "SELECT CASE WHEN x IS NULL OR SAFE_CAST(x AS NUMERIC) IS NOT NULL THEN 1 ELSE 0 END FROM loads"),
+    ("oracle", "bigquery", "SELECT TO_NUMBER('7x' DEFAULT '0' ON CONVERSION ERROR) FROM loads", "SELECT COALESCE(SAFE_CAST('7x' AS NUMERIC), CAST('0' AS NUMERIC)) FROM loads"),
 ];
