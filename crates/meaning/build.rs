@@ -40,7 +40,7 @@ fn main() {
     }
     let proofs = proofs_code(&folder.join("proven"));
     let code = format!(
-        "{proofs}/// Every phrase.\nstatic PHRASES: &[Phrase] = &[{phrases}];\n\
+        "{proofs}/// Every phrase.\n#[allow(clippy::unreadable_literal)]\nstatic PHRASES: &[Phrase] = &[{phrases}];\n\
          /// Every type.\npub static TYPES: &[TypeWords] = &[{types}];\n"
     );
     let out = std::env::var("OUT_DIR").unwrap_or_default();

@@ -205,6 +205,7 @@ pub fn in_words(result: &'static str) -> &'static str {
     match result {
         "*" => "a value",
         "cut" => "as much of it as a text can hold",
+        "error" => "an error",
         result => result,
     }
 }

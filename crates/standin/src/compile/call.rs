@@ -7,6 +7,7 @@ use values::Value;
 use super::aggregate::is_star;
 use super::{Compiler, Purpose};
 use crate::aggregate::AggregateKind;
+use crate::arithmetic::Arithmetic;
 use crate::failure::{Codes, Failure, FailureKind, NO_FUNCTION, Outcome};
 use crate::function::{self, Function, Nulls, Typing};
 use crate::plan::{CallCode, Code, Comparison, Conversion, Typed};
@@ -250,6 +251,13 @@ impl Compiler<'_> {
                 let equal = self.comparison(Comparison::Equal, a.clone(), b)?;
                 Typed::new(Code::Case(vec![(equal, Code::Constant(Value::Null))], Some(Box::new(a.code))), ty)
             }
+            "SAFE_ADD" | "TRY_ADD" if is(&[Bigquery, Spark]) && count == 2 => self.arithmetic_or_null(Arithmetic::Add, call)?,
+            "SAFE_SUBTRACT" | "TRY_SUBTRACT" if is(&[Bigquery, Spark]) && count == 2 => {
+                self.arithmetic_or_null(Arithmetic::Subtract, call)?
+            }
+            "SAFE_MULTIPLY" | "TRY_MULTIPLY" if is(&[Bigquery, Spark]) && count == 2 => {
+                self.arithmetic_or_null(Arithmetic::Multiply, call)?
+            }
             "DECODE" if is(&[Oracle, Mariadb, Spark, Duckdb]) && count >= 3 => self.decode(call)?,
             "CHOOSE" if is(&[Tsql]) && count >= 2 => self.choose(call)?,
             "LNNVL" if is(&[Oracle]) && count == 1 => {
@@ -455,6 +463,12 @@ impl Compiler<'_> {
         self.applied(function, Vec::new()).map(Some)
     }
 
+    /// NULL where the type has no room for the result.
+    fn arithmetic_or_null(&mut self, operator: Arithmetic, call: &Call<Spelled>) -> Outcome<Typed> {
+        let (a, b) = (self.argument(call, 0)?, self.argument(call, 1)?);
+        Ok(or_else(self.arithmetic(operator, a, b)?, Code::Constant(Value::Null)))
+    }
+
     // --- clauses inside the parentheses --------------------------------------------------------
 
     /// DEFAULT x ON CONVERSION ERROR, and the clauses of JSON functions.
@@ -478,21 +492,24 @@ impl Compiler<'_> {
             let default = self.verbatim_expr(span.first + 1, span.first + on as u32)?;
             let (value, default) = (self.call(&plain)?, self.expr(&default)?);
             let default = self.converted(default, &value.ty);
-            return Ok(Typed::new(
-                Code::Convert(Box::new(Conversion {
-                    place: crate::plan::Place::default(),
-                    code: value.code,
-                    from: value.ty.clone(),
-                    to: Type::Any,
-                    how: crate::convert::How::EXPLICIT,
-                    safe: false,
-                    otherwise: Some(default.code),
-                })),
-                value.ty,
-            ));
+            return Ok(or_else(value, default.code));
         }
         Err(Failure::unknown(&format!("these clauses of {name}")))
     }
+}
+
+/// A value, or another where working it out fails for a conversion or for want of room.
+fn or_else(value: Typed, otherwise: Code) -> Typed {
+    let conversion = Conversion {
+        place: crate::plan::Place::default(),
+        code: value.code,
+        from: value.ty.clone(),
+        to: Type::Any,
+        how: crate::convert::How::EXPLICIT,
+        safe: false,
+        otherwise: Some(otherwise),
+    };
+    Typed::new(Code::Convert(Box::new(conversion)), value.ty)
 }
 
 /// A bare word as an argument: a unit of time, a keyword.

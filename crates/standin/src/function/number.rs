@@ -35,6 +35,11 @@ pub(super) const FUNCTIONS: &[Function] = &[
         Value::Float(x) => Ok(Value::Float(x.abs())),
         other => give(a, as_decimal(&other).unwrap_or_default().abs()),
     }),
+    f("NEGATIVE", of(&[Spark]), 1, 1, SAME, |a| match number_of(a, 0)? {
+        Value::Float(x) => Ok(Value::Float(-x)),
+        other => give(a, -as_decimal(&other).unwrap_or_default()),
+    }),
+    f("POSITIVE", of(&[Spark]), 1, 1, SAME, |a| number_of(a, 0)),
     f("SIGNUM", of(&[Spark]), 1, 1, Typing::Fixed(Type::Float), |a| {
         Ok(Value::Float(a.float(0)?.partial_cmp(&0.0).map_or(f64::NAN, |o| f64::from(o as i8))))
     }),
@@ -166,10 +171,6 @@ pub(super) const FUNCTIONS: &[Function] = &[
         Ok(simplest(product))
     }),
     seen("ISNUMERIC", TSQL, 1, 1, Typing::Fixed(Type::INT), |a| Ok(Value::Integer(i64::from(a.has(0) && is_numeric(&a.text(0)))))),
-    f("SAFE_DIVIDE", of(&[Bigquery]), 2, 2, Typing::Fixed(Type::Float), |a| {
-        let divisor = a.float(1)?;
-        Ok(if divisor == 0.0 { Value::Null } else { Value::Float(a.float(0)? / divisor) })
-    }),
     f("IEEE_DIVIDE", of(&[Bigquery]), 2, 2, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)? / a.float(1)?))),
     f("TO_NUMBER", ORACLE, 1, 3, NUMBER, |a| {
         if a.count() > 1 {
