@@ -15,6 +15,8 @@ pub(crate) mod number;
 mod pattern;
 mod session;
 mod text;
+mod text_code;
+mod text_make;
 pub(crate) mod xml;
 
 use std::cell::RefCell;
@@ -136,6 +138,8 @@ pub(crate) const MANY: u8 = u8::MAX;
 
 const TABLES: &[&[Function]] = &[
     text::FUNCTIONS,
+    text_code::FUNCTIONS,
+    text_make::FUNCTIONS,
     format::FUNCTIONS,
     number::FUNCTIONS,
     null::FUNCTIONS,
@@ -386,4 +390,21 @@ pub(crate) fn affinity(code: Code, to: Type) -> Code {
 /// A text without the blanks at its end.
 pub(crate) fn trimmed_right(code: Code) -> Code {
     made("RTRIM", Postgres, vec![code], vec![Type::TEXT], Type::TEXT)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// The first of two entries hides the other where both fit.
+    #[test]
+    fn no_function_is_listed_twice() {
+        let all: Vec<&Function> = TABLES.iter().flat_map(|t| t.iter()).collect();
+        let meet = |a: &Function, b: &Function| {
+            let share = DialectName::ALL.iter().any(|d| a.dialects.has(*d) && b.dialects.has(*d));
+            a.name == b.name && share && a.least <= b.most && b.least <= a.most
+        };
+        let twice = all.iter().enumerate().flat_map(|(i, a)| all[i + 1..].iter().filter(move |b| meet(a, b)).map(|b| b.name));
+        assert_eq!(twice.collect::<Vec<_>>(), [""; 0]);
+    }
 }

@@ -57,7 +57,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     bare("CURRENT_ROLE", of(&[Postgres]), Typing::Fixed(Type::TEXT), user),
     f("SCHEMA_NAME", TSQL, 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("dbo")),
     bare("CURRENT_SCHEMA", of(&[Postgres]), Typing::Fixed(Type::TEXT), |a| a.give("public")),
-    f("CURRENT_SCHEMA", of(&[Postgres, Duckdb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
+    f("CURRENT_SCHEMA", of(&[Duckdb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
     f("CONNECTION_ID", MY, 0, 0, Typing::Number, |_| Ok(Value::Integer(7))),
     f("PG_BACKEND_PID", of(&[Postgres]), 0, 0, Typing::Number, |_| Ok(Value::Integer(7))),
     bare("@@SPID", TSQL, Typing::Fixed(Type::INT), |_| Ok(Value::Integer(7))),

@@ -6,6 +6,7 @@ mod features;
 mod format_text;
 mod letters;
 mod limit;
+mod literal;
 mod respelled;
 pub(crate) mod scope;
 mod sequence;
@@ -21,12 +22,12 @@ use meaning::{
     Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star, TypeWord, infer,
 };
 use syntax::tree::{
-    Assignment, Binary, Call, Cast, CastForm, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, IsWhat, JoinKind, LimitClause,
+    Assignment, Binary, Call, CastForm, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, IsWhat, JoinKind, LimitClause,
     Literal, ObjectName, Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap,
     Statement, StatementKind, TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert,
     map_merge, map_query, map_select, map_table, map_update,
 };
-use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable, decode_bytes, decode_text};
+use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable};
 use values::DataType;
 
 pub(crate) use features::Features;
@@ -415,35 +416,6 @@ impl<'a> Reader<'a> {
         }
     }
 
-    /// `'\\x1F'::bytea` of PostgreSQL, `'\\x1F'::BLOB` of DuckDB.
-    fn bytes_of(&self, cast: &Cast<Spelled>) -> Option<Vec<u8>> {
-        let ExprKind::Literal(Literal::Text(token)) = &cast.operand.without_parens().kind else { return None };
-        let is_binary = cast.extra.is_none() && meaning::read_type(&cast.to, self.from) == DataType::Binary;
-        let text = decode_text(token, &self.spelling);
-        match self.from.name {
-            DialectName::Postgres if is_binary => decode_bytes(&format!("X'{}'", text.strip_prefix("\\x")?), DialectName::Spark),
-            DialectName::Duckdb if is_binary => decode_bytes(&format!("b'{text}'"), DialectName::Bigquery),
-            _ => None,
-        }
-    }
-
-    /// A literal of bits is none of characters; a TIMESTAMP of BigQuery is an instant, elsewhere it is
-    /// what a clock shows.
-    fn refuse_bits_and_instants(&mut self, literal: &Literal, span: Span) {
-        let what = match literal {
-            Literal::Text(text) => match text.split(['\'', '"']).next().map(str::to_ascii_uppercase).as_deref() {
-                Some("X" | "B" | "BR" | "RB") => "a literal of bits",
-                _ => return,
-            },
-            Literal::Typed(typed) if typed.word == "TIMESTAMP" && self.from.name == DialectName::Bigquery => {
-                "a TIMESTAMP, which is an instant,"
-            }
-            _ => return,
-        };
-        let note = Note::new("construct.not-translated", span, format!("{what} is not translated"));
-        self.note(note.advise("write the value in the target's own words by hand"));
-    }
-
     fn branch_limit(&mut self, top: Option<Box<Top<Spelled>>>) -> Option<Box<meaning::RowLimit>> {
         top.map(|t| Box::new(self.top_limit(*t)))
     }
@@ -506,32 +478,14 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn literal(&mut self, literal: Literal, span: Span) -> ExprKind<Meant> {
-        if let Literal::Text(token) | Literal::Number(token) = &literal
-            && let Some(bytes) = decode_bytes(token, self.from.name)
-        {
-            return ExprKind::Literal(Constant::Bytes(bytes));
-        }
-        self.refuse_bits_and_instants(&literal, span);
-        ExprKind::Literal(match literal {
-            Literal::Null => Constant::Null,
-            Literal::Boolean(value) => {
-                self.features.truth_values = true;
-                Constant::Boolean(value)
-            }
-            Literal::Number(text) => Constant::Number(in_decimal(&text).unwrap_or(text)),
-            Literal::Text(text) => match decode_text(&text, &self.spelling) {
-                // Oracle: an empty text is NULL, wherever it stands.
-                value if value.is_empty() && self.reads_empty_as_null => Constant::Null,
-                value => Constant::Text { value, written: Some(text) },
-            },
-            Literal::Texts(parts) => {
-                Constant::Text { value: parts.iter().map(|p| decode_text(p, &self.spelling)).collect(), written: None }
-            }
-            Literal::Typed(typed) => Constant::Typed(typed.word, decode_text(&typed.text, &self.spelling)),
-        })
+        ExprKind::Literal(self.constant(literal, span))
     }
 
     fn expr(&mut self, expr: Expr<Spelled>) -> Expr<Meant> {
+        // Most expressions are leaves, which ask for nothing more.
+        if matches!(expr.kind, ExprKind::Column(_) | ExprKind::Literal(_)) {
+            return map_expr(self, expr);
+        }
         self.features.conditions |= matches!(
             expr.kind,
             ExprKind::Binary(_) | ExprKind::Is(_) | ExprKind::In(_) | ExprKind::Like(_) | ExprKind::Between(_) | ExprKind::Exists(_)
@@ -804,13 +758,6 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             TableKind::Nested(_) | TableKind::Join(_) => map_table(self, table),
         }
     }
-}
-
-/// A number in hexadecimal digits, in decimal ones.
-fn in_decimal(text: &str) -> Option<CompactString> {
-    let digits = text.strip_prefix("0x").or_else(|| text.strip_prefix("0X"))?;
-    let number = i128::from_str_radix(&digits.replace('_', ""), 16).ok()?;
-    Some(number.to_string().into())
 }
 
 /// `a += 1` is `a = a + 1`.

@@ -215,6 +215,9 @@ fn bare_query(body: QueryBody<Spelled>) -> Query<Spelled> {
 
 impl StageMap<Meant, Spelled> for Writer<'_> {
     fn expr(&mut self, mut expr: Expr<Meant>) -> Expr<Spelled> {
+        if matches!(expr.kind, ExprKind::Column(_) | ExprKind::Literal(_)) {
+            return map_expr(self, expr);
+        }
         match &mut expr.kind {
             // ISNULL, NOTNULL and NOT NULL as one word are one dialect's own.
             ExprKind::Is(test) => {
