@@ -21,6 +21,7 @@ mod define;
 mod execute;
 mod failure;
 mod function;
+mod gathered;
 mod lacks;
 mod mask;
 mod merge;

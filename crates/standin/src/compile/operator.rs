@@ -201,7 +201,7 @@ impl Compiler<'_> {
         if self.behaviour.is_mysql() && !interval {
             return Ok(None);
         }
-        let ty = crate::function::date::arithmetic_type(operator, &a.ty, &b.ty, self.behaviour)?;
+        let ty = crate::function::date_arithmetic::arithmetic_type(operator, &a.ty, &b.ty, self.behaviour)?;
         let name = match operator {
             Arithmetic::Add => "DATED_ADD_",
             Arithmetic::Subtract => "DATED_SUBTRACT_",

@@ -278,7 +278,7 @@ pub(super) fn to_interval(value: Value, behaviour: &Behaviour) -> Outcome<Value>
         }
         let amount: f64 = words[i].parse().map_err(|_| wrong())?;
         let unit = words.get(i + 1).ok_or_else(wrong)?;
-        crate::function::date::Unit::named(unit).ok_or_else(wrong)?.add_to(&mut interval, amount);
+        crate::function::date_arithmetic::Unit::named(unit).ok_or_else(wrong)?.add_to(&mut interval, amount);
         i += 2;
     }
     Ok(Value::Interval(Box::new(interval)))

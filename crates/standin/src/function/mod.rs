@@ -6,7 +6,8 @@
 
 pub(crate) mod array;
 mod code;
-pub(crate) mod date;
+mod date;
+pub(crate) mod date_arithmetic;
 mod flavour;
 mod format;
 pub(crate) mod json;
