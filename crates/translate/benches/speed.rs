@@ -40,6 +40,27 @@ fn statements(count: usize) -> String {
     text
 }
 
+/// Statements full of the words a migration is about.
+fn words(count: usize) -> String {
+    let statement = |i: usize| match i % 4 {
+        0 => format!(
+            "SELECT NVL(v.remark, 'none') AS remark, SUBSTR(v.name, 2, 3) AS part, UPPER(v.kind) AS kind FROM vessels v WHERE INSTR(v.name, 'x{i}') > 0;\n"
+        ),
+        1 => format!(
+            "SELECT DECODE(kind, 'tug', 1, 'barge', 2, 0) AS code, LPAD(permit, 8, '0') AS permit FROM vessels WHERE LENGTH(TRIM(name)) > {};\n",
+            i % 20
+        ),
+        2 => format!(
+            "SELECT name || ' of ' || owner AS label, NVL2(owner, 'y', 'n') AS owned, ROUND(tons / 3, 2) AS third FROM loads WHERE REPLACE(name, '-', ' ') LIKE 'c%{i}';\n"
+        ),
+        _ => format!(
+            "UPDATE tolls SET remark = NVL(remark, 'late {i}'), amount = GREATEST(amount, 2) WHERE NVL(settled, 'n') <> 'y' AND MOD(id, 7) = {};\n",
+            i % 7
+        ),
+    };
+    (0..count).map(statement).collect()
+}
+
 /// The best of several runs.
 fn best(mut work: impl FnMut()) -> Duration {
     (0..5)
@@ -97,6 +118,8 @@ fn main() {
     rate("lex", text.len(), &mut || drop(lex(&text, &oracle)));
     rate("parse (lexing included)", text.len(), &mut || parse(&text, &oracle));
     rate("translate oracle to postgres", text.len(), &mut || drop(translate_text(&text, &oracle, &postgres, &catalog, &options)));
+    let worded = words(50_000);
+    rate("words oracle to postgres", worded.len(), &mut || drop(translate_text(&worded, &oracle, &postgres, &catalog, &options)));
     rate("translate oracle to oracle", text.len(), &mut || drop(translate_text(&text, &oracle, &oracle, &catalog, &options)));
     if !wanted.is_empty() && wanted != "growth" {
         return;
