@@ -61,12 +61,7 @@ fn ear(dialect: DialectName) -> &'static Ear {
     static EARS: [OnceLock<Ear>; 9] = [const { OnceLock::new() }; 9];
     EARS[dialect as usize].get_or_init(|| {
         let mut words = Vec::new();
-        let mut ear = Ear {
-            words: WordTable::new(None, std::iter::empty()),
-            calls: FxHashMap::default(),
-            operators: FxHashMap::default(),
-            prefixes: FxHashMap::default(),
-        };
+        let mut ear = Ear::deaf();
         // What a user's file says of a word counts before what ours say.
         let own = super::PHRASES.len();
         let (ours, users): (Vec<_>, Vec<_>) = phrases().partition(|(id, _)| (id.0 as usize) < own);
@@ -86,6 +81,16 @@ fn ear(dialect: DialectName) -> &'static Ear {
 }
 
 impl Ear {
+    /// One that hears nothing yet.
+    fn deaf() -> Ear {
+        Ear {
+            words: WordTable::new(None, std::iter::empty()),
+            calls: FxHashMap::default(),
+            operators: FxHashMap::default(),
+            prefixes: FxHashMap::default(),
+        }
+    }
+
     fn learn(&mut self, tree: &'static Expr<Spelled>, sql: &str, id: PhraseId) {
         let is_argument = |e: &Expr<Spelled>| Template::argument(e).is_some();
         match &tree.kind {
@@ -211,4 +216,33 @@ pub fn hear_operator(dialect: DialectName, operator: Operator) -> Option<PhraseI
 /// The phrase a prefix operator is.
 pub fn hear_prefix(dialect: DialectName, operator: Operator) -> Option<PhraseId> {
     ear(dialect).prefixes.get(&operator).copied()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Those that are taken instead of the one that is heard, by the types of the operands.
+    const BY_TYPES: [&str; 4] = ["number.divide-cut", "number.divide-decimals", "number.remainder-decimals", "text.concatenate"];
+
+    /// Of two phrases that a bare operator could be, the second would never be heard.
+    #[test]
+    fn an_operator_is_one_phrase() {
+        for dialect in DialectName::ALL {
+            let mut heard: Vec<(Operator, bool, &str)> = Vec::new();
+            for (id, phrase) in phrases() {
+                for tree in phrase.spellings(dialect).filter(|sql| !is_word(sql)).filter_map(|sql| Template::read(sql, dialect)) {
+                    let mut alone = Ear::deaf();
+                    alone.learn(tree.tree, "", id);
+                    let operators = alone.operators.keys().map(|o| (*o, true)).chain(alone.prefixes.keys().map(|o| (*o, false)));
+                    for (operator, infix) in operators {
+                        let is_other = |id: &str| id != phrase.id && !BY_TYPES.contains(&id) && !BY_TYPES.contains(&phrase.id);
+                        let other = heard.iter().find(|(o, i, id)| (*o, *i) == (operator, infix) && is_other(id));
+                        assert!(other.is_none(), "{operator:?} in {dialect}: {}, {other:?}", phrase.id);
+                        heard.push((operator, infix, phrase.id));
+                    }
+                }
+            }
+        }
+    }
 }

@@ -32,7 +32,7 @@ use values::DataType;
 
 pub(crate) use features::Features;
 pub use respelled::read_as;
-use scope::{Found, Frame, Offered, Relation, catalog_columns};
+use scope::{Found, Frame, Offered, Relation, assumed_columns, catalog_columns};
 
 /// Names that are no columns of a table, and the dialects in which they are not.
 static PSEUDO_COLUMNS: LazyLock<WordTable<Option<(DialectSet, BindingTarget)>>> = LazyLock::new(|| {
@@ -247,7 +247,7 @@ impl<'a> Reader<'a> {
     fn add_relation(&mut self, name: Option<CompactString>, columns: Option<Vec<Offered>>) -> RelationId {
         let id = self.fresh_relation();
         if let Some(frame) = self.frames.last_mut() {
-            frame.relations.push(Relation { id, name, columns, nullable: false });
+            frame.relations.push(Relation { id, name, columns, assumed: Vec::new(), nullable: false });
         }
         id
     }
@@ -262,6 +262,11 @@ impl<'a> Reader<'a> {
             return Some(vec![Offered { name: Some("DUMMY".into()), data_type: DataType::TEXT, nullable: false }]);
         }
         catalog_columns(self.catalog, &name.last().text)
+    }
+
+    fn assumed_columns(&self, name: &ObjectName) -> Vec<Offered> {
+        let is_common = name.as_single().is_some_and(|single| self.common.iter().any(|(n, _)| n.eq_ignore_ascii_case(&single.text)));
+        if is_common { Vec::new() } else { assumed_columns(self.catalog, &name.last().text) }
     }
 
     /// Renames offered columns by an alias's column list.
@@ -736,8 +741,12 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             TableKind::Name(name) => {
                 let columns = Self::renamed(self.table_columns(name), &alias_columns);
                 let own = name.last().text.clone();
+                let assumed = self.assumed_columns(name);
                 let mut meant = map_table(self, table);
                 meant.relation = self.add_relation(Some(alias_name.unwrap_or(own)), columns);
+                if let Some(relation) = self.frames.last_mut().and_then(|f| f.relations.last_mut()) {
+                    relation.assumed = assumed;
+                }
                 meant
             }
             TableKind::Derived { .. } => {

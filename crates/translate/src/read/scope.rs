@@ -3,7 +3,7 @@
 use compact_str::CompactString;
 use meaning::{Binding, BindingTarget, Catalog, RelationId};
 use syntax::tree::{Ident, ObjectName};
-use values::DataType;
+use values::{DataType, Table};
 
 /// A column that a table reference offers.
 #[derive(Debug, Clone, PartialEq)]
@@ -22,6 +22,8 @@ pub(crate) struct Relation {
     pub(crate) name: Option<CompactString>,
     /// Its columns, if all are known.
     pub(crate) columns: Option<Vec<Offered>>,
+    /// Those that are known of a table of which not all are.
+    pub(crate) assumed: Vec<Offered>,
     /// An outer join can fill it with NULLs.
     pub(crate) nullable: bool,
 }
@@ -54,7 +56,7 @@ impl Found {
 
 impl Relation {
     fn find(&self, column: &str) -> Option<Found> {
-        let columns = self.columns.as_ref()?;
+        let columns = self.columns.as_ref().unwrap_or(&self.assumed);
         let offered = columns.iter().find(|c| c.name.as_deref().is_some_and(|n| n.eq_ignore_ascii_case(column)))?;
         Some(Found {
             target: BindingTarget::Column(self.id),
@@ -132,14 +134,17 @@ impl Frame {
     }
 }
 
-/// The columns of a catalog table.
+/// The columns of a catalog table, if all are known.
 pub(crate) fn catalog_columns(catalog: &Catalog, name: &str) -> Option<Vec<Offered>> {
-    let table = catalog.schema.table(name).filter(|t| !t.guessed)?;
-    Some(
-        table
-            .columns
-            .iter()
-            .map(|c| Offered { name: Some(c.name.as_str().into()), data_type: c.data_type.clone(), nullable: c.nullable })
-            .collect(),
-    )
+    catalog.schema.table(name).filter(|t| !t.guessed).map(offered)
+}
+
+/// What is assumed of some columns of a table that the catalog doesn't know.
+pub(crate) fn assumed_columns(catalog: &Catalog, name: &str) -> Vec<Offered> {
+    catalog.schema.table(name).filter(|t| t.guessed).map(offered).unwrap_or_default()
+}
+
+fn offered(table: &Table) -> Vec<Offered> {
+    let columns = table.columns.iter();
+    columns.map(|c| Offered { name: Some(c.name.as_str().into()), data_type: c.data_type.clone(), nullable: c.nullable }).collect()
 }

@@ -66,3 +66,22 @@ fn functions_of_one_dialect() {
 fn names_literals_and_parameters() {
     holds(words::CASES);
 }
+
+/// What is assumed of one column of a table whose others aren't known.
+#[test]
+#[rustfmt::skip] // One case a line.
+fn assumptions_about_columns_count() {
+    for (assumed, from, to, sql, expected, notes) in [
+        ("vessels.name: text", "duckdb", "postgres", "SELECT v.name[2] FROM vessels v", "SELECT SUBSTR(v.name, 2, 1) FROM vessels v", 0),
+        ("vessels.name: int", "duckdb", "postgres", "SELECT name[2] FROM vessels", "refused construct.not-translated", 1),
+        ("loads.tons: int not null", "postgres", "spark", "SELECT GREATEST(tons, 3) FROM loads", "as it is", 0),
+        ("tolls.id: int", "duckdb", "postgres", "WITH tolls AS (SELECT 'a' AS id) SELECT id[1] FROM tolls", "WITH tolls AS (SELECT 'a' AS id) SELECT SUBSTR(id, 1, 1) FROM tolls", 0),
+    ] {
+        let (from, to): (Dialect, Dialect) = (from.parse().expect("dialect"), to.parse().expect("dialect"));
+        let mut catalog = Catalog::default();
+        catalog.assume(assumed, &from).expect("an assumption");
+        let script = translate_text(sql, &from, &to, &catalog, &Options::default());
+        let statement = &script.statements[0];
+        assert_eq!((said(statement, sql).as_str(), statement.notes.len()), (expected, notes), "{assumed}: {sql} {:?}", statement.notes);
+    }
+}
