@@ -139,7 +139,8 @@ fn filled(spelling: &str, phrase: &Phrase, written: &[String]) -> Option<String>
         let name = format!(":{}", parameter.name);
         if parameter.repeated {
             let rest = written.get(i..)?;
-            if let Some(sign) = [" || ", " + "].iter().find(|s| out.contains(*s)) {
+            // `:parts || :parts` joins all of them.
+            if let Some(sign) = [" || ", " + "].iter().find(|s| out.starts_with(&format!("{name}{s}"))) {
                 out = rest.join(sign);
             } else if out.contains(&format!("{name}...")) {
                 out = out.replace(&format!("{name}..."), &rest.join(", "));

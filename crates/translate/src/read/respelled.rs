@@ -26,6 +26,8 @@ enum Reading {
     First,
     /// The function of this name.
     Renamed(&'static str),
+    /// The argument of the number that the first one is, where it is a constant.
+    Chosen,
     /// The function of the same name with an empty text as one argument more.
     WithEmptyText,
     /// The text that a constant writes with codes.
@@ -50,6 +52,7 @@ static READINGS: LazyLock<WordTable<Option<Entry>>> = LazyLock::new(|| {
         ("EQUAL_NULL", (spark, 2, 2, Reading::Same)),
         ("SIGNUM", one(spark, Reading::Renamed("SIGN"))),
         ("REPLACE", (spark, 2, 2, Reading::WithEmptyText)),
+        ("ELT", (spark, 2, usize::MAX, Reading::Chosen)),
         ("TO_BINARY_DOUBLE", one(oracle, Reading::Cast("BINARY_DOUBLE"))),
         ("TO_BINARY_FLOAT", one(oracle, Reading::Cast("BINARY_FLOAT"))),
         ("LIKE", (sqlite, 2, 3, Reading::Pattern(LikeWord::Like))),
@@ -90,6 +93,7 @@ pub fn read_as(word: &str) -> Option<(DialectSet, String)> {
         Reading::Pattern(_) => "text LIKE pattern".to_string(),
         Reading::First => "its first argument, as the others say nothing of the result".to_string(),
         Reading::Renamed(name) => format!("{name}(..)"),
+        Reading::Chosen => "the argument of a constant number".to_string(),
         Reading::WithEmptyText => "the same with '' as its last argument".to_string(),
         Reading::Codes => "the text that a constant writes with codes".to_string(),
         Reading::Characters => "CHAR(.. USING utf8mb4)".to_string(),
@@ -137,6 +141,14 @@ fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Resu
         let charset = Expr::made(ExprKind::Column(ObjectName::single(Ident::made("utf8mb4"))));
         call.arguments.push(Argument { name: None, value: charset });
         return Err(call);
+    }
+    if let Reading::Chosen = reading {
+        let number = match &call.arguments[0].value.kind {
+            ExprKind::Literal(Literal::Number(digits)) => digits.parse::<usize>().ok(),
+            _ => None,
+        };
+        let chosen = number.filter(|n| (1..call.arguments.len()).contains(n));
+        return chosen.map(|at| call.arguments.swap_remove(at).value).ok_or(call);
     }
     if let Reading::WithEmptyText = reading {
         call.arguments.push(Argument { name: None, value: Expr::made(ExprKind::Literal(Literal::Text("''".into()))) });

@@ -14,7 +14,7 @@ type E = Expr<Meant>;
 pub(super) fn as_case(phrase: &str, arguments: Vec<E>, from: DialectName) -> Option<E> {
     match phrase {
         "null.decode" => decoded(arguments),
-        "choice.by-number" => Some(by_number(arguments)),
+        "choice.by-number" | "choice.by-number-or-error" => Some(by_number(arguments)),
         "choice.number-of" => Some(number_of(arguments)),
         "choice.number-of-bounds" => number_of_bounds(arguments),
         "greatest.or-null" => Some(or_null("greatest.passing-null", arguments)),

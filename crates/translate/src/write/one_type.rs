@@ -27,7 +27,7 @@ enum Made {
 fn chosen_from(phrase: &str, count: usize) -> Vec<usize> {
     match phrase {
         "null.replaced" | "null.first-not-null" => (0..count).collect(),
-        "null.chosen" | "choice.if" | "choice.by-number" => (1..count).collect(),
+        "null.chosen" | "choice.if" | "choice.by-number" | "choice.by-number-or-error" => (1..count).collect(),
         // value, sought, result, sought, result, otherwise.
         "null.decode" => (2..count).filter(|at| at % 2 == 0 || (at + 1 == count && count.is_multiple_of(2))).collect(),
         _ if phrase.starts_with("greatest.") || phrase.starts_with("least.") => (0..count).collect(),
