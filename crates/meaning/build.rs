@@ -11,7 +11,7 @@ use std::fmt::Write as _;
 use std::path::Path;
 
 use file::{DIALECTS, PhraseEntry, TypeEntry, of, split_commas};
-use when::{ArgumentKind, Guard, ValueClass};
+use when::{Guard, ValueClass};
 
 fn main() {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../phrases");
@@ -34,7 +34,9 @@ fn main() {
             }
             ids.push(phrase.id.clone());
             let code = phrase_code(phrase);
-            phrases.push_str(&code.unwrap_or_else(|why| fail(path, &format!("line {}: {why}", file::line_of(&text, &entry.span())))));
+            phrases.push_str(
+                &code.unwrap_or_else(|why| fail(path, &format!("line {}: {}: {why}", file::line_of(&text, &entry.span()), phrase.id))),
+            );
         }
         book.types.iter().for_each(|t| types.push_str(&type_code(t, path)));
     }
@@ -73,29 +75,21 @@ fn fail(file: &Path, why: &str) -> ! {
 fn phrase_code(phrase: &PhraseEntry) -> Result<String, String> {
     let parameters = phrase.parameters();
     let names: Vec<&str> = parameters.iter().map(|p| p.name.as_str()).collect();
-    let unknown = |when: &str| format!("{}: a 'when' of no known form: {when}", phrase.id);
     let (mut say, mut hear, mut edges, mut takes) = (String::new(), String::new(), String::new(), String::new());
     for dialect in DIALECTS {
         let templates = of(&phrase.say, dialect).map(file::SayEntry::templates).unwrap_or_default();
         say.push_str("&[");
         for template in templates {
-            let when = template.when.as_deref().unwrap_or("");
-            say.push_str(&say_code(&template, &Guard::read(when, &names).ok_or_else(|| unknown(when))?));
+            say.push_str(&say_code(&template, &template.guards(&names)?));
         }
         say.push_str("],");
         write!(hear, "&{:?},", of(&phrase.hear, dialect).cloned().unwrap_or_default()).unwrap_or_default();
     }
     for edge in &phrase.edges {
-        let class = ValueClass::read(&edge.when, &names);
-        if class.is_none() && !edge.when.is_empty() {
-            return Err(unknown(&edge.when));
-        }
-        edges.push_str(&edge_code(edge, class));
+        edges.push_str(&edge_code(edge, edge.class(&names)?));
     }
     for one in &parameters {
-        let Some((_, kind)) = ArgumentKind::WORDS.iter().find(|(word, _)| *word == one.kind) else {
-            return Err(format!("{}: :{} is of no known kind '{}'", phrase.id, one.name, one.kind));
-        };
+        let kind = one.argument()?;
         let (name, default, repeated) = (&one.name, &one.default, one.repeated);
         write!(takes, "Parameter {{ name: {name:?}, kind: ArgumentKind::{kind:?}, default: {default:?}, repeated: {repeated} }},")
             .unwrap_or_default();

@@ -8,6 +8,8 @@ use std::ops::Range;
 use serde::Deserialize;
 use toml::Spanned;
 
+use super::when::{ArgumentKind, Guard, ValueClass};
+
 /// The dialects in the order of every table of the book.
 pub const DIALECTS: [&str; 9] = ["oracle", "tsql", "mysql", "mariadb", "postgres", "duckdb", "bigquery", "spark", "sqlite"];
 
@@ -102,6 +104,12 @@ pub struct Template {
 }
 
 impl Template {
+    /// What must be known of arguments, by their places among these names; or what is wrong with it.
+    pub fn guards(&self, names: &[&str]) -> Result<Vec<(usize, Guard)>, String> {
+        let when = self.when.as_deref().unwrap_or("");
+        Guard::read(when, names).ok_or_else(|| unknown_form(when))
+    }
+
     /// The numbers of its version.
     pub fn version(&self) -> Option<(u16, u16)> {
         let mut numbers = self.since.as_deref()?.split('.').map(|n| n.parse().unwrap_or(0));
@@ -131,6 +139,15 @@ pub struct EdgeEntry {
 }
 
 impl EdgeEntry {
+    /// The place among these names of the argument it is about, and the class; none for an ordinary
+    /// example. Or what is wrong with it.
+    pub fn class(&self, names: &[&str]) -> Result<Option<(usize, ValueClass)>, String> {
+        match ValueClass::read(&self.when, names) {
+            None if !self.when.is_empty() => Err(unknown_form(&self.when)),
+            class => Ok(class),
+        }
+    }
+
     /// What versions before one give: `own = { "duckdb<2" = ".." }`. The dialect's place, the version,
     /// the result.
     pub fn older(&self) -> Vec<(usize, u16, String)> {
@@ -140,6 +157,10 @@ impl EdgeEntry {
         };
         self.own.iter().filter_map(read).collect()
     }
+}
+
+fn unknown_form(when: &str) -> String {
+    format!("has a 'when' of no known form: {when}")
 }
 
 /// The words of a type.
@@ -252,6 +273,15 @@ pub struct Parameter {
 }
 
 impl Parameter {
+    /// What it takes; or what is wrong with it.
+    pub fn argument(&self) -> Result<ArgumentKind, String> {
+        let known = ArgumentKind::WORDS.iter().find(|(word, _)| *word == self.kind);
+        known.map(|(_, kind)| *kind).ok_or_else(|| {
+            let words: Vec<&str> = ArgumentKind::WORDS.iter().map(|(w, _)| *w).collect();
+            format!(":{} is of no known kind '{}'; the kinds are {}", self.name, self.kind, words.join(", "))
+        })
+    }
+
     fn read(text: &str) -> Parameter {
         let (declared, default) = match text.split_once('=') {
             Some((declared, default)) => (declared, Some(default.trim().to_string())),

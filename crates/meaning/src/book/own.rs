@@ -6,7 +6,7 @@ use syntax::{DialectName, Version};
 
 use super::file::{self, DIALECTS, PhraseEntry, of, split_commas};
 use super::template::Template;
-use super::{ArgumentKind, Edge, Guard, PHRASES, Parameter, Phrase, PhraseKind, Say, ValueClass};
+use super::{Edge, PHRASES, Parameter, Phrase, PhraseKind, Say};
 
 /// What is wrong with a file of phrases.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -126,23 +126,15 @@ fn phrase_kind(kind: &str) -> PhraseKind {
 }
 
 fn parameter(id: &str, given: file::Parameter) -> Result<Parameter, String> {
-    let Some((_, kind)) = ArgumentKind::WORDS.iter().find(|(word, _)| *word == given.kind) else {
-        let words: Vec<&str> = ArgumentKind::WORDS.iter().map(|(w, _)| *w).collect();
-        return Err(format!("{id}: :{} is of no known kind '{}'; the kinds are {}", given.name, given.kind, words.join(", ")));
-    };
-    Ok(Parameter { name: kept(given.name), kind: *kind, default: given.default.map(kept), repeated: given.repeated })
-}
-
-fn unknown_form(id: &str, what: &str, when: &str) -> String {
-    format!("{id}: {what} has a 'when' of no known form: {when}")
+    let kind = given.argument().map_err(|why| format!("{id}: {why}"))?;
+    Ok(Parameter { name: kept(given.name), kind, default: given.default.map(kept), repeated: given.repeated })
 }
 
 /// How a dialect says a phrase of these arguments, by the entries of a file.
 fn says(entry: &PhraseEntry, dialect: &str, names: &[&str]) -> Result<&'static [Say], String> {
     let templates = of(&entry.say, dialect).map(file::SayEntry::templates).unwrap_or_default();
     let say = |template: &file::Template| {
-        let when = template.when.as_deref().unwrap_or("");
-        let guards = Guard::read(when, names).ok_or_else(|| unknown_form(&entry.id, &format!("a template of {dialect}"), when))?;
+        let guards = template.guards(names).map_err(|why| format!("{}: a template of {dialect} {why}", entry.id))?;
         Ok(Say {
             sql: kept(template.sql.as_deref().unwrap_or("")),
             refuse: template.refuse.as_deref().map(kept),
@@ -156,10 +148,7 @@ fn says(entry: &PhraseEntry, dialect: &str, names: &[&str]) -> Result<&'static [
 }
 
 fn edge(id: &str, number: usize, entry: &file::EdgeEntry, names: &[&str]) -> Result<Edge, String> {
-    let class = ValueClass::read(&entry.when, names);
-    if class.is_none() && !entry.when.is_empty() {
-        return Err(unknown_form(id, &format!("edge {number}"), &entry.when));
-    }
+    let class = entry.class(names).map_err(|why| format!("{id}: edge {number} {why}"))?;
     Ok(Edge {
         when: kept(&*entry.when),
         class,

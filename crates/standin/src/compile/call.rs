@@ -251,12 +251,10 @@ impl Compiler<'_> {
                 let equal = self.comparison(Comparison::Equal, a.clone(), b)?;
                 Typed::new(Code::Case(vec![(equal, Code::Constant(Value::Null))], Some(Box::new(a.code))), ty)
             }
-            "SAFE_ADD" | "TRY_ADD" if is(&[Bigquery, Spark]) && count == 2 => self.arithmetic_or_null(Arithmetic::Add, call)?,
-            "SAFE_SUBTRACT" | "TRY_SUBTRACT" if is(&[Bigquery, Spark]) && count == 2 => {
-                self.arithmetic_or_null(Arithmetic::Subtract, call)?
-            }
-            "SAFE_MULTIPLY" | "TRY_MULTIPLY" if is(&[Bigquery, Spark]) && count == 2 => {
-                self.arithmetic_or_null(Arithmetic::Multiply, call)?
+            "SAFE_ADD" | "TRY_ADD" | "SAFE_SUBTRACT" | "TRY_SUBTRACT" | "SAFE_MULTIPLY" | "TRY_MULTIPLY"
+                if is(&[Bigquery, Spark]) && count == 2 =>
+            {
+                self.arithmetic_or_null(name, call)?
             }
             "DECODE" if is(&[Oracle, Mariadb, Spark, Duckdb]) && count >= 3 => self.decode(call)?,
             "CHOOSE" if is(&[Tsql]) && count >= 2 => self.choose(call)?,
@@ -464,7 +462,12 @@ impl Compiler<'_> {
     }
 
     /// NULL where the type has no room for the result.
-    fn arithmetic_or_null(&mut self, operator: Arithmetic, call: &Call<Spelled>) -> Outcome<Typed> {
+    fn arithmetic_or_null(&mut self, name: &str, call: &Call<Spelled>) -> Outcome<Typed> {
+        let operator = match name.split('_').next_back() {
+            Some("ADD") => Arithmetic::Add,
+            Some("SUBTRACT") => Arithmetic::Subtract,
+            _ => Arithmetic::Multiply,
+        };
         let (a, b) = (self.argument(call, 0)?, self.argument(call, 1)?);
         Ok(or_else(self.arithmetic(operator, a, b)?, Code::Constant(Value::Null)))
     }

@@ -6,7 +6,7 @@ use super::{Parse, Parser};
 use crate::dialect::DialectName;
 use crate::keyword::Keyword;
 use crate::precedence;
-use crate::token::{Symbol, TokenKind};
+use crate::token::{Symbol, Token, TokenKind};
 use crate::tree::{
     ArrayForm, ArrayLiteral, Case, Cast, CastForm, Expr, ExprKind, Ident, Interval, Lambda, ObjectName, Spelled, StructForm, StructLiteral,
     TypeName,
@@ -99,7 +99,8 @@ impl Parser<'_> {
         } else {
             return Ok(None);
         };
-        if !self.group_has_one_part_with(word) {
+        let parts = self.parts_of_group(0);
+        if parts.iter().any(|t| t.symbol == Symbol::Comma) || !parts.iter().any(|t| t.keyword == word) {
             return Ok(None);
         }
         self.expect_symbol(Symbol::LeftParen)?;
@@ -114,41 +115,23 @@ impl Parser<'_> {
         Ok(Some(self.made(first, ExprKind::Cast(Box::new(Cast { form, operand, to, extra })))))
     }
 
-    /// Whether the next token but `ahead` opens a group in parentheses with commas, but for those in groups
-    /// within it.
-    fn group_has_parts(&self, ahead: usize) -> bool {
-        let mut depth = 0;
-        for token in &self.tokens[(self.at + ahead).min(self.tokens.len())..] {
+    /// What stands in the group in parentheses that the token `ahead` opens, but not in groups within it;
+    /// none if it opens none, or it never closes.
+    fn parts_of_group(&self, ahead: usize) -> Vec<Token> {
+        let (mut depth, mut parts) = (0, Vec::new());
+        for token in self.tokens.iter().skip(self.at + ahead) {
             match token.symbol {
                 Symbol::LeftParen => depth += 1,
+                Symbol::RightParen if depth == 1 => return parts,
                 Symbol::RightParen => depth -= 1,
-                Symbol::Comma if depth == 1 => return true,
+                _ if depth == 1 => parts.push(*token),
                 _ => {}
             }
-            if depth == 0 || matches!(token.kind, TokenKind::Separator | TokenKind::End) {
-                return false;
+            if depth < 1 || token.kind == TokenKind::Separator {
+                break;
             }
         }
-        false
-    }
-
-    /// Whether the group in parentheses that is next holds this word and no comma, but for those in groups
-    /// within it.
-    fn group_has_one_part_with(&self, word: Keyword) -> bool {
-        let (mut depth, mut found) = (0, false);
-        for token in &self.tokens[self.at..] {
-            match token.symbol {
-                Symbol::LeftParen => depth += 1,
-                Symbol::RightParen if depth == 1 => return found,
-                Symbol::RightParen => depth -= 1,
-                Symbol::Comma if depth == 1 => return false,
-                _ => found = found || (depth == 1 && token.keyword == word),
-            }
-            if matches!(token.kind, TokenKind::Separator | TokenKind::End) {
-                return false;
-            }
-        }
-        false
+        Vec::new()
     }
 
     /// CONVERT(x, type) or CONVERT(x USING charset).
@@ -169,7 +152,8 @@ impl Parser<'_> {
     pub(super) fn interval(&mut self, first: usize) -> Parse<Option<Expression>> {
         let plain_text_name = self.peek(1).symbol == Symbol::LeftParen && self.is(&[DialectName::Oracle, DialectName::Tsql]);
         // INTERVAL(n, a, b) of MySQL counts the bounds below n.
-        let counts = self.is(&[DialectName::Mysql, DialectName::Mariadb]) && self.group_has_parts(1);
+        let counts =
+            self.is(&[DialectName::Mysql, DialectName::Mariadb]) && self.parts_of_group(1).iter().any(|t| t.symbol == Symbol::Comma);
         if plain_text_name || counts {
             return Ok(None);
         }

@@ -1,6 +1,7 @@
 //! From a tree as spelled to a tree as meant: names are bound, words become phrases, row limits
 //! become one thing whatever clause they stood in.
 
+mod change;
 mod digits;
 mod features;
 mod format_text;
@@ -22,17 +23,16 @@ use meaning::{
     Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star, TypeWord, infer,
 };
 use syntax::tree::{
-    Assignment, Binary, Call, CastForm, CommonTable, Delete, Expr, ExprKind, GroupItem, Ident, Insert, IsWhat, JoinKind, LimitClause,
-    Literal, ObjectName, Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap,
-    Statement, StatementKind, TableKind, TableRef, Top, TypeName, Update, map_body, map_common_table, map_delete, map_expr, map_insert,
-    map_merge, map_query, map_select, map_table, map_update,
+    Call, CastForm, CommonTable, Expr, ExprKind, GroupItem, Ident, IsWhat, JoinKind, LimitClause, Literal, ObjectName, Operator, Query,
+    QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind, TableKind,
+    TableRef, Top, TypeName, map_body, map_common_table, map_expr, map_merge, map_query, map_select, map_table,
 };
 use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable};
 use values::DataType;
 
 pub(crate) use features::Features;
 pub use respelled::read_as;
-use scope::{Found, Frame, Offered, Relation, assumed_columns, catalog_columns};
+use scope::{Columns, Found, Frame, Offered, Relation, catalog_columns};
 
 /// Names that are no columns of a table, and the dialects in which they are not.
 static PSEUDO_COLUMNS: LazyLock<WordTable<Option<(DialectSet, BindingTarget)>>> = LazyLock::new(|| {
@@ -136,51 +136,6 @@ impl<'a> Reader<'a> {
         Some(Statement { kind, span: statement.span })
     }
 
-    fn insert(&mut self, insert: Insert<Spelled>) -> StatementKind<Meant> {
-        let rows = insert.source.as_ref().map_or(0, |q| if let QueryBody::Values(v) = &q.body { v.rows.len() } else { 0 });
-        let meant = map_insert(self, insert);
-        // Rows to insert are no query; only several at once may need to become one.
-        if rows > 0 {
-            self.features.value_rows = false;
-            self.features.inserts_rows = rows > 1;
-        }
-        StatementKind::Insert(Box::new(meant))
-    }
-
-    fn update(&mut self, mut update: Update<Spelled>) -> Update<Meant> {
-        self.frames.push(Frame::default());
-        update.assignments.iter_mut().for_each(plain_assignment);
-        // `UPDATE t SET .. FROM tolls t` changes the one table that FROM names.
-        if let [only] = update.from.as_slice()
-            && names_it(&update.table, only)
-        {
-            update.table = update.from.remove(0);
-        }
-        let top = update.top.take();
-        let mut meant = map_update(self, update);
-        if let Some(top) = top {
-            meant.limit = Some(Box::new(self.top_limit(*top)));
-        }
-        meant
-    }
-
-    fn delete(&mut self, mut delete: Delete<Spelled>) -> Delete<Meant> {
-        self.frames.push(Frame::default());
-        // `DELETE t FROM tolls t` deletes from the one table that FROM names.
-        if let [only] = delete.targets.as_slice()
-            && delete.using.is_empty()
-            && is_called(&delete.table, only)
-        {
-            delete.targets.clear();
-        }
-        let top = delete.top.take();
-        let mut meant = map_delete(self, delete);
-        if let Some(top) = top {
-            meant.limit = Some(Box::new(self.top_limit(*top)));
-        }
-        meant
-    }
-
     /// Remembers what DECLARE and SET say of variables.
     pub(crate) fn learn_variables(&mut self, kind: &StatementKind<Spelled>) {
         match kind {
@@ -244,29 +199,24 @@ impl<'a> Reader<'a> {
         dialects.has(self.from.name).then_some(target)
     }
 
-    fn add_relation(&mut self, name: Option<CompactString>, columns: Option<Vec<Offered>>) -> RelationId {
+    fn add_relation(&mut self, name: Option<CompactString>, columns: Columns) -> RelationId {
         let id = self.fresh_relation();
         if let Some(frame) = self.frames.last_mut() {
-            frame.relations.push(Relation { id, name, columns, assumed: Vec::new(), nullable: false });
+            frame.relations.push(Relation { id, name, columns, nullable: false });
         }
         id
     }
 
-    fn table_columns(&self, name: &ObjectName) -> Option<Vec<Offered>> {
+    fn table_columns(&self, name: &ObjectName) -> Columns {
         if let Some(single) = name.as_single()
             && let Some((_, columns)) = self.common.iter().rev().find(|(n, _)| n.eq_ignore_ascii_case(&single.text))
         {
-            return columns.clone();
+            return columns.clone().into();
         }
         if self.from.name == DialectName::Oracle && name.last().is_word("dual") {
-            return Some(vec![Offered { name: Some("DUMMY".into()), data_type: DataType::TEXT, nullable: false }]);
+            return Some(vec![Offered { name: Some("DUMMY".into()), data_type: DataType::TEXT, nullable: false }]).into();
         }
         catalog_columns(self.catalog, &name.last().text)
-    }
-
-    fn assumed_columns(&self, name: &ObjectName) -> Vec<Offered> {
-        let is_common = name.as_single().is_some_and(|single| self.common.iter().any(|(n, _)| n.eq_ignore_ascii_case(&single.text)));
-        if is_common { Vec::new() } else { assumed_columns(self.catalog, &name.last().text) }
     }
 
     /// Renames offered columns by an alias's column list.
@@ -302,7 +252,7 @@ impl<'a> Reader<'a> {
                     for relation in &frame.relations {
                         if star.relation.is_none_or(|id| id == relation.id) {
                             let nullable = relation.nullable || frame.super_aggregates;
-                            outputs.extend(relation.columns.as_ref()?.iter().cloned().map(|mut c| {
+                            outputs.extend(relation.columns.all()?.iter().cloned().map(|mut c| {
                                 c.nullable |= nullable;
                                 c
                             }));
@@ -739,14 +689,13 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
         match &table.kind {
             TableKind::Name(name) => {
-                let columns = Self::renamed(self.table_columns(name), &alias_columns);
+                let mut columns = self.table_columns(name);
+                if !alias_columns.is_empty() {
+                    columns = Self::renamed(columns.all().map(<[_]>::to_vec), &alias_columns).into();
+                }
                 let own = name.last().text.clone();
-                let assumed = self.assumed_columns(name);
                 let mut meant = map_table(self, table);
                 meant.relation = self.add_relation(Some(alias_name.unwrap_or(own)), columns);
-                if let Some(relation) = self.frames.last_mut().and_then(|f| f.relations.last_mut()) {
-                    relation.assumed = assumed;
-                }
                 meant
             }
             TableKind::Derived { .. } => {
@@ -754,50 +703,19 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 self.offers = true;
                 let mut meant = map_table(self, table);
                 let columns = Self::renamed(self.finished_outputs(), &alias_columns);
-                meant.relation = self.add_relation(alias_name, columns);
+                meant.relation = self.add_relation(alias_name, columns.into());
                 meant
             }
             TableKind::Function { .. } | TableKind::Pivot(_) | TableKind::Unpivot(_) => {
                 let names = alias_columns;
                 let mut meant = map_table(self, table);
                 let columns = if names.is_empty() { None } else { Self::renamed(None, &names) };
-                meant.relation = self.add_relation(alias_name, columns);
+                meant.relation = self.add_relation(alias_name, columns.into());
                 meant
             }
             TableKind::Nested(_) | TableKind::Join(_) => map_table(self, table),
         }
     }
-}
-
-/// `a += 1` is `a = a + 1`.
-fn plain_assignment(assignment: &mut Assignment<Spelled>) {
-    let symbol = match assignment.operator.as_deref() {
-        Some("+=") => Symbol::Plus,
-        Some("-=") => Symbol::Minus,
-        Some("*=") => Symbol::Star,
-        Some("/=") => Symbol::Slash,
-        _ => return,
-    };
-    let [target] = assignment.targets.as_slice() else { return };
-    assignment.operator = None;
-    let value = assignment.value.take();
-    let simple = matches!(value.kind, ExprKind::Literal(_) | ExprKind::Column(_) | ExprKind::Parameter(_) | ExprKind::Call(_));
-    let right = if simple { value } else { Expr::made(ExprKind::Nested(Box::new(value))) };
-    let mut column = target.clone();
-    column.forget_places();
-    let left = Expr::made(ExprKind::Column(column));
-    assignment.value = Expr::made(ExprKind::Binary(Box::new(Binary { operator: Operator::Symbol(symbol), left, right })));
-}
-
-/// Whether a bare table name is the name or alias of a table reference.
-fn names_it(table: &TableRef<Spelled>, other: &TableRef<Spelled>) -> bool {
-    matches!(&table.kind, TableKind::Name(name) if table.alias.is_none() && is_called(other, name))
-}
-
-fn is_called(table: &TableRef<Spelled>, name: &ObjectName) -> bool {
-    let TableKind::Name(own) = &table.kind else { return false };
-    let shown = table.alias.as_ref().and_then(|a| a.name.as_ref()).unwrap_or_else(|| own.last());
-    name.as_single().is_some_and(|n| n.text.eq_ignore_ascii_case(&shown.text))
 }
 
 /// How many table references `table` adds to its block.

@@ -3,7 +3,7 @@
 use compact_str::CompactString;
 use meaning::{Binding, BindingTarget, Catalog, RelationId};
 use syntax::tree::{Ident, ObjectName};
-use values::{DataType, Table};
+use values::{Column, DataType};
 
 /// A column that a table reference offers.
 #[derive(Debug, Clone, PartialEq)]
@@ -14,16 +14,35 @@ pub(crate) struct Offered {
     pub(crate) nullable: bool,
 }
 
+/// What is known of the columns of a table reference.
+#[derive(Debug, Clone, Default)]
+pub(crate) struct Columns {
+    known: Vec<Offered>,
+    /// There are no others.
+    all: bool,
+}
+
+impl Columns {
+    /// The columns, if all are known.
+    pub(crate) fn all(&self) -> Option<&[Offered]> {
+        self.all.then_some(&self.known)
+    }
+}
+
+/// All of them, or nothing is known.
+impl From<Option<Vec<Offered>>> for Columns {
+    fn from(columns: Option<Vec<Offered>>) -> Columns {
+        Columns { all: columns.is_some(), known: columns.unwrap_or_default() }
+    }
+}
+
 /// A table reference in sight.
 #[derive(Debug, Clone)]
 pub(crate) struct Relation {
     pub(crate) id: RelationId,
     /// Its alias, or the table's own name.
     pub(crate) name: Option<CompactString>,
-    /// Its columns, if all are known.
-    pub(crate) columns: Option<Vec<Offered>>,
-    /// Those that are known of a table of which not all are.
-    pub(crate) assumed: Vec<Offered>,
+    pub(crate) columns: Columns,
     /// An outer join can fill it with NULLs.
     pub(crate) nullable: bool,
 }
@@ -56,8 +75,7 @@ impl Found {
 
 impl Relation {
     fn find(&self, column: &str) -> Option<Found> {
-        let columns = self.columns.as_ref().unwrap_or(&self.assumed);
-        let offered = columns.iter().find(|c| c.name.as_deref().is_some_and(|n| n.eq_ignore_ascii_case(column)))?;
+        let offered = self.columns.known.iter().find(|c| c.name.as_deref().is_some_and(|n| n.eq_ignore_ascii_case(column)))?;
         Some(Found {
             target: BindingTarget::Column(self.id),
             data_type: offered.data_type.clone(),
@@ -95,7 +113,7 @@ impl Frame {
         }
         let mut columns = Vec::new();
         for relation in self.relations.iter().filter(|r| wanted.is_none_or(|id| id == r.id)) {
-            for offered in relation.columns.as_ref()? {
+            for offered in relation.columns.all()? {
                 let mut parts = vec![Ident::made(offered.name.clone()?)];
                 if self.relations.len() > 1 {
                     parts.insert(0, Ident::made(relation.name.clone()?));
@@ -118,7 +136,7 @@ impl Frame {
             found.nullable |= self.super_aggregates;
             return Some(found);
         }
-        let mut unknown = self.relations.iter().filter(|r| r.columns.is_none());
+        let mut unknown = self.relations.iter().filter(|r| r.columns.all().is_none());
         match (unknown.next(), unknown.next()) {
             (Some(only), None) => Some(only.unknown()),
             (Some(_), Some(_)) => Some(Found::open()),
@@ -134,17 +152,9 @@ impl Frame {
     }
 }
 
-/// The columns of a catalog table, if all are known.
-pub(crate) fn catalog_columns(catalog: &Catalog, name: &str) -> Option<Vec<Offered>> {
-    catalog.schema.table(name).filter(|t| !t.guessed).map(offered)
-}
-
-/// What is assumed of some columns of a table that the catalog doesn't know.
-pub(crate) fn assumed_columns(catalog: &Catalog, name: &str) -> Vec<Offered> {
-    catalog.schema.table(name).filter(|t| t.guessed).map(offered).unwrap_or_default()
-}
-
-fn offered(table: &Table) -> Vec<Offered> {
-    let columns = table.columns.iter();
-    columns.map(|c| Offered { name: Some(c.name.as_str().into()), data_type: c.data_type.clone(), nullable: c.nullable }).collect()
+/// The columns of a catalog table; of one that it doesn't know, what is assumed of some.
+pub(crate) fn catalog_columns(catalog: &Catalog, name: &str) -> Columns {
+    let Some(table) = catalog.schema.table(name) else { return Columns::default() };
+    let offered = |c: &Column| Offered { name: Some(c.name.as_str().into()), data_type: c.data_type.clone(), nullable: c.nullable };
+    Columns { known: table.columns.iter().map(offered).collect(), all: !table.guessed }
 }

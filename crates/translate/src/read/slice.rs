@@ -30,15 +30,12 @@ fn part(low: Option<&E>, slice: Option<&(Option<E>, Option<E>)>) -> Option<Part>
         Some(Value::Integer(place)) => Some(place),
         _ => None,
     };
-    let Some((high, None)) = slice else {
-        return if slice.is_none() { low.and_then(place).map(character) } else { None };
-    };
-    let places: Option<Vec<i64>> = low.into_iter().chain(high).map(place).collect();
-    match (places?.as_slice(), low.is_some(), high.is_some()) {
-        ([low, high], ..) => run(Some(*low), Some(*high)),
-        ([low], true, _) => run(Some(*low), None),
-        ([high], _, true) => run(None, Some(*high)),
-        _ => run(None, None),
+    // None is written, or one is and must be known.
+    let end = |e: Option<&E>| e.map_or(Ok(None), |e| place(e).map(Some).ok_or(()));
+    match slice {
+        None => place(low?).map(character),
+        Some((high, None)) => run(end(low).ok()?, end(high.as_ref()).ok()?),
+        Some(_) => None,
     }
 }
 

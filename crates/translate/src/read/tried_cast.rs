@@ -2,10 +2,10 @@
 //! Sources: Oracle, CAST, TO_NUMBER, VALIDATE_CONVERSION.
 
 use meaning::{Meant, infer};
-use syntax::tree::{Case, Cast, CastForm, Expr, ExprKind, LogicOperator, Span, Spelled, StageMap};
+use syntax::tree::{Cast, CastForm, Expr, ExprKind, LogicOperator, Span, Spelled, StageMap};
 
 use super::Reader;
-use crate::rewrite::{call, copy_of, is_null_literal, null_test, number};
+use crate::rewrite::{call, case, copy_of, is_null_literal, null_test, number};
 
 type E = Expr<Meant>;
 
@@ -23,7 +23,7 @@ impl Reader<'_> {
         let tried = Expr { kind: ExprKind::Cast(Box::new(tried)), span };
         let Some(given) = cast.extra.map(|e| self.expr(e)) else {
             let fits = Expr::made(ExprKind::Logic(LogicOperator::Or, vec![is_null, null_test(tried, true)]));
-            return Expr { span, ..case(fits, number(1), Some(number(0))) };
+            return Expr { span, ..case(None, vec![(fits, number(1))], Some(number(0))) };
         };
         if is_null_literal(&given) {
             return tried;
@@ -33,11 +33,7 @@ impl Reader<'_> {
             true => Expr::made(ExprKind::Cast(Box::new(Cast::plain(given, to)))),
             false => given,
         };
-        let given = if is_constant { given } else { case(is_known, given, None) };
+        let given = if is_constant { given } else { case(None, vec![(is_known, given)], None) };
         Expr { span, ..call("null.first-not-null", vec![tried, given]) }
     }
-}
-
-fn case(when: E, then: E, otherwise: Option<E>) -> E {
-    Expr::made(ExprKind::Case(Box::new(Case { operand: None, branches: vec![(when, then)], otherwise })))
 }

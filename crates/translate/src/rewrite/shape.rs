@@ -368,11 +368,12 @@ pub(crate) fn plain_key(expr: E) -> SortKey<Meant> {
 /// CASE WHEN expr IS NULL THEN .. ELSE .. END: 0 for what comes first.
 pub(crate) fn null_rank(expr: &E, order: NullOrder) -> E {
     let (null, other) = if order == NullOrder::First { (0, 1) } else { (1, 0) };
-    Expr::made(ExprKind::Case(Box::new(Case {
-        operand: None,
-        branches: vec![(null_test(copy_of(expr), false), number(null))],
-        otherwise: Some(number(other)),
-    })))
+    case(None, vec![(null_test(copy_of(expr), false), number(null))], Some(number(other)))
+}
+
+/// `CASE operand WHEN .. THEN .. ELSE otherwise END`.
+pub(crate) fn case(operand: Option<E>, branches: Vec<(E, E)>, otherwise: Option<E>) -> E {
+    Expr::made(ExprKind::Case(Box::new(Case { operand, branches, otherwise })))
 }
 
 /// An entry of a select list with an alias.

@@ -26,7 +26,7 @@ use syntax::tree::{
 };
 use values::{DataType, Value};
 
-use super::shape::{as_number as as_integer, call, copy_of, number, operation};
+use super::shape::{as_number as as_integer, call, case, copy_of, number, operation};
 use super::walk::each_join_condition;
 use super::{Context, Place};
 use crate::constructs::{is_condition, takes_condition};
@@ -237,7 +237,7 @@ impl Truth {
         let mut condition = copy_of(value.without_parens());
         self.condition(&mut condition);
         let branches = vec![(condition.clone(), text(yes)), (denied(condition), text(no))];
-        Expr::made(ExprKind::Case(Box::new(Case { operand: None, branches, otherwise: None })))
+        case(None, branches, None)
     }
 
     /// One of the texts that are joined; CONCAT of PostgreSQL writes truth with one letter.
@@ -430,7 +430,7 @@ fn as_choice(test: &IsTest<Meant>) -> E {
         IsWhat::False => (vec![(denied(condition), number(yes))], no),
         _ => (vec![(condition.clone(), number(no)), (denied(condition), number(no))], yes),
     };
-    Expr::made(ExprKind::Case(Box::new(Case { operand: None, branches, otherwise: Some(number(otherwise)) })))
+    case(None, branches, Some(number(otherwise)))
 }
 
 /// The expression without its parentheses, taken from its place.
@@ -446,7 +446,7 @@ fn as_number(condition: E) -> E {
         false => (Some((denied(copy_of(&condition)), number(0))), None),
     };
     let branches = std::iter::once((condition, number(1))).chain(denial).collect();
-    Expr::made(ExprKind::Case(Box::new(Case { operand: None, branches, otherwise })))
+    case(None, branches, otherwise)
 }
 
 /// A condition that is true where this one is false.

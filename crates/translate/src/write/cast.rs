@@ -63,17 +63,13 @@ impl Writer<'_> {
     /// reads other texts for numbers.
     fn said_safe_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
         let is_whole = matches!(cast.to.data_type, DataType::Integer(_));
-        let (phrase, class) = if is_whole {
-            ("cast.text-to-integer-or-null", ValueClass::NoInteger)
-        } else {
-            ("cast.text-to-number-or-null", ValueClass::NoNumber)
-        };
+        let phrase = if is_whole { "cast.text-to-integer-or-null" } else { "cast.text-to-number-or-null" };
         let has_less_room =
             matches!(cast.to.data_type, DataType::Integer(bits) if bits < 64) || matches!(cast.to.data_type, DataType::Decimal(Some(_)));
         let room = if has_less_room { ", and a number that has no room in the type is kept, or an error" } else { "" };
         let message = format!("what {} reads in a text that isn't just a number is NULL here{room}", self.from.name.title());
         let note = Note::new("cast.text-or-null", span, message).advise("make sure that texts are numbers, or that NULL will do");
-        self.note(note.broken_by(Breach::Value(class, cast.operand.span)));
+        self.note(note.broken_by(number_breach(&cast)));
         if Self::known(&cast.operand).data_type == DataType::Unknown {
             self.note_taken_for_text(span);
         }
@@ -91,7 +87,6 @@ impl Writer<'_> {
         if self.from.name == self.to.name || !cast.form.is_safe() || !cast.to.data_type.is_numeric() || !is_unknown {
             return;
         }
-        let class = if matches!(cast.to.data_type, DataType::Integer(_)) { ValueClass::NoInteger } else { ValueClass::NoNumber };
         let message = format!(
             "if this is a text: what isn't just a number may be NULL in one of {} and {} and a number in the other",
             self.from.name.title(),
@@ -99,7 +94,7 @@ impl Writer<'_> {
         );
         let note =
             Note::new("cast.text-or-null", span, message).advise("give the schema with --schema, or make sure that texts are numbers");
-        self.note(note.broken_by(Breach::Value(class, cast.operand.span)));
+        self.note(note.broken_by(number_breach(cast)));
     }
 
     /// A cast of a text to bytes, or of bytes to a text: what PostgreSQL, DuckDB and Oracle make of bytes
@@ -161,12 +156,11 @@ impl Writer<'_> {
         let is_text = operand.is_text() || operand == DataType::Unknown;
         if to_number && is_text && self.facts.cast_reads_prefix != self.source_facts.cast_reads_prefix {
             let (loose, strict) = if self.facts.cast_reads_prefix { (target, source) } else { (source, target) };
-            let class = if matches!(cast.to.data_type, DataType::Integer(_)) { ValueClass::NoInteger } else { ValueClass::NoNumber };
             let message = format!("a text that is no number: {loose} reads what it can of it, or 0, {strict} fails");
             self.note(
                 Note::new("cast.text-to-number", span, message)
                     .advise("make sure that every text is a number")
-                    .broken_by(Breach::Value(class, cast.operand.span)),
+                    .broken_by(number_breach(cast)),
             );
         }
         if cast.to.data_type.is_text() && self.writes_otherwise(&operand) {
@@ -299,6 +293,12 @@ pub(crate) fn reads_number_or_null(cast: &Cast<Meant>, untyped: bool) -> bool {
     let is_number = matches!(cast.to.data_type, DataType::Integer(_) | DataType::Decimal(_))
         || (untyped && matches!(cast.to.data_type, DataType::Float(_)));
     safe && is_number && (operand.is_text() || (untyped && operand == DataType::Unknown))
+}
+
+/// Broken by a text that is no number of the type it is cast to.
+fn number_breach(cast: &Cast<Meant>) -> Breach<Span> {
+    let class = if matches!(cast.to.data_type, DataType::Integer(_)) { ValueClass::NoInteger } else { ValueClass::NoNumber };
+    Breach::Value(class, cast.operand.span)
 }
 
 /// CAST('NaN' AS DOUBLE), or of an infinity.

@@ -2,11 +2,11 @@
 
 use meaning::{Constant, Emptiness, Function, Meant, PhraseKind, constant, infer};
 use syntax::DialectName;
-use syntax::tree::{Call, Case, Expr, ExprKind, LogicOperator};
+use syntax::tree::{Call, Expr, ExprKind, LogicOperator};
 use values::Value;
 
 use super::regex;
-use crate::rewrite::{all_of, any_of, call, copy_of, is_null_literal, null_test, number, operation};
+use crate::rewrite::{all_of, any_of, call, case, copy_of, is_null_literal, null_test, number, operation};
 
 type E = Expr<Meant>;
 
@@ -42,7 +42,7 @@ fn joined_or_null(arguments: Vec<E>) -> E {
     arguments.iter().for_each(|a| presence(a, &mut tests));
     let joined = chain(arguments);
     match all_of(tests) {
-        Some(condition) => made(None, vec![(condition, joined)], None),
+        Some(condition) => case(None, vec![(condition, joined)], None),
         None => joined,
     }
 }
@@ -165,13 +165,9 @@ fn single_group_or_empty(arguments: Vec<E>, from: DialectName) -> Option<E> {
     let tests: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| null_test(copy_of(a), true)).collect();
     let found = call("null.first-not-null", vec![single_group(arguments, from)?, of_text("")]);
     Some(match all_of(tests) {
-        Some(condition) => made(None, vec![(condition, found)], None),
+        Some(condition) => case(None, vec![(condition, found)], None),
         None => found,
     })
-}
-
-fn made(operand: Option<E>, branches: Vec<(E, E)>, otherwise: Option<E>) -> E {
-    Expr::made(ExprKind::Case(Box::new(Case { operand, branches, otherwise })))
 }
 
 fn null() -> E {
@@ -188,13 +184,13 @@ fn decoded(arguments: Vec<E>) -> Option<E> {
     let value_known = infer(&value);
     let both_null = |search: &E| value_known.nullable && infer(search).nullable;
     if !pairs.iter().any(|(search, _)| both_null(search)) {
-        return Some(made(Some(value), pairs, otherwise));
+        return Some(case(Some(value), pairs, otherwise));
     }
     let branches = pairs.into_iter().enumerate().map(|(i, (search, result))| {
         let value = if i == 0 { value.clone() } else { copy_of(&value) };
         (found(value, search), result)
     });
-    Some(made(None, branches.collect(), otherwise))
+    Some(case(None, branches.collect(), otherwise))
 }
 
 /// INTERVAL(number, bound ..): the number of bounds before the first that is above it.
@@ -207,7 +203,7 @@ fn number_of_bounds(arguments: Vec<E>) -> Option<E> {
     if infer(&value).nullable {
         branches.push((null_test(value, false), number(-1)));
     }
-    Some(made(None, branches, Some(number(count as i64))))
+    Some(case(None, branches, Some(number(count as i64))))
 }
 
 /// A value is what is searched, two NULLs being the same.
@@ -227,7 +223,7 @@ fn by_number(arguments: Vec<E>) -> E {
     let mut rest = arguments.into_iter();
     let operand = rest.next();
     let branches = rest.enumerate().map(|(i, value)| (number(i as i64 + 1), value)).collect();
-    made(operand, branches, None)
+    case(operand, branches, None)
 }
 
 /// FIELD(value, a, b ..).
@@ -235,7 +231,7 @@ fn number_of(arguments: Vec<E>) -> E {
     let mut rest = arguments.into_iter();
     let operand = rest.next();
     let branches = rest.enumerate().map(|(i, value)| (value, number(i as i64 + 1))).collect();
-    made(operand, branches, Some(number(0)))
+    case(operand, branches, Some(number(0)))
 }
 
 /// NULL if any is NULL, by a word that passes over NULL.
@@ -243,7 +239,7 @@ fn or_null(passing: &str, arguments: Vec<E>) -> E {
     let tests: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| null_test(copy_of(a), false)).collect();
     let passed = call(passing, arguments);
     match any_of(tests) {
-        Some(condition) => made(None, vec![(condition, null())], Some(passed)),
+        Some(condition) => case(None, vec![(condition, null())], Some(passed)),
         None => passed,
     }
 }

@@ -26,9 +26,8 @@ enum Choice {
     /// With a template, which holds for all arguments or for these, and does what the phrase does in
     /// spite of the target's own word or not.
     Template(Template, &'static [(usize, Guard)], bool),
-    /// With a CASE put together from the arguments, which does what the phrase does in spite of the
-    /// target's own word or not.
-    Case(bool),
+    /// With a CASE put together from the arguments.
+    Case,
     /// Not at all.
     Refuse(&'static str),
 }
@@ -156,7 +155,7 @@ impl Writer<'_> {
         }
         let (template, guards, exact) = match self.choice(phrase, &refs) {
             Choice::Template(template, guards, exact) => (template, guards, exact),
-            Choice::Case(exact) => return self.said_case(phrase, arguments, exact, span),
+            Choice::Case => return self.said_case(phrase, arguments, span),
             Choice::Refuse(why) => {
                 let message = format!("{}: {why}", self.to.name.title());
                 self.note(Note::new("construct.not-translated", span, message).coded(phrase.id));
@@ -261,11 +260,10 @@ impl Writer<'_> {
         is_word && (0..arguments.len()).any(|at| is_null_literal(arguments[at]) && !differs(at))
     }
 
-    fn said_case(&mut self, phrase: &'static Phrase, arguments: Vec<M>, exact: bool, span: Span) -> S {
+    fn said_case(&mut self, phrase: &'static Phrase, arguments: Vec<M>, span: Span) -> S {
         // It is put together so that NULL does what it does in the source.
         let settled: Vec<(usize, Guard)> = (0..phrase.takes.len()).map(|at| (at, Guard::Never(ValueClass::Null))).collect();
-        let target = if exact { Target::AsThePhrase } else { Target::AsItsWord };
-        self.note_edges(phrase, &arguments.iter().collect::<Vec<_>>(), &settled, target, span);
+        self.note_edges(phrase, &arguments.iter().collect::<Vec<_>>(), &settled, Target::AsItsWord, span);
         match as_case(phrase.id, arguments, self.from.name) {
             Some(case) => Expr { span, ..self.expr(case) },
             None => {
@@ -288,7 +286,7 @@ impl Writer<'_> {
                 return Choice::Refuse(why);
             }
             if say.case.is_some() {
-                return Choice::Case(say.exact);
+                return Choice::Case;
             }
             if let Some(template) = Template::read(say.sql, self.to.name) {
                 return Choice::Template(template, say.guards, say.exact);
