@@ -182,6 +182,11 @@ pub const CODES: &[CodeFact] = &[
         "A regular expression that fits an empty text: where such matches count differs from engine to engine.",
     ),
     fact(
+        "regex.skipped-group",
+        Fidelity::Assumes,
+        "A group of a regular expression that takes no part in the match is NULL on one side and '' on the other.",
+    ),
+    fact(
         "regex.letters",
         Fidelity::Assumes,
         "Classes of letters in regular expressions hold those of all languages on one side, and those of ASCII on the other.",
@@ -191,6 +196,12 @@ pub const CODES: &[CodeFact] = &[
         Fidelity::Differs,
         "MySQL 9 rounds a quotient to four digits more than its dividend has before it goes on; others, and MySQL before, keep more of it.",
     ),
+    fact(
+        "number.format-room",
+        Fidelity::Assumes,
+        "A number that is too great for its format becomes # signs on one side and is written out on the other.",
+    ),
+    fact("number.format-zero", Fidelity::Assumes, "A number below 1 has a 0 before its point on one side only, as its format has none."),
     fact("number.cast-fraction", Fidelity::Assumes, "A cast to a whole number rounds a fraction on one side and cuts it off on the other."),
     fact(
         "text.padding",
@@ -211,6 +222,11 @@ pub const CODES: &[CodeFact] = &[
         "text.collation",
         Fidelity::Assumes,
         "Texts are compared with or without regard to case, accents and trailing blanks, as the server's collation says.",
+    ),
+    fact(
+        "array.no-element",
+        Fidelity::Assumes,
+        "Asking for an element that an array doesn't have fails on one side and gives NULL on the other.",
     ),
     fact("compare.rows", Fidelity::Assumes, "Two rows of values are compared, and NULL in one of them means another thing to each side."),
     fact("text.plus-untyped", Fidelity::Assumes, "Whether + joins texts or adds numbers depends on types that are not known."),

@@ -221,6 +221,15 @@ impl Compiler<'_> {
                 let ExprKind::Literal(Literal::Text(name)) = &call.arguments[1].value.kind else { return Ok(None) };
                 self.collate(&call.arguments[0].value, name.trim_matches(['\'', '"']))?
             }
+            // DBMS_LOB.SUBSTR(text, count [, start])
+            "SUBSTR" if is(&[Oracle]) && call.function.parts.len() > 1 && call.function.parts[0].is_word("dbms_lob") => {
+                let start = match count {
+                    3 => self.argument(call, 2)?,
+                    _ => Typed::new(Code::Constant(Value::Integer(1)), Type::BIGINT),
+                };
+                let arguments = vec![self.argument(call, 0)?, start, self.argument(call, 1)?];
+                self.call_named("SUBSTR", arguments, None)?
+            }
             "COALESCE" if count > 0 => self.coalesce(call)?,
             "NVL" if is(&[Oracle]) && count == 2 => self.first_typed(call)?,
             "NVL" if is(&[Mariadb, Spark]) && count == 2 => self.coalesce(call)?,

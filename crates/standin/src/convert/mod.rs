@@ -194,6 +194,10 @@ fn to_binary(value: Value, from: &Type, length: Option<u32>, fixed: bool, how: H
             from_digits(&text[2..]).ok_or_else(|| bad(&value, "bytes", behaviour, &[(DialectName::Postgres, "22P02")]))?
         }
         Value::Text(text) if behaviour.name() == DialectName::Duckdb && text.contains("\\x") => with_escapes(text),
+        Value::Text(text) if behaviour.name() == DialectName::Tsql => {
+            // A VARCHAR has a byte a character, of code page 1252, which is Latin-1 but for a few.
+            text.chars().map(|c| u8::try_from(u32::from(c)).unwrap_or(b'?')).collect()
+        }
         Value::Text(text) => text.as_bytes().to_vec(),
         Value::Integer(i) => {
             let width = if matches!(from, Type::Integer(w) if w.bits <= 32) { 4 } else { 8 };

@@ -31,6 +31,10 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("CHARACTER_", ALL, 2, 2, ELEMENT, |a| characters(a, 1, 1)),
     seen("TEXT_SLICE_", ALL, 3, 3, ELEMENT, |a| characters(a, 1, 2)),
     seen("ELEMENT_AT", of(&[Spark]), 2, 2, ELEMENT, both_ends),
+    seen("TRY_ELEMENT_AT", of(&[Spark]), 2, 2, ELEMENT, |a| match a.has(1) && a.whole(1)? == 0 {
+        true => Err(Failure::invalid("elements are counted from 1")),
+        false => element(a, 1, false),
+    }),
     seen("GET", of(&[Spark]), 2, 2, ELEMENT, |a| element(a, 0, false)),
     f("LIST_EXTRACT", of(&[Duckdb]), 2, 2, ELEMENT, both_ends),
     f("ARRAY_LENGTH", of(&[Bigquery]), 1, 1, NUMBER, length),
@@ -223,7 +227,8 @@ fn split(a: &Args<'_>) -> Outcome<Value> {
         Postgres if text.is_empty() => Vec::new(),
         Postgres if a.value(1).is_null() => text.chars().map(|c| Value::text(c.to_string())).collect(),
         Spark => {
-            let regex = fancy_regex::Regex::new(&a.text(1)).map_err(|e| Failure::invalid(e.to_string()))?;
+            let regex =
+                fancy_regex::Regex::new(&super::flavour::adapted(&a.text(1), Spark, false)).map_err(|e| Failure::invalid(e.to_string()))?;
             regex.split(&text).filter_map(Result::ok).map(Value::text).collect()
         }
         _ => {

@@ -103,8 +103,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("QUOTE", of(&[Sqlite]), 1, 1, TEXT, quoted),
     seen("QUOTE_NULLABLE", of(&[Postgres]), 1, 1, TEXT, quoted),
     f("QUOTE_LITERAL", of(&[Postgres]), 1, 1, TEXT, quoted),
+    f("EDITDIST3", of(&[Duckdb]), 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
     f("LEVENSHTEIN", of(&[Spark, Duckdb]), 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
-    f("EDIT_DISTANCE", of(&[Bigquery]), 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
+    f("EDIT_DISTANCE", of(&[Bigquery, Tsql]), 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
     f("EDIT_DISTANCE", ORACLE, 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
 ];
 
@@ -117,6 +118,7 @@ fn bytes_of(a: &Args<'_>, at: usize) -> Vec<u8> {
     match a.value(at) {
         Value::Binary(bytes) => bytes.to_vec(),
         _ if a.ty(at).as_text().is_some_and(|t| t.national) => a.text(at).encode_utf16().flat_map(u16::to_le_bytes).collect(),
+        _ if a.dialect() == Tsql => a.text(at).chars().map(|c| u8::try_from(u32::from(c)).unwrap_or(b'?')).collect(),
         _ => a.text(at).into_bytes(),
     }
 }

@@ -6,7 +6,7 @@
 use std::iter::Peekable;
 use std::str::Chars;
 
-use syntax::DialectName::{self, Bigquery, Duckdb, Mariadb, Mysql, Oracle, Spark};
+use syntax::DialectName::{self, Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Tsql};
 
 /// What a dialect's patterns mean otherwise than the crate's.
 struct Flavour {
@@ -22,16 +22,19 @@ struct Flavour {
     nested_sets: bool,
     /// `\p{Alpha}` and its kin are of ASCII.
     java_classes: bool,
+    /// `\Q..\E` means itself.
+    quotes: bool,
 }
 
 fn flavour(dialect: DialectName) -> Flavour {
     Flavour {
         loose_end: matches!(dialect, Mysql | Mariadb | Spark),
-        ascii_letters: matches!(dialect, Duckdb | Bigquery | Spark),
+        ascii_letters: matches!(dialect, Duckdb | Bigquery | Spark | Tsql),
         ascii_digits: !matches!(dialect, Mysql | Mariadb),
         plain_brackets: dialect == Oracle,
         nested_sets: matches!(dialect, Mysql | Spark),
         java_classes: dialect == Spark,
+        quotes: !matches!(dialect, Oracle | Postgres),
     }
 }
 
@@ -43,6 +46,7 @@ pub(super) fn adapted(pattern: &str, dialect: DialectName, by_lines: bool) -> St
     while let Some(c) = chars.next() {
         match c {
             '\\' => match chars.next() {
+                Some('Q') if flavour.quotes => out.push_str(&quoted(&mut chars)),
                 Some('p') if flavour.java_classes => out.push_str(&java_class(&mut chars)),
                 Some(c @ ('w' | 'W')) if flavour.ascii_letters => out.push_str(if c == 'w' { "[0-9A-Za-z_]" } else { "[^0-9A-Za-z_]" }),
                 Some(c @ ('d' | 'D')) if flavour.ascii_digits => out.push_str(if c == 'd' { "[0-9]" } else { "[^0-9]" }),
@@ -57,6 +61,18 @@ pub(super) fn adapted(pattern: &str, dialect: DialectName, by_lines: bool) -> St
         }
     }
     out
+}
+
+/// Behind `\Q`, up to `\E` or the end.
+fn quoted(chars: &mut Peekable<Chars<'_>>) -> String {
+    let mut text = String::new();
+    while let Some(c) = chars.next() {
+        if c == '\\' && chars.next_if_eq(&'E').is_some() {
+            break;
+        }
+        text.push(c);
+    }
+    fancy_regex::escape(&text).into_owned()
 }
 
 /// Behind `[`, up to its end.

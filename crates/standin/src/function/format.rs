@@ -150,17 +150,37 @@ fn in_braces(a: &Args<'_>) -> Outcome<Value> {
             rest = after;
             continue;
         }
-        let (inside, after) = rest.split_once('}').ok_or_else(|| Failure::invalid("a brace that is not closed"))?;
-        rest = after;
-        out.push_str(&match inside {
-            "" => a.text(next),
-            ":,.0f" => mysql_number::grouped(&a.number(next)?, 0),
-            ":,.2f" => mysql_number::grouped(&a.number(next)?, 2),
-            other => a.text(1 + other.parse::<usize>().map_err(|_| Failure::unknown(&format!("{{{other}}} of FORMAT")))?),
+        // `{}` within is the width or the places.
+        let end = rest.replace("{}", "--").find('}').ok_or_else(|| Failure::invalid("a brace that is not closed"))?;
+        let inside = &rest[..end];
+        rest = &rest[end + 1..];
+        out.push_str(&match inside.split_once(':') {
+            Some(("", shape)) => shaped(shape, a, &mut next)?,
+            None if inside.is_empty() => {
+                next += 1;
+                a.text(next - 1)
+            }
+            _ => a.text(1 + inside.parse::<usize>().map_err(|_| Failure::unknown(&format!("{{{inside}}} of FORMAT")))?),
         });
-        next += 1;
     }
     a.give(out + rest)
+}
+
+/// The next value in the shape that stands behind a colon: `,.2f`, `05d`, `.{}f`.
+fn shaped(shape: &str, a: &Args<'_>, next: &mut usize) -> Outcome<String> {
+    let value = *next;
+    *next += 1;
+    let mut shape = shape.to_string();
+    while let Some(at) = shape.find("{}") {
+        shape.replace_range(at..at + 2, &a.text(*next));
+        *next += 1;
+    }
+    let grouped = shape.contains(',');
+    let written: Vec<char> = shape.chars().filter(|c| *c != ',').collect();
+    let mut at = 0;
+    let spec = Spec { grouped, ..spec(&written, &mut at, a, &mut 0)? };
+    let letter = written.get(at).copied().unwrap_or(if matches!(a.value(value), Value::Integer(_)) { 'd' } else { 's' });
+    Ok(padded(&one(letter, value, &spec, a)?, &spec))
 }
 
 /// Spark, format_number: a half becomes the even digit beside it.

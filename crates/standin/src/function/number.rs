@@ -81,7 +81,10 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("FLOOR", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
         to_whole(a, RoundingMode::Floor)
     }),
-    f("ROUND", of(&[Mysql, Mariadb, Postgres, Bigquery, Sqlite]), 1, 2, SAME, round),
+    f("ROUND", of(&[Mysql, Mariadb, Postgres, Sqlite]), 1, 2, SAME, round),
+    f("ROUND", of(&[Bigquery]), 1, 3, SAME, |a| {
+        if a.count() > 2 && a.text(2) == "ROUND_HALF_EVEN" { rescaled(a, 1, RoundingMode::HalfEven) } else { round(a) }
+    }),
     // A decimal has as many places as were asked for.
     f("ROUND", of(&[Duckdb, Spark]), 1, 2, Typing::By(rounded_type), round),
     f("ROUND", TSQL, 2, 3, SAME, tsql_round),
@@ -166,8 +169,24 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("WIDTH_BUCKET", of(&[Oracle, Postgres, Spark]), 4, 4, NUMBER, width_bucket),
     f("GCD", of(&[Postgres, Duckdb]), 2, 2, SAME, |a| Ok(Value::Integer(gcd(a.whole(0)?, a.whole(1)?)))),
+    f("GREATEST_COMMON_DIVISOR", of(&[Duckdb]), 2, 2, SAME, |a| Ok(Value::Integer(gcd(a.whole(0)?, a.whole(1)?)))),
+    f("LCM", of(&[Postgres, Duckdb]), 2, 2, SAME, least_multiple),
+    f("LEAST_COMMON_MULTIPLE", of(&[Duckdb]), 2, 2, SAME, least_multiple),
+    f("GET_BIT", TSQL, 2, 2, NUMBER, bit_at),
+    f("GETBIT", of(&[Spark]), 2, 2, NUMBER, bit_at),
+    f("BIT_GET", of(&[Spark]), 2, 2, NUMBER, bit_at),
+    f("ADD", of(&[Duckdb]), 2, 2, Typing::By(|t, b| two(Arithmetic::Add, t, b)), |a| apply(a, Arithmetic::Add)),
+    f("SUBTRACT", of(&[Duckdb]), 2, 2, Typing::By(|t, b| two(Arithmetic::Subtract, t, b)), |a| apply(a, Arithmetic::Subtract)),
+    f("MULTIPLY", of(&[Duckdb]), 2, 2, Typing::By(|t, b| two(Arithmetic::Multiply, t, b)), |a| apply(a, Arithmetic::Multiply)),
+    f("BROUND", of(&[Spark]), 1, 2, SAME, |a| rescaled(a, 1, RoundingMode::HalfEven)),
+    f("ROUND_EVEN", of(&[Duckdb]), 2, 2, SAME, |a| rescaled(a, 1, RoundingMode::HalfEven)),
+    f("ROUND_TIES_TO_EVEN", ORACLE, 1, 2, SAME, |a| rescaled(a, 1, RoundingMode::HalfEven)),
     f("FACTORIAL", of(&[Postgres, Duckdb, Spark]), 1, 1, NUMBER, |a| {
-        let product = (1..=a.whole(0)?.clamp(0, 33)).fold(Decimal::from(1), |p, n| p * Decimal::from(n));
+        let number = a.whole(0)?;
+        if number < 0 {
+            return if a.dialect() == Spark { Ok(Value::Null) } else { Err(Failure::invalid("the factorial of a number below 0")) };
+        }
+        let product = (1..=number.min(33)).fold(Decimal::from(1), |p, n| p * Decimal::from(n));
         Ok(simplest(product))
     }),
     seen("ISNUMERIC", TSQL, 1, 1, Typing::Fixed(Type::INT), |a| Ok(Value::Integer(i64::from(a.has(0) && is_numeric(&a.text(0)))))),
@@ -505,6 +524,15 @@ fn width_bucket(a: &Args<'_>) -> Outcome<Value> {
 
 fn gcd(a: i64, b: i64) -> i64 {
     if b == 0 { a.abs() } else { gcd(b, a % b) }
+}
+
+fn least_multiple(a: &Args<'_>) -> Outcome<Value> {
+    let (x, y) = (a.whole(0)?, a.whole(1)?);
+    Ok(Value::Integer(if x == 0 || y == 0 { 0 } else { (x / gcd(x, y) * y).abs() }))
+}
+
+fn bit_at(a: &Args<'_>) -> Outcome<Value> {
+    Ok(Value::Integer((a.whole(0)? >> a.whole(1)?.clamp(0, 63)) & 1))
 }
 
 /// SQL Server's ISNUMERIC is generous: a sign or a currency alone will do.

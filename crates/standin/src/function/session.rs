@@ -89,6 +89,12 @@ pub(super) const FUNCTIONS: &[Function] = &[
     bare("@@DATEFIRST", TSQL, Typing::Fixed(Type::INT), |_| Ok(Value::Integer(7))),
     bare("@@MAX_PRECISION", TSQL, Typing::Fixed(Type::INT), |_| Ok(Value::Integer(38))),
     bare("@@LANGUAGE", TSQL, Typing::Fixed(Type::TEXT), |a| a.give("us_english")),
+    // DBMS_RANDOM.VALUE(low, high)
+    f("VALUE", ORACLE, 2, 2, Typing::Number, |a| {
+        let (low, high) = (a.float(0)?, a.float(1)?);
+        let share = (a.random.borrow_mut().next() >> 11) as f64 / (1u64 << 53) as f64;
+        Ok(Value::Float(low + share * (high - low)))
+    }),
     f("SYS_GUID", ORACLE, 0, 0, Typing::Fixed(Type::Binary { length: Some(16), fixed: true }), |a| {
         let first = a.random.borrow_mut().next().to_be_bytes();
         let bytes = [first, a.random.borrow_mut().next().to_be_bytes()].concat();

@@ -1,10 +1,11 @@
 //! Case, length, parts and places of texts, and lists. Sources: the vendors' manuals, chapter on string functions.
 
+use unicode_normalization::UnicodeNormalization;
 use values::Value;
 
 use super::{
     ALL, Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of,
-    seen,
+    seen, worded,
 };
 use crate::behaviour::{Behaviour, Collation};
 use crate::compare::{collated, folded};
@@ -34,6 +35,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("INITCAP", of(&[Oracle, Postgres, Bigquery, Spark]), 1, 2, SAME_LENGTH, initcap),
     // --- length
     f("LENGTH", of(&[Oracle, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, NUMBER, characters),
+    // DBMS_LOB.GETLENGTH(text)
+    f("GETLENGTH", ORACLE, 1, 1, NUMBER, characters),
     f("LENGTH", MY, 1, 1, NUMBER, bytes),
     f("LENGTHC", ORACLE, 1, 1, NUMBER, characters),
     f("LENGTH2", ORACLE, 1, 1, NUMBER, characters),
@@ -86,6 +89,18 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("SUFFIX", of(&[Duckdb]), 2, 2, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(a.text(0).ends_with(&a.text(1))))),
     f("ENDS_WITH", of(&[Bigquery, Duckdb]), 2, 2, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(a.text(0).ends_with(&a.text(1))))),
     f("ENDSWITH", of(&[Spark]), 2, 2, Typing::Fixed(Type::Boolean), |a| Ok(Value::Boolean(a.text(0).ends_with(&a.text(1))))),
+    f("CONTAINS_SUBSTR", of(&[Bigquery]), 2, 2, Typing::Fixed(Type::Boolean), |a| {
+        Ok(Value::Boolean(composed(&a.text(0)).to_lowercase().contains(&composed(&a.text(1)).to_lowercase())))
+    }),
+    f("COMPOSE", ORACLE, 1, 1, Typing::TextLikeFirst, |a| a.give(composed(&a.text(0)))),
+    f("NFC_NORMALIZE", of(&[Duckdb]), 1, 1, Typing::TextLikeFirst, |a| a.give(composed(&a.text(0)))),
+    worded(
+        1,
+        f("NORMALIZE", of(&[Postgres, Bigquery]), 1, 2, Typing::TextLikeFirst, |a| match a.has(1) && a.text(1) != "NFC" {
+            true => Err(Failure::unknown("this normal form")),
+            false => a.give(composed(&a.text(0))),
+        }),
+    ),
     f("CONTAINS", of(&[Duckdb, Spark]), 2, 2, Typing::Fixed(Type::Boolean), contains),
     // --- lists
     seen("FIELD", MY, 2, MANY, NUMBER, field),
@@ -426,4 +441,9 @@ fn locate_from(a: &Args<'_>) -> Outcome<Value> {
         (true, false) => Ok(Value::Integer(0)),
         (true, true) => locate(a),
     }
+}
+
+/// Normal form C of Unicode.
+fn composed(text: &str) -> String {
+    text.nfc().collect()
 }

@@ -1,6 +1,7 @@
 //! Function calls with everything that can stand in and behind their parentheses.
 
 use super::{Parse, Parser};
+use crate::dialect::DialectName;
 use crate::keyword::Keyword;
 use crate::precedence;
 use crate::token::{Symbol, TokenKind};
@@ -17,7 +18,12 @@ fn is_short_substring(name: &Ident) -> bool {
 impl Parser<'_> {
     /// A call; the name has been taken, the parenthesis is next.
     pub(crate) fn call(&mut self, first: usize, function: ObjectName) -> Parse<Expr<Spelled>> {
-        if let Some(cast) = self.oracle_conversion(first, &function)? {
+        let conversion = match self.name() {
+            DialectName::Oracle => self.oracle_conversion(first, &function)?,
+            DialectName::Tsql => self.parsed_text(first, &function)?,
+            _ => None,
+        };
+        if let Some(cast) = conversion {
             return Ok(cast);
         }
         let call = self.call_of(function)?;

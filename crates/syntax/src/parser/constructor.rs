@@ -91,7 +91,7 @@ impl Parser<'_> {
     /// TO_NUMBER with DEFAULT and VALIDATE_CONVERSION of Oracle, without formats: casts by another name.
     /// The name has been taken, the parenthesis is next.
     pub(super) fn oracle_conversion(&mut self, first: usize, name: &ObjectName) -> Parse<Option<Expression>> {
-        let Some(name) = name.as_single().filter(|_| self.name() == DialectName::Oracle) else { return Ok(None) };
+        let Some(name) = name.as_single() else { return Ok(None) };
         let (form, word) = if name.is_word("TO_NUMBER") {
             (CastForm::ToNumberOnError, Keyword::DEFAULT)
         } else if name.is_word("VALIDATE_CONVERSION") {
@@ -111,6 +111,23 @@ impl Parser<'_> {
         } else {
             (TypeName::made("NUMBER", Vec::new()), Some(self.given_on_error()?))
         };
+        self.expect_symbol(Symbol::RightParen)?;
+        Ok(Some(self.made(first, ExprKind::Cast(Box::new(Cast { form, operand, to, extra })))))
+    }
+
+    /// PARSE and TRY_PARSE of SQL Server. The name has been taken, the parenthesis is next.
+    pub(super) fn parsed_text(&mut self, first: usize, name: &ObjectName) -> Parse<Option<Expression>> {
+        let Some(name) = name.as_single() else { return Ok(None) };
+        let form = match (name.is_word("PARSE"), name.is_word("TRY_PARSE")) {
+            (true, _) => CastForm::Parse,
+            (_, true) => CastForm::TryParse,
+            _ => return Ok(None),
+        };
+        self.expect_symbol(Symbol::LeftParen)?;
+        let operand = self.expression()?;
+        self.expect_keyword(Keyword::AS)?;
+        let to = self.type_name()?;
+        let extra = if self.take_keyword(Keyword::USING) { Some(self.expression()?) } else { None };
         self.expect_symbol(Symbol::RightParen)?;
         Ok(Some(self.made(first, ExprKind::Cast(Box::new(Cast { form, operand, to, extra })))))
     }

@@ -509,6 +509,8 @@ impl Printer<'_> {
             CastForm::TryConvert => "TRY_CONVERT",
             CastForm::ToNumberOnError => "TO_NUMBER",
             CastForm::Validate => "VALIDATE_CONVERSION",
+            CastForm::Parse => "PARSE",
+            CastForm::TryParse => "TRY_PARSE",
         };
         self.fixed(word, glue);
         self.tight("(");
@@ -538,6 +540,10 @@ impl Printer<'_> {
                         self.word("DEFAULT");
                         self.expr(given, 0);
                         self.words(&["ON", "CONVERSION", "ERROR"]);
+                    }
+                    (Some(culture), CastForm::Parse | CastForm::TryParse) => {
+                        self.word("USING");
+                        self.expr(culture, 0);
                     }
                     (Some(mask), _) => {
                         self.word("FORMAT");

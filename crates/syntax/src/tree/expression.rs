@@ -345,12 +345,16 @@ pub enum CastForm {
     ToNumberOnError,
     /// VALIDATE_CONVERSION(x AS t) of Oracle: 1 where the cast doesn't fail, 0 where it does.
     Validate,
+    /// PARSE(x AS t [USING culture]) of SQL Server.
+    Parse,
+    /// TRY_PARSE(x AS t [USING culture]).
+    TryParse,
 }
 
 impl CastForm {
     /// It gives NULL where it fails.
     pub fn is_safe(self) -> bool {
-        matches!(self, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert)
+        matches!(self, CastForm::TryCast | CastForm::SafeCast | CastForm::TryConvert | CastForm::TryParse)
     }
 }
 

@@ -14,6 +14,8 @@ enum Part {
     Text(String),
     /// The place of the next value, and the letter that says how it is written.
     Value(char),
+    /// The place of the next value, and the format of a number that is written by it alone: `%05d`.
+    Number(String),
 }
 
 /// The parts of a call's values joined; `None` for other functions, for formats that aren't constant, and
@@ -32,13 +34,20 @@ pub(super) fn joined(call: &Call<Spelled>, from: DialectName) -> Option<S> {
     let ExprKind::Literal(Literal::Text(format)) = &format.value.without_parens().kind else { return None };
     let spelling = Spelling::of(&from.into());
     let parts = if braces { in_braces(&decode_text(format, &spelling))? } else { after_percent(&decode_text(format, &spelling))? };
-    if parts.iter().filter(|p| matches!(p, Part::Value(_))).count() != values.len() || values.is_empty() || call.tail.is_some() {
+    let places = parts.iter().filter(|p| !matches!(p, Part::Text(_))).count();
+    // A number alone is read by its format (`number_format`).
+    let is_number_alone = matches!(parts.as_slice(), [Part::Number(_)]);
+    if places != values.len() || values.is_empty() || call.tail.is_some() || is_number_alone {
         return None;
     }
     let mut values = values.iter();
     let said = parts.iter().map(|part| match part {
         Part::Text(text) => Some(Expr::made(ExprKind::Literal(Literal::Text(write_text(text, &spelling).into())))),
         Part::Value(letter) => written(*letter, values.next()?.value.clone(), from),
+        Part::Number(format) => {
+            let format = Expr::made(ExprKind::Literal(Literal::Text(write_text(format, &spelling).into())));
+            Some(Expr::call(&name.text, vec![format, values.next()?.value.clone()]))
+        }
     });
     Some(join(said.collect::<Option<Vec<S>>>()?, from))
 }
@@ -50,7 +59,14 @@ fn after_percent(format: &str) -> Option<Vec<Part>> {
     while let Some(c) = chars.next() {
         match if c == '%' { chars.next()? } else { '%' } {
             '%' => push(&mut parts, c),
-            letter => parts.push(Part::Value(letter)),
+            letter if letter.is_ascii_alphabetic() => parts.push(Part::Value(letter)),
+            first => {
+                let mut format = format!("%{first}");
+                while !format.ends_with(|c: char| c.is_ascii_alphabetic()) {
+                    format.push(chars.next()?);
+                }
+                parts.push(Part::Number(format));
+            }
         }
     }
     Some(parts)
@@ -65,6 +81,13 @@ fn in_braces(format: &str) -> Option<Vec<Part>> {
             '{' | '}' => match chars.next()? {
                 next if next == c => push(&mut parts, c),
                 '}' => parts.push(Part::Value('s')),
+                ':' if c == '{' => {
+                    let mut format = "{:".to_string();
+                    while !format.ends_with('}') {
+                        format.push(chars.next()?);
+                    }
+                    parts.push(Part::Number(format));
+                }
                 _ => return None,
             },
             _ => push(&mut parts, c),

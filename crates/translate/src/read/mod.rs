@@ -3,11 +3,13 @@
 
 mod change;
 mod digits;
+mod element;
 mod features;
 mod format_text;
 mod letters;
 mod limit;
 mod literal;
+mod number_format;
 mod respelled;
 pub(crate) mod scope;
 mod sequence;
@@ -90,6 +92,11 @@ pub(crate) struct Reader<'a> {
     variables: HashMap<String, Expr<Spelled>>,
     pub(crate) notes: Vec<Note>,
     pub(crate) features: Features,
+}
+
+/// PARSE and TRY_PARSE of SQL Server.
+fn is_parse(form: CastForm) -> bool {
+    matches!(form, CastForm::Parse | CastForm::TryParse)
 }
 
 impl<'a> Reader<'a> {
@@ -469,8 +476,19 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             ExprKind::Cast(cast) if matches!(cast.form, CastForm::OnError | CastForm::ToNumberOnError | CastForm::Validate) => {
                 syntax::with_stack(|| self.tried_cast(*cast, expr.span))
             }
+            ExprKind::Subscript(subscript)
+                if self.to != self.from.name
+                    && let Some(said) = syntax::with_stack(|| self.element(&subscript)) =>
+            {
+                Expr { span: expr.span, ..said }
+            }
             ExprKind::Subscript(subscript) if self.from.name == DialectName::Duckdb => {
                 Expr { kind: syntax::with_stack(|| self.slice(*subscript)), span: expr.span }
+            }
+            // Without a culture a text is read as a cast reads it.
+            ExprKind::Cast(mut cast) if cast.extra.is_none() && self.to != self.from.name && is_parse(cast.form) => {
+                cast.form = if cast.form.is_safe() { CastForm::TryCast } else { CastForm::Cast };
+                map_expr(self, Expr { kind: ExprKind::Cast(cast), span: expr.span })
             }
             ExprKind::Cast(cast) if cast.extra.is_some() => {
                 Expr { kind: syntax::with_stack(|| self.cast_of_digits(*cast)), span: expr.span }
@@ -489,8 +507,8 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
     }
 
-    fn call(&mut self, call: Call<Spelled>, _: Span) -> ExprKind<Meant> {
-        let special = self.heard_collation(&call).or_else(|| self.sequence_call(&call));
+    fn call(&mut self, call: Call<Spelled>, span: Span) -> ExprKind<Meant> {
+        let special = self.heard_collation(&call).or_else(|| self.sequence_call(&call)).or_else(|| self.number_format(&call, span));
         if let Some(kind) = special.or_else(|| self.code_point(&call)).or_else(|| self.to_the_end(&call)) {
             return kind;
         }

@@ -22,6 +22,8 @@ enum Reading {
     Cast(&'static str),
     /// A pattern, and the text it is held to.
     Pattern(LikeWord),
+    /// A text, and the pattern it is held to.
+    Matched(LikeWord),
     /// Its first argument: the others are hints, or name a character set.
     First,
     /// The function of this name.
@@ -32,8 +34,11 @@ enum Reading {
     WithEmptyText,
     /// The text that a constant writes with codes.
     Codes,
-    /// CHAR of MySQL as a text, which without a character set is one of bytes.
+    /// CHAR: of MySQL as a text, which without a character set is one of bytes; of several codes the
+    /// characters joined.
     Characters,
+    /// A text by a collation that a parameter names: NLSSORT.
+    Collated,
 }
 
 /// A reading, the dialects that have it, and with how many arguments at least and at most.
@@ -60,7 +65,9 @@ static READINGS: LazyLock<WordTable<Option<Entry>>> = LazyLock::new(|| {
         ("LIKELY", one(sqlite, Reading::First)),
         ("UNLIKELY", one(sqlite, Reading::First)),
         ("LIKELIHOOD", (sqlite, 2, 2, Reading::First)),
-        ("CHAR", (DialectSet::of(&[Mysql, Mariadb]), 1, 1, Reading::Characters)),
+        ("CHAR", (DialectSet::of(&[Mysql, Mariadb, Sqlite]), 1, usize::MAX, Reading::Characters)),
+        ("NLSSORT", (oracle, 2, 2, Reading::Collated)),
+        ("ILIKE", (spark, 2, 3, Reading::Matched(LikeWord::Ilike))),
         ("UNISTR", one(DialectSet::of(&[Oracle, Postgres, Sqlite, Tsql]), Reading::Codes)),
     ];
     let all = (entries.into_iter())
@@ -91,12 +98,14 @@ pub fn read_as(word: &str) -> Option<(DialectSet, String)> {
         Reading::Cast(to) => format!("CAST(.. AS {to})"),
         Reading::Pattern(LikeWord::Glob) => "text GLOB pattern".to_string(),
         Reading::Pattern(_) => "text LIKE pattern".to_string(),
+        Reading::Matched(_) => "text ILIKE pattern".to_string(),
+        Reading::Collated => "text COLLATE name".to_string(),
         Reading::First => "its first argument, as the others say nothing of the result".to_string(),
         Reading::Renamed(name) => format!("{name}(..)"),
         Reading::Chosen => "the argument of a constant number".to_string(),
         Reading::WithEmptyText => "the same with '' as its last argument".to_string(),
         Reading::Codes => "the text that a constant writes with codes".to_string(),
-        Reading::Characters => "CHAR(.. USING utf8mb4)".to_string(),
+        Reading::Characters => "CHAR(..) as a text, the characters of several codes joined".to_string(),
     };
     Some((dialects, as_what))
 }
@@ -124,7 +133,7 @@ pub(super) fn respelled(call: Call<Spelled>, from: DialectName, keeps_charsets: 
     let entry = READINGS.find(name.text.as_bytes(), name.text.len());
     let count = call.arguments.len();
     let Some((dialects, least, most, reading)) = entry else { return Err(call) };
-    let stays = keeps_charsets && matches!(reading, Reading::Characters);
+    let stays = keeps_charsets && matches!(reading, Reading::Characters) && from != DialectName::Sqlite;
     if stays || !dialects.has(from) || !(least..=most).contains(&count) || call.tail.is_some() {
         return Err(call);
     }
@@ -137,10 +146,10 @@ fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Resu
         return Ok(Expr::made(ExprKind::Literal(Literal::Text(text))));
     }
     if let Reading::Characters = reading {
-        call.form = CallForm::Using;
-        let charset = Expr::made(ExprKind::Column(ObjectName::single(Ident::made("utf8mb4"))));
-        call.arguments.push(Argument { name: None, value: charset });
-        return Err(call);
+        return characters(call, from);
+    }
+    if let Reading::Collated = reading {
+        return collated(call, from);
     }
     if let Reading::Chosen = reading {
         let number = match &call.arguments[0].value.kind {
@@ -167,6 +176,11 @@ fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Resu
         (Reading::IsNotTrue, _) => is(first, true, IsWhat::True),
         (Reading::Same, Some(other)) => is(first, false, IsWhat::Same(other)),
         (Reading::Cast(word), _) => Expr::cast(first, word),
+        (Reading::Matched(word), Some(pattern)) => {
+            let escape = arguments.next();
+            let test = LikeTest { operand: first, negated: false, word, quantifier: None, pattern, escape };
+            Expr::made(ExprKind::Like(Box::new(test)))
+        }
         (Reading::Pattern(word), Some(operand)) => {
             let escape = arguments.next();
             let test = LikeTest { operand, negated: false, word, quantifier: None, pattern: first, escape };
@@ -174,6 +188,53 @@ fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Resu
         }
         _ => first,
     })
+}
+
+/// CHAR(a, b ..): a text of each code, joined; MySQL passes over codes that are NULL.
+fn characters(mut call: Call<Spelled>, from: DialectName) -> Result<Expr<Spelled>, Call<Spelled>> {
+    let is_sqlite = from == DialectName::Sqlite;
+    if call.arguments.len() == 1 {
+        if !is_sqlite {
+            call.form = CallForm::Using;
+            call.arguments.push(Argument { name: None, value: name_of("utf8mb4") });
+        }
+        return Err(call);
+    }
+    let each = call.arguments.into_iter().map(|code| {
+        let mut one = Call::plain(call.function.clone(), vec![code.value]);
+        if !is_sqlite {
+            one.form = CallForm::Using;
+            one.arguments.push(Argument { name: None, value: name_of("utf8mb4") });
+        }
+        Expr::made(ExprKind::Call(Box::new(one)))
+    });
+    let empty = Expr::made(ExprKind::Literal(Literal::Text("''".into())));
+    Ok(match is_sqlite {
+        true => Expr::call("CONCAT", each.collect()),
+        false => Expr::call("CONCAT_WS", [empty].into_iter().chain(each).collect()),
+    })
+}
+
+fn name_of(word: &str) -> Expr<Spelled> {
+    Expr::made(ExprKind::Column(ObjectName::single(Ident::made(word))))
+}
+
+/// NLSSORT(text, 'NLS_SORT=name'): the text by that collation, which is all that its keys are for.
+fn collated(mut call: Call<Spelled>, from: DialectName) -> Result<Expr<Spelled>, Call<Spelled>> {
+    let name = match &call.arguments[1].value.without_parens().kind {
+        ExprKind::Literal(Literal::Text(literal)) => {
+            let parameter = decode_text(literal, &Spelling::of(&from.into()));
+            parameter.split_once('=').map(|(word, name)| (word.trim().to_ascii_uppercase(), name.trim().to_string()))
+        }
+        _ => None,
+    };
+    match name {
+        Some((word, name)) if word == "NLS_SORT" && !name.is_empty() => {
+            let text = call.arguments.swap_remove(0).value;
+            Ok(Expr::made(ExprKind::Collate(Box::new(text), ObjectName::single(Ident::made(name)))))
+        }
+        _ => Err(call),
+    }
 }
 
 fn renamed(function: &ObjectName, name: &str) -> ObjectName {

@@ -368,6 +368,11 @@ pub(crate) fn plain_key(expr: E) -> SortKey<Meant> {
 /// CASE WHEN expr IS NULL THEN .. ELSE .. END: 0 for what comes first.
 pub(crate) fn null_rank(expr: &E, order: NullOrder) -> E {
     let (null, other) = if order == NullOrder::First { (0, 1) } else { (1, 0) };
+    // NULL is NULL by any collation.
+    let expr = match &expr.kind {
+        ExprKind::Collate(inner, _) => inner,
+        _ => expr,
+    };
     case(None, vec![(null_test(copy_of(expr), false), number(null))], Some(number(other)))
 }
 

@@ -17,6 +17,7 @@ pub(super) fn as_case(phrase: &str, arguments: Vec<E>, from: DialectName) -> Opt
         "choice.by-number" | "choice.by-number-or-error" => Some(by_number(arguments)),
         "choice.number-of" => Some(number_of(arguments)),
         "choice.number-of-bounds" => number_of_bounds(arguments),
+        "number.bucket" => bucket(arguments),
         "greatest.or-null" => Some(or_null("greatest.passing-null", arguments)),
         "least.or-null" => Some(or_null("least.passing-null", arguments)),
         "greatest.passing-null" => passing_null("greatest.or-null", arguments),
@@ -204,6 +205,32 @@ fn number_of_bounds(arguments: Vec<E>) -> Option<E> {
         branches.push((null_test(value, false), number(-1)));
     }
     Some(case(None, branches, Some(number(count as i64))))
+}
+
+/// WIDTH_BUCKET(value, low, high, count): which of so many equal parts it lies in.
+fn bucket(arguments: Vec<E>) -> Option<E> {
+    let is_null: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| null_test(copy_of(a), false)).collect();
+    let [value, low, high, count] = <[E; 4]>::try_from(arguments).ok()?;
+    let less = |a: &E, b: &E| operation("compare.less", copy_of(a), copy_of(b));
+    let above_low = |a: &E| match constant(&low) {
+        Some(Value::Integer(0)) => copy_of(a),
+        _ => grouped(operation("number.subtract", copy_of(a), grouped(copy_of(&low)))),
+    };
+    let parts = grouped(operation("number.multiply", above_low(&value), copy_of(&count)));
+    let share = operation("number.divide", parts, above_low(&high));
+    let within = operation("number.add", call("number.floor", vec![share]), number(1));
+    let behind = operation("compare.greater-or-equal", copy_of(&value), copy_of(&high));
+    let mut branches: Vec<(E, E)> = any_of(is_null).map(|any| (any, null())).into_iter().collect();
+    branches.push((less(&value, &low), number(0)));
+    branches.push((behind, operation("number.add", count, number(1))));
+    Some(case(None, branches, Some(within)))
+}
+
+fn grouped(expr: E) -> E {
+    match expr.kind {
+        ExprKind::Literal(_) | ExprKind::Column(_) | ExprKind::Call(_) => expr,
+        _ => Expr::made(ExprKind::Nested(Box::new(expr))),
+    }
 }
 
 /// A value is what is searched, two NULLs being the same.

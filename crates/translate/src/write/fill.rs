@@ -83,7 +83,9 @@ impl<'a> Filler<'a> {
             }
             _ => {
                 tree.exprs_mut(&mut |child| self.put_in(child));
-                if let Some(shorter) = without_two_signs(tree).or_else(|| in_one_text(tree)).or_else(|| in_one_number(tree)) {
+                if let Some(shorter) =
+                    without_two_signs(tree).or_else(|| in_one_text(tree)).or_else(|| in_one_number(tree)).or_else(|| bare_number(tree))
+                {
                     *tree = shorter;
                 }
             }
@@ -192,11 +194,22 @@ fn in_one_number(expr: &S) -> Option<S> {
     Some(Expr::made(ExprKind::Literal(Literal::Number(number.to_string().into()))))
 }
 
-/// 'ab' for `'a' || 'b'` and `CONCAT('a', 'b')`.
+/// 3 for `(3)`.
+fn bare_number(expr: &S) -> Option<S> {
+    match &expr.kind {
+        ExprKind::Nested(inner) if matches!(inner.kind, ExprKind::Literal(Literal::Number(_))) => Some((**inner).clone()),
+        _ => None,
+    }
+}
+
+/// 'ab' for `'a' || 'b'` and `CONCAT('a', 'b')`, 'a1' for `CONCAT('a', 1)`.
 fn in_one_text(expr: &S) -> Option<S> {
     fn inner(expr: &S) -> Option<&str> {
-        let ExprKind::Literal(Literal::Text(written)) = &expr.kind else { return None };
-        written.strip_prefix('\'')?.strip_suffix('\'')
+        match &expr.kind {
+            ExprKind::Literal(Literal::Text(written)) => written.strip_prefix('\'')?.strip_suffix('\''),
+            ExprKind::Literal(Literal::Number(digits)) if digits.bytes().all(|b| b.is_ascii_digit()) => Some(digits),
+            _ => None,
+        }
     }
     let parts: Option<Vec<&str>> = match &expr.kind {
         ExprKind::Binary(binary) if binary.operator == Operator::Symbol(Symbol::Concat) => {

@@ -23,6 +23,8 @@ struct Traits {
     empty: bool,
     /// Classes of letters: `\w`, `[[:alpha:]]`.
     letters: bool,
+    /// A group that is counted and can take no part in the match.
+    skips: bool,
 }
 
 /// Where an empty match counts.
@@ -54,6 +56,12 @@ fn empty_match_is_null(dialect: DialectName) -> bool {
     matches!(dialect, Oracle | Mariadb | Duckdb | Spark)
 }
 
+/// A group that takes no part in the match is NULL, not an empty text (Oracle has no such text; seen on
+/// PostgreSQL 15, the GoogleSQL evaluator, DuckDB 1.5, Spark 4.0, MySQL 9.7 and MariaDB 10.11).
+fn skipped_group_is_null(dialect: DialectName) -> bool {
+    matches!(dialect, Oracle | Tsql | Postgres | Bigquery)
+}
+
 /// Classes of letters hold those of all languages.
 fn letters_of_all_languages(dialect: DialectName) -> bool {
     matches!(dialect, Oracle | Mysql | Mariadb | Postgres)
@@ -72,6 +80,10 @@ impl Asked<'_> {
     fn asks_for_matches(&self) -> bool {
         !["regex.matches", "regex.matches-any-case", "regex.matches-whole", "regex.position", "regex.position-any-case"]
             .contains(&self.phrase)
+    }
+
+    fn asks_for_group(&self) -> bool {
+        ["regex.group", "regex.first-group-or-match"].contains(&self.phrase)
     }
 
     /// Whether it counts what an empty match is taken for.
@@ -108,6 +120,13 @@ impl Writer<'_> {
                 format!("this pattern fits an empty text too: what such a match counts for differs between {source} and {target}");
             self.note(Note::new("regex.empty-match", span, message).advise("ask for one character at least: + for *"));
         }
+        if traits.skips && asked.asks_for_group() && skipped_group_is_null(from) != skipped_group_is_null(to) {
+            let (null, empty) = if skipped_group_is_null(from) { (source, target) } else { (target, source) };
+            let message = format!("a group of this pattern can take no part in the match: it is NULL in {null} then and '' in {empty}");
+            self.note(
+                Note::new("regex.skipped-group", span, message).advise("wrap it in COALESCE or NULLIF, or make the group fit always"),
+            );
+        }
         if traits.letters && letters_of_all_languages(from) != letters_of_all_languages(to) {
             let (all, ascii) = if letters_of_all_languages(from) { (source, target) } else { (target, source) };
             let message = format!("\\w and the classes of letters hold é and its kin in {all}, in {ascii} those of ASCII alone");
@@ -119,7 +138,7 @@ impl Writer<'_> {
 }
 
 fn traits(pattern: &str, brackets: Brackets) -> Traits {
-    let mut scan = Scan { cursor: Cursor::new(pattern), brackets, found: Traits::default(), greedy: false, lazy: false };
+    let mut scan = Scan { cursor: Cursor::new(pattern), brackets, found: Traits::default(), greedy: false, lazy: false, groups: 0 };
     let empty = scan.alternatives();
     let choices = scan.found.choices || (scan.greedy && scan.lazy);
     Traits { choices, empty, ..scan.found }
@@ -134,6 +153,8 @@ struct Scan<'a> {
     greedy: bool,
     /// One that takes as little.
     lazy: bool,
+    /// Groups counted so far.
+    groups: usize,
 }
 
 /// A part of a pattern.
@@ -162,6 +183,7 @@ impl Scan<'_> {
     fn alternatives(&mut self) -> bool {
         let mut empty = false;
         let mut heads: Vec<String> = Vec::new();
+        let groups = self.groups;
         loop {
             let part = self.sequence();
             empty |= part.empty;
@@ -171,6 +193,7 @@ impl Scan<'_> {
                 break;
             }
         }
+        self.found.skips |= heads.len() > 1 && self.groups > groups;
         self.cursor.next_if_eq(')');
         empty
     }
@@ -178,9 +201,13 @@ impl Scan<'_> {
     fn sequence(&mut self) -> Part {
         let mut whole = Part { plain: true, ..Part::nothing() };
         while self.cursor.peek().is_some_and(|c| c != '|' && c != ')') {
+            let groups = self.groups;
             let mut part = self.piece();
             match self.quantifier() {
-                Some(true) => part = Part::nothing(),
+                Some(true) => {
+                    self.found.skips |= self.groups > groups;
+                    part = Part::nothing();
+                }
                 Some(false) => part.plain = false,
                 None => {}
             }
@@ -228,7 +255,9 @@ impl Scan<'_> {
     /// Behind `(`. What only looks ahead or back fits an empty text.
     fn group(&mut self) -> Part {
         let mut looks = false;
-        if self.cursor.next_if_eq('?').is_some() {
+        let bare = self.cursor.next_if_eq('?').is_none();
+        self.groups += usize::from(bare);
+        if !bare {
             // `(?<=` and `(?<!` look back.
             looks = self.cursor.next_if_eq('<').is_some();
             looks |= self.cursor.next_if(|c| c == '=' || c == '!').is_some();
@@ -266,7 +295,10 @@ mod tests {
         for (pattern, wanted) in [
             ("[0-9]+", ""),
             ("x*", "empty"),
-            ("(ab)?|c", "choices empty"),
+            ("(ab)?|c", "choices empty skips"),
+            ("(a)(?:-(b))?", "skips"),
+            ("(a)|(b)", "skips"),
+            ("(?:a|b)(c)+", ""),
             ("coal|ice|salt", ""),
             ("coal|coke", ""),
             ("coal|coals", "choices"),
@@ -291,7 +323,13 @@ mod tests {
             ("(unclosed", ""),
         ] {
             let found = traits(pattern, brackets);
-            let named = [(found.end, "end"), (found.choices, "choices"), (found.empty, "empty"), (found.letters, "letters")];
+            let named = [
+                (found.end, "end"),
+                (found.choices, "choices"),
+                (found.empty, "empty"),
+                (found.letters, "letters"),
+                (found.skips, "skips"),
+            ];
             let names: Vec<&str> = named.into_iter().filter(|(has, _)| *has).map(|(_, name)| name).collect();
             assert_eq!(names.join(" "), wanted, "{pattern}");
         }

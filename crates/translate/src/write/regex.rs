@@ -40,11 +40,11 @@ impl Flavour {
 }
 
 /// Sources: Oracle, Database SQL Language Reference, Oracle Regular Expression Support; PostgreSQL,
-/// POSIX Regular Expressions; MySQL 8 (ICU); MariaDB (PCRE); RE2's syntax for DuckDB and BigQuery;
+/// POSIX Regular Expressions; MySQL 8 (ICU); MariaDB (PCRE); RE2's syntax for DuckDB, BigQuery and SQL Server 2025;
 /// Java's Pattern for Spark.
 pub(super) fn flavour(dialect: DialectName) -> Flavour {
-    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark};
-    let re2 = matches!(dialect, Duckdb | Bigquery);
+    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Tsql};
+    let re2 = matches!(dialect, Duckdb | Bigquery | Tsql);
     Flavour {
         posix_classes: dialect != Spark,
         plain_brackets: dialect == Oracle,
@@ -71,7 +71,7 @@ fn tells_of_group(phrase: &str, to: DialectName) -> bool {
 const NO_GROUP: usize = usize::MAX;
 
 /// How many groups a pattern counts.
-pub(super) fn groups(pattern: &str, from: DialectName) -> usize {
+pub(crate) fn groups(pattern: &str, from: DialectName) -> usize {
     let mut count = 0;
     each_group(pattern, from, |_| count += 1);
     count
@@ -297,20 +297,25 @@ enum Piece {
 }
 
 /// The pieces of a replacement. Seen on MySQL 9.7, MariaDB 10.11, PostgreSQL 15, DuckDB 1.5, Spark 4.0 and
-/// the GoogleSQL evaluator; Oracle, REGEXP_REPLACE.
+/// the GoogleSQL evaluator; Oracle and SQL Server 2025, REGEXP_REPLACE.
 fn pieces(text: &str, from: DialectName) -> Vec<Piece> {
-    use DialectName::{Mariadb, Mysql, Oracle, Postgres, Spark};
+    use DialectName::{Mariadb, Mysql, Oracle, Postgres, Spark, Tsql};
     let by_dollar = matches!(from, Mysql | Spark);
     // A backslash before any other character is nothing but its sign that it means itself.
     let escapes_all = matches!(from, Mysql | Spark | Mariadb);
     let mut out = Vec::new();
     let mut cursor = Cursor::new(text);
     while let Some(c) = cursor.next() {
-        let group = |digit: &char| digit.is_ascii_digit() && (*digit != '0' || !matches!(from, Postgres | Oracle));
+        let group = |digit: &char| digit.is_ascii_digit() && (*digit != '0' || !matches!(from, Postgres | Oracle | Tsql));
         match (c, cursor.peek()) {
             ('$', Some(digit)) if by_dollar && group(&digit) => out.push(Piece::Group(digit)),
             ('\\', Some(digit)) if !by_dollar && group(&digit) => out.push(Piece::Group(digit)),
             ('\\', Some('&')) if from == Postgres => out.push(Piece::Group('0')),
+            ('\\', Some('&')) if from == Tsql => out.push(Piece::Text('&')),
+            ('&', _) if from == Tsql => {
+                out.push(Piece::Group('0'));
+                continue;
+            }
             ('\\', Some('\\')) => out.push(Piece::Text('\\')),
             ('\\', Some(other)) if escapes_all => out.push(Piece::Text(other)),
             ('\\', None) if escapes_all => {}
@@ -329,16 +334,18 @@ fn pieces(text: &str, from: DialectName) -> Vec<Piece> {
 /// # Errors
 /// What of it the target can't say.
 pub(super) fn replacement(text: &str, from: DialectName, to: DialectName) -> Result<String, String> {
-    use DialectName::{Mysql, Oracle, Postgres, Spark};
+    use DialectName::{Mysql, Oracle, Postgres, Spark, Tsql};
     let by_dollar = matches!(to, Mysql | Spark);
     let mut out = String::new();
     for piece in pieces(text, from) {
         match piece {
             Piece::Text('\\') => out.push_str("\\\\"),
             Piece::Text('$') if by_dollar => out.push_str("\\$"),
+            Piece::Text('&') if to == Tsql => return Err("an & in a replacement".into()),
             Piece::Text(c) => out.push(c),
             Piece::Group('0') if to == Oracle => return Err("the whole match in a replacement".into()),
             Piece::Group('0') if to == Postgres => out.push_str("\\&"),
+            Piece::Group('0') if to == Tsql => out.push('&'),
             Piece::Group(digit) => out.extend([if by_dollar { '$' } else { '\\' }, digit]),
         }
     }
@@ -348,7 +355,7 @@ pub(super) fn replacement(text: &str, from: DialectName, to: DialectName) -> Res
 #[cfg(test)]
 mod tests {
     use super::*;
-    use DialectName::{Bigquery, Mysql, Oracle, Postgres, Spark};
+    use DialectName::{Bigquery, Mysql, Oracle, Postgres, Spark, Tsql};
 
     #[test]
     fn patterns_and_replacements() {
@@ -390,6 +397,9 @@ mod tests {
             ("<\\&>", Postgres, Mysql, "<$0>"),
             ("<$0>", Mysql, Postgres, "<\\&>"),
             ("<\\0>", Bigquery, Postgres, "<\\&>"),
+            ("<\\0>", Bigquery, Tsql, "<&>"),
+            ("<&>\\1", Tsql, Postgres, "<\\&>\\1"),
+            ("\\&", Tsql, Mysql, "&"),
             ("<\\0>", Postgres, Bigquery, "<\\\\0>"),
             ("a\\b\\\\", Mysql, Postgres, "ab\\\\"),
             ("a\\b", Postgres, Mysql, "a\\\\b"),
