@@ -113,4 +113,6 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, CRC32(name) AS c, BIN(id) AS b, CONV(id, 10, 16) AS x FROM vessels ORDER BY id", "refused oracle tsql postgres duckdb bigquery sqlite"),
     ("SELECT INTERVAL(tons_max, 50, 100, 500) AS size, ELT(INTERVAL(tons_max, 50, 100) + 1, 'small', 'middle', 'large') AS word FROM vessels ORDER BY id", ""),
     ("SELECT ~id AS turned, ~(id - 3) AS both FROM vessels ORDER BY id", "refused sqlite"),
+    ("SELECT id, INSERT(name, 2, 3, '*') AS a, INSERT(name, 9, 1, '-') AS b, CHAR(72, 101, 110) AS c FROM vessels ORDER BY id", ""),
+    ("SELECT id, FORMAT(tons_max, 1) AS a, REGEXP_REPLACE(name, '[aeiou]', '*') AS r FROM vessels ORDER BY id", "refused tsql sqlite"),
 ];

@@ -173,8 +173,8 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT l.name FROM loads l WHERE l.tons >= (SELECT MIN(tons) FROM (SELECT tons FROM loads WHERE tons IS NOT NULL ORDER BY tons DESC) WHERE ROWNUM <= 5) ORDER BY l.id", ""),
     ("SELECT w.name, (SELECT COUNT(*) FROM landings l WHERE l.waterway_id = w.id) AS n FROM waterways w ORDER BY n DESC, w.id OFFSET 1 ROWS FETCH NEXT 2 ROWS ONLY", ""),
     ("SELECT id, REGEXP_SUBSTR(tags, '[^,]+', 1, 2) AS t FROM vessels ORDER BY id", "refused tsql mariadb sqlite"),
-    ("SELECT id, REGEXP_REPLACE(permit, '[^0-9]') AS d, REGEXP_COUNT(tags, ',') + 1 AS n FROM vessels ORDER BY id", "refused tsql mysql mariadb sqlite"),
-    ("SELECT id, REGEXP_SUBSTR(permit, '([A-Z]+)-([0-9]+)', 1, 1, NULL, 2) AS d FROM vessels ORDER BY id", "refused tsql mysql mariadb sqlite"),
+    ("SELECT id, REGEXP_REPLACE(permit, '[^0-9]') AS d, REGEXP_COUNT(tags, ',') + 1 AS n FROM vessels ORDER BY id", "refused tsql sqlite"),
+    ("SELECT id, REGEXP_SUBSTR(permit, '([A-Z]+)-([0-9]+)', 1, 1, NULL, 2) AS d FROM vessels ORDER BY id", "refused tsql sqlite"),
     ("SELECT id, REGEXP_INSTR(tags, ',', 1, 2) AS p FROM vessels ORDER BY id", "refused tsql mariadb duckdb spark sqlite"),
     ("SELECT id FROM vessels WHERE (kind, id) IN (('tug', 2), ('barge', 1)) ORDER BY id", ""),
     ("SELECT id FROM loads WHERE tons > ANY (3, 5) OR tons = SOME (1, 2) ORDER BY id", ""),
@@ -185,4 +185,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, STANDARD_HASH(name, 'SHA256') AS d FROM vessels ORDER BY id", "refused sqlite"),
     ("SELECT id, CAST(remark AS NUMBER DEFAULT -1 ON CONVERSION ERROR) AS n, TO_NUMBER(name DEFAULT NULL ON CONVERSION ERROR) AS m, VALIDATE_CONVERSION(name AS NUMBER) AS v FROM (SELECT id, name, CAST(id AS VARCHAR2(9)) AS remark FROM vessels) v ORDER BY id", ""),
     ("SELECT TO_NUMBER('12x' DEFAULT 0 ON CONVERSION ERROR) AS a, TO_NUMBER(' 12.5 ' DEFAULT 0 ON CONVERSION ERROR) AS b, VALIDATE_CONVERSION('7' AS NUMBER) AS c, CAST(NULL AS NUMBER DEFAULT 5 ON CONVERSION ERROR) AS d FROM dual", ""),
+    ("SELECT id, TO_CHAR(tons_max, 'FM999,999,999,990.00') AS a, TO_CHAR(tons_max, '999999999990.0') AS b, TO_CHAR(id, 'FM000000000000') AS c FROM vessels ORDER BY id", ""),
+    ("SELECT id, WIDTH_BUCKET(tons_max, 0, 500, 5) AS w, DBMS_LOB.SUBSTR(name, 3, 1) AS s, DBMS_LOB.GETLENGTH(name) AS l, ROUND_TIES_TO_EVEN(id / 2) AS r FROM vessels ORDER BY id", ""),
+    ("SELECT id, REGEXP_COUNT(name, '[aeiou]') AS n, REGEXP_SUBSTR(name, '([A-Z])([a-z]+)', 1, 1, 'c', 2) AS g FROM vessels ORDER BY id", "refused tsql sqlite"),
 ];

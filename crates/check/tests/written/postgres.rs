@@ -115,7 +115,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT name FROM vessels WHERE name ~~ '%er%' AND name !~~ 'b%' ORDER BY id", "differs tsql mysql mariadb sqlite"),
     ("SELECT name FROM vessels WHERE name !~ '^[a-h]' ORDER BY id", "refused tsql sqlite"),
     ("SELECT name FROM vessels WHERE name ~~* 'H%' OR name !~* '^[a-h]' ORDER BY id", "refused tsql sqlite"),
-    ("SELECT id, SUBSTRING(permit FROM '[0-9]+') AS n, SUBSTRING(permit FROM '-([0-9])') AS d FROM vessels ORDER BY id", "refused mysql mariadb tsql sqlite"),
+    ("SELECT id, SUBSTRING(permit FROM '[0-9]+') AS n, SUBSTRING(permit FROM '-([0-9])') AS d FROM vessels ORDER BY id", "refused tsql sqlite"),
     ("SELECT id, REGEXP_REPLACE(permit, '[0-9]', '#') AS a, REGEXP_REPLACE(permit, '[a-z]', '', 'gi') AS b FROM vessels ORDER BY id", "refused tsql mariadb bigquery spark sqlite; differs oracle"),
     ("SELECT id FROM loads WHERE name LIKE owner || '\\_%' ORDER BY id", ""),
     ("SELECT id FROM loads WHERE name LIKE owner || '%' ORDER BY id", ""),
@@ -138,6 +138,8 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, quote_literal(name) AS q, '\\x4142'::bytea AS x FROM loads ORDER BY id", ""),
     ("SELECT id, |/ 9 AS r, ||/ 27 AS c, @ (id - 5) AS a FROM loads ORDER BY id", ""),
     ("SELECT id, format('%s: %s', name, id) AS f, encode(sha256(convert_to(name, 'UTF8')), 'hex') AS h, to_hex(id) AS x FROM vessels ORDER BY id", "refused sqlite"),
-    ("SELECT id, overlay(name placing 'xy' from 2) AS o, trim(name, 'H') AS t, div(id, 2) AS d FROM vessels ORDER BY id", "differs tsql mysql mariadb"),
+    ("SELECT id, overlay(name placing 'xy' from 2) AS o, trim(name, 'H') AS t, div(id, 2) AS d FROM vessels ORDER BY id", ""),
     ("SELECT id, name::bytea::text AS b, encode(convert_to(name, 'UTF8'), 'base64') AS c, id << 2 AS s FROM vessels ORDER BY id", "refused tsql sqlite"),
+    ("SELECT id, (string_to_array(name, ' '))[1] AS a, (regexp_match(name, '([A-Z])([a-z]+)'))[2] AS b, overlay(name placing '**' from 3) AS o FROM vessels ORDER BY id", "refused tsql sqlite"),
+    ("SELECT id, to_char(tons_max, 'FM999,999,999,990.0') AS a, to_number('1,200', '9,999') AS b FROM vessels ORDER BY id", ""),
 ];

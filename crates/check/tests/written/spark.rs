@@ -37,11 +37,12 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT name FROM vessels WHERE name LIKE '%e%' ORDER BY name LIMIT 3", ""),
     ("SELECT v.name FROM vessels v LEFT SEMI JOIN tolls t ON t.vessel_id = v.id ORDER BY v.name LIMIT 3", "refused oracle tsql mysql mariadb postgres bigquery sqlite"),
     ("SELECT v.name FROM vessels v LEFT ANTI JOIN tolls t ON t.vessel_id = v.id ORDER BY v.name LIMIT 3", "refused oracle tsql mysql mariadb postgres bigquery sqlite"),
-    ("SELECT id, regexp_extract(permit, '([A-Z]+)-([0-9]+)', 2) AS d, regexp_extract(permit, '[0-9]+', 0) AS e FROM vessels ORDER BY id", "refused tsql mysql mariadb sqlite; differs oracle"),
+    ("SELECT id, regexp_extract(permit, '([A-Z]+)-([0-9]+)', 2) AS d, regexp_extract(permit, '[0-9]+', 0) AS e FROM vessels ORDER BY id", "refused tsql sqlite; differs oracle"),
     ("SELECT name FROM vessels WHERE name LIKE ANY ('h%', '%n') AND name NOT LIKE ALL ('heron', 'b%') ORDER BY id", "differs tsql mysql mariadb sqlite"),
     ("SELECT id FROM loads WHERE (crossing_id, tons) = (3, 5) OR (id, name) IN ((1, 'coal'), (2, 'hay')) ORDER BY id", ""),
     ("SELECT id, CAST(tons > 3 AS STRING) AS t, CAST('t' AS BOOLEAN) AS b, CAST(id AS BOOLEAN) AS c FROM loads ORDER BY id", ""),
     ("SELECT id, format_string('%s-%d', name, id) AS f, string(id) AS s, pmod(id - 5, 3) AS p, format_number(tons_max, 2) AS g FROM vessels ORDER BY id", ""),
     ("SELECT id, equal_null(name, 'Heron') AS e, position('e', name, 2) AS o, decode(encode(name, 'UTF-8'), 'UTF-8') AS d, base64(encode(name, 'UTF-8')) AS b FROM vessels ORDER BY id", "refused tsql sqlite"),
     ("SELECT elt(1 + id % 2, name, kind) AS a, replace(name, 'e') AS b FROM vessels ORDER BY id", ""),
+    ("SELECT id, split(name, ' ')[0] AS a, getbit(id, 0) AS b, format_number(tons_max, '#,##0.0') AS c, ilike(name, '%er%') AS d, bround(id / 4, 1) AS e FROM vessels ORDER BY id", "differs oracle tsql mysql mariadb postgres duckdb bigquery sqlite"),
 ];

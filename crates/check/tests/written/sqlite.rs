@@ -62,4 +62,5 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id FROM vessels WHERE name = 'HERON' COLLATE NOCASE ORDER BY id", "refused postgres"),
     ("SELECT id FROM loads WHERE name = 7 OR tons = '7' ORDER BY id", ""),
     ("SELECT id, printf('%s-%d', name, id) AS f, unistr('\\0041') AS u, if(id > 3, 'a', 'b') AS i FROM vessels WHERE likely(id > 1) ORDER BY id", ""),
+    ("SELECT id, printf('%05d', id) AS a, printf('%.1f', tons_max) AS b, printf('Berth %03d: %s', id, name) AS c, char(72, 101) AS d FROM vessels ORDER BY id", ""),
 ];

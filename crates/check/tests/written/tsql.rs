@@ -178,4 +178,6 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, CONVERT(VARCHAR(32), HASHBYTES('MD5', name), 2) AS d FROM vessels ORDER BY id", "refused sqlite"),
     ("SELECT id, STR(tons_max, 8, 2) AS s, FORMAT(tons_max, 'N2') AS f, PARSENAME('tarn.weir.' + name, 2) AS p FROM vessels ORDER BY id", "refused sqlite; differs oracle mysql mariadb postgres duckdb bigquery spark"),
     ("SELECT id, TRY_CAST(name AS INT) AS i, TRY_CAST(name AS DECIMAL(8, 2)) AS d, LEFT_SHIFT(id, 2) AS s FROM vessels ORDER BY id", ""),
+    ("SELECT id, FORMAT(tons_max, 'N1') AS a, FORMAT(id, '0000') AS b, FORMAT(tons_max, 'F0') AS c, PARSE('12' AS int) AS p, {fn UCASE(name)} AS u FROM vessels ORDER BY id", ""),
+    ("SELECT id, STUFF(name, 2, 3, '*') AS a, STUFF(name, 1, 0, '> ') AS b, STUFF(name, 9, 1, '-') AS c FROM vessels ORDER BY id", ""),
 ];

@@ -14,8 +14,15 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("FORMAT", TSQL, 2, 3, TEXT, tsql_style::format),
     f("FORMAT", MY, 2, 3, TEXT, |a| a.give(mysql_number::grouped(&a.number(0)?, a.whole(1)?))),
     f("FORMAT_NUMBER", of(&[Spark]), 2, 2, TEXT, |a| {
-        let places = a.whole(1)?;
-        a.give(mysql_number::grouped(&half_even(&a.number(0)?, places), places))
+        if !a.ty(1).is_text() {
+            let places = a.whole(1)?;
+            return a.give(mysql_number::grouped(&half_even(&a.number(0)?, places), places));
+        }
+        // A pattern: `#,##0.00`
+        let pattern = a.text(1);
+        let places = pattern.split_once('.').map_or(0, |(_, part)| part.len() as i64);
+        let number = half_even(&a.number(0)?, places);
+        a.give(if pattern.contains(',') { mysql_number::grouped(&number, places) } else { number.to_plain_string() })
     }),
     f("FORMAT", of(&[Bigquery]), 1, MANY, TEXT, formatted),
     f("PRINTF", of(&[Duckdb]), 1, MANY, TEXT, formatted),

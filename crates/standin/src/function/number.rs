@@ -92,12 +92,17 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("TRUNC", of(&[Postgres, Duckdb, Bigquery]), 1, 2, SAME, |a| rescaled(a, 1, RoundingMode::Down)),
     f(
         "MOD",
-        of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]),
+        of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]),
         2,
         2,
         Typing::By(|t, b| two(Arithmetic::Remainder, t, b)),
         |a| apply(a, Arithmetic::Remainder),
     ),
+    // SQLite's operator cuts both to whole numbers, its function doesn't.
+    f("MOD", of(&[Sqlite]), 2, 2, Typing::Fixed(Type::Any), |a| {
+        let by = a.float(1)?;
+        Ok(if by == 0.0 { Value::Null } else { Value::Float(a.float(0)? % by) })
+    }),
     f("DIV", of(&[Bigquery, Postgres]), 2, 2, SAME, |a| apply(a, Arithmetic::DivideWhole)),
     f("DIV", of(&[Spark]), 2, 2, SAME, |a| apply(a, Arithmetic::DivideWhole)),
     f("PMOD", of(&[Spark]), 2, 2, SAME, |a| {
@@ -191,6 +196,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     seen("ISNUMERIC", TSQL, 1, 1, Typing::Fixed(Type::INT), |a| Ok(Value::Integer(i64::from(a.has(0) && is_numeric(&a.text(0)))))),
     f("IEEE_DIVIDE", of(&[Bigquery]), 2, 2, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)? / a.float(1)?))),
+    f("TO_NUMBER", of(&[Postgres]), 2, 2, NUMBER, |a| oracle_number::read(&a.text(0), &a.text(1)).map(simplest)),
     f("TO_NUMBER", ORACLE, 1, 3, NUMBER, |a| {
         if a.count() > 1 {
             return oracle_number::read(&a.text(0), &a.text(1)).map(simplest);
@@ -512,6 +518,10 @@ fn log(a: &Args<'_>) -> Outcome<Value> {
 
 fn width_bucket(a: &Args<'_>) -> Outcome<Value> {
     let (x, low, high, count) = (a.float(0)?, a.float(1)?, a.float(2)?, a.whole(3)?);
+    if count < 1 {
+        let code: Codes = &[(Oracle, "ORA-30494"), (Postgres, "2201G")];
+        return if a.dialect() == Spark { Ok(Value::Null) } else { Err(Failure::invalid("fewer parts than one").coded(a.dialect(), code)) };
+    }
     let place = (x - low) / (high - low) * count as f64;
     Ok(Value::Integer(if place < 0.0 {
         0

@@ -82,6 +82,13 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let start = byte_of(&text, a.whole_or(2, 1)?);
         Ok(Value::Integer(matches(&regex, &text, start, a.dialect())?.len() as i64))
     }),
+    f("REGEXP_MATCH", of(&[Postgres]), 2, 3, Typing::By(|_, _| Ok(Type::Array(Box::new(Type::TEXT)))), |a| {
+        let (regex, text) = (compiled(a, 1, Some(2))?, a.text(0));
+        let Some(groups) = matches(&regex, &text, 0, Postgres)?.into_iter().next() else { return Ok(Value::Null) };
+        let counted = if groups.len() > 1 { &groups[1..] } else { &groups[..] };
+        let each = |place: &Option<(usize, usize)>| place.map_or(Value::Null, |(from, to)| Value::text(&text[from..to]));
+        Ok(Value::Array(Box::new(counted.iter().map(each).collect())))
+    }),
     f("REGEXP_SPLIT_TO_ARRAY", of(&[Postgres, Duckdb]), 2, 2, Typing::Fixed(Type::Any), |a| {
         let (regex, text) = (compiled(a, 1, None)?, a.text(0));
         Ok(Value::Array(Box::new(split(&regex, &text, a.dialect())?.into_iter().map(Value::text).collect())))

@@ -30,8 +30,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("NLS_UPPER", ORACLE, 1, 1, SAME_LENGTH, |a| cased(a, true)),
     f("NLS_LOWER", ORACLE, 1, 1, SAME_LENGTH, |a| cased(a, false)),
     f("NLS_INITCAP", ORACLE, 1, 1, SAME_LENGTH, initcap),
-    f("UCASE", of(&[Mysql, Mariadb, Spark, Duckdb]), 1, 1, SAME_LENGTH, |a| cased(a, true)),
-    f("LCASE", of(&[Mysql, Mariadb, Spark, Duckdb]), 1, 1, SAME_LENGTH, |a| cased(a, false)),
+    f("UCASE", of(&[Tsql, Mysql, Mariadb, Spark, Duckdb]), 1, 1, SAME_LENGTH, |a| cased(a, true)),
+    f("LCASE", of(&[Tsql, Mysql, Mariadb, Spark, Duckdb]), 1, 1, SAME_LENGTH, |a| cased(a, false)),
     f("INITCAP", of(&[Oracle, Postgres, Bigquery, Spark]), 1, 2, SAME_LENGTH, initcap),
     // --- length
     f("LENGTH", of(&[Oracle, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, NUMBER, characters),

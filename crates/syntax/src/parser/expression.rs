@@ -596,8 +596,8 @@ impl Parser<'_> {
         {
             return Err(self.expected("an expression"));
         }
-        // SQLite's operators are functions too: like('q%', name).
-        let is_like = token.keyword == Keyword::LIKE && self.name() == DialectName::Sqlite;
+        // Operators of SQLite and Spark are functions too: like('q%', name).
+        let is_like = token.keyword == Keyword::LIKE && matches!(self.name(), DialectName::Sqlite | DialectName::Spark);
         if token.kind == TokenKind::Word && calls && !is_like && token.keyword.can(Role::NoFunction) {
             return Err(self.expected("an expression"));
         }

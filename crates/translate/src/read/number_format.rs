@@ -73,6 +73,10 @@ impl Reader<'_> {
         let (format, value) = if *format_first { (first, second) } else { (second, first) };
         let ExprKind::Literal(Literal::Text(format)) = &format.value.without_parens().kind else { return None };
         let format = decode_text(format, &self.spelling);
+        if let Some((phrase, width)) = hexadecimal(&format).filter(|_| self.from.name == Oracle) {
+            let digits = said(phrase, vec![self.expr(value.value.clone())]);
+            return Some(if width == 0 { digits.kind } else { said("text.pad-left", vec![digits, number(width), text(" ")]).kind });
+        }
         let shape = shape(&format, *flavour);
         let speaks_masks = matches!(self.to, Oracle | Postgres);
         if matches!(flavour, Flavour::Mask) && (speaks_masks || shape.is_none()) {
@@ -167,6 +171,18 @@ fn shape(format: &str, flavour: Flavour) -> Option<Shape> {
         Flavour::Percent => of_directive(format.strip_prefix('%')?),
         Flavour::Braces => of_directive(format.strip_prefix("{:")?.strip_suffix('}')?),
     }
+}
+
+/// The phrase that `FMXXX` or `xxx` of Oracle asks for, and how wide it makes the digits; 0 for no width.
+fn hexadecimal(mask: &str) -> Option<(&'static str, i64)> {
+    let signs = mask.trim_start_matches("FM").trim_start_matches("fm");
+    let phrase = match signs.trim_matches('X').is_empty() {
+        _ if signs.is_empty() => return None,
+        true => "number.to-hexadecimal",
+        false if signs.trim_matches('x').is_empty() => "number.to-small-hexadecimal",
+        false => return None,
+    };
+    Some((phrase, if signs.len() < mask.len() { 0 } else { signs.len() as i64 + 1 }))
 }
 
 /// Whether a mask is one of numbers, of signs that Oracle and PostgreSQL read alike.

@@ -20,10 +20,8 @@ enum Reading {
     Same,
     /// A cast to this type.
     Cast(&'static str),
-    /// A pattern, and the text it is held to.
+    /// A pattern, and the text it is held to; in Spark the text is first.
     Pattern(LikeWord),
-    /// A text, and the pattern it is held to.
-    Matched(LikeWord),
     /// Its first argument: the others are hints, or name a character set.
     First,
     /// The function of this name.
@@ -60,20 +58,25 @@ static READINGS: LazyLock<WordTable<Option<Entry>>> = LazyLock::new(|| {
         ("ELT", (spark, 2, usize::MAX, Reading::Chosen)),
         ("TO_BINARY_DOUBLE", one(oracle, Reading::Cast("BINARY_DOUBLE"))),
         ("TO_BINARY_FLOAT", one(oracle, Reading::Cast("BINARY_FLOAT"))),
-        ("LIKE", (sqlite, 2, 3, Reading::Pattern(LikeWord::Like))),
+        ("LIKE", (DialectSet::of(&[Spark, Sqlite]), 2, 3, Reading::Pattern(LikeWord::Like))),
         ("GLOB", (sqlite, 2, 2, Reading::Pattern(LikeWord::Glob))),
         ("LIKELY", one(sqlite, Reading::First)),
         ("UNLIKELY", one(sqlite, Reading::First)),
         ("LIKELIHOOD", (sqlite, 2, 2, Reading::First)),
         ("CHAR", (DialectSet::of(&[Mysql, Mariadb, Sqlite]), 1, usize::MAX, Reading::Characters)),
         ("NLSSORT", (oracle, 2, 2, Reading::Collated)),
-        ("ILIKE", (spark, 2, 3, Reading::Matched(LikeWord::Ilike))),
+        ("ILIKE", (spark, 2, 3, Reading::Pattern(LikeWord::Ilike))),
         ("UNISTR", one(DialectSet::of(&[Oracle, Postgres, Sqlite, Tsql]), Reading::Codes)),
     ];
     let all = (entries.into_iter())
         .chain(types.split(' ').map(|word| (word, one(spark, Reading::Cast(word)))))
         .chain(renamed("TO_CLOB TO_NCLOB", "TO_CHAR", 1))
         .chain(renamed("TO_NCHAR", "TO_CHAR", 2))
+        // Functions of ODBC: {fn UCASE(x)}.
+        .chain([
+            ("UCASE", one(DialectSet::of(&[Tsql]), Reading::Renamed("UPPER"))),
+            ("LCASE", one(DialectSet::of(&[Tsql]), Reading::Renamed("LOWER"))),
+        ])
         // Characters of Unicode in their several senses: one character is one but for those composed.
         .chain(renamed("LENGTHC LENGTH2 LENGTH4", "LENGTH", 1))
         .chain(renamed("SUBSTRC SUBSTR2 SUBSTR4", "SUBSTR", 3))
@@ -98,7 +101,6 @@ pub fn read_as(word: &str) -> Option<(DialectSet, String)> {
         Reading::Cast(to) => format!("CAST(.. AS {to})"),
         Reading::Pattern(LikeWord::Glob) => "text GLOB pattern".to_string(),
         Reading::Pattern(_) => "text LIKE pattern".to_string(),
-        Reading::Matched(_) => "text ILIKE pattern".to_string(),
         Reading::Collated => "text COLLATE name".to_string(),
         Reading::First => "its first argument, as the others say nothing of the result".to_string(),
         Reading::Renamed(name) => format!("{name}(..)"),
@@ -176,14 +178,10 @@ fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Resu
         (Reading::IsNotTrue, _) => is(first, true, IsWhat::True),
         (Reading::Same, Some(other)) => is(first, false, IsWhat::Same(other)),
         (Reading::Cast(word), _) => Expr::cast(first, word),
-        (Reading::Matched(word), Some(pattern)) => {
+        (Reading::Pattern(word), Some(second)) => {
             let escape = arguments.next();
-            let test = LikeTest { operand: first, negated: false, word, quantifier: None, pattern, escape };
-            Expr::made(ExprKind::Like(Box::new(test)))
-        }
-        (Reading::Pattern(word), Some(operand)) => {
-            let escape = arguments.next();
-            let test = LikeTest { operand, negated: false, word, quantifier: None, pattern: first, escape };
+            let (operand, pattern) = if from == DialectName::Spark { (first, second) } else { (second, first) };
+            let test = LikeTest { operand, negated: false, word, quantifier: None, pattern, escape };
             Expr::made(ExprKind::Like(Box::new(test)))
         }
         _ => first,

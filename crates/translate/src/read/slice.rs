@@ -1,12 +1,12 @@
 //! Characters of a text by `text[i]` and `text[a:b]`.
 //! Source: DuckDB, Text Functions, String slicing; edges seen on DuckDB 1.5.
 
-use meaning::{Meant, constant, infer};
+use meaning::{Constant, Meant, Note, constant, infer};
 use syntax::tree::{Expr, ExprKind, Spelled, StageMap, Subscript};
-use values::Value;
+use values::{DataType, Value};
 
 use super::Reader;
-use crate::rewrite::{call, number};
+use crate::rewrite::{call, case, copy_of, number, operation};
 
 type E = Expr<Meant>;
 
@@ -16,9 +16,16 @@ impl Reader<'_> {
         let operand = self.expr(subscript.operand);
         let low = subscript.low.map(|e| self.expr(e));
         let slice = subscript.slice.map(|(high, step)| (high.map(|e| self.expr(e)), step.map(|e| self.expr(e))));
-        let is_text = infer(&operand).data_type.is_text();
-        match part(low.as_ref(), slice.as_ref()).filter(|_| is_text) {
-            Some(part) => part.of(operand).kind,
+        let of_what = infer(&operand).data_type;
+        let can_be_text = of_what.is_text() || of_what == DataType::Unknown;
+        match part(low.as_ref(), slice.as_ref()).filter(|_| can_be_text) {
+            Some(part) => {
+                if of_what == DataType::Unknown {
+                    let note = Note::new("name.untyped", operand.span, "this is taken for a text, not for a list: its type is not known");
+                    self.note(note.advise("give the schema with --schema, or say it: --assume 'table.column: text'"));
+                }
+                part.of(operand).kind
+            }
             None => ExprKind::Subscript(Box::new(Subscript { operand, low, slice })),
         }
     }
@@ -48,6 +55,8 @@ enum Part {
     Last(i64),
     /// So many from a place, which is counted from the end if it is below 0.
     Some(i64, i64),
+    /// From a place on, without the last so many.
+    Within(i64, i64),
 }
 
 impl Part {
@@ -56,6 +65,14 @@ impl Part {
             Part::All => text,
             Part::From(start) => call("text.substring-to-end", vec![text, number(start)]),
             Part::Last(count) => call("text.right", vec![text, number(count)]),
+            Part::Within(start, without) => {
+                let length = || call("text.length-in-characters", vec![copy_of(&text)]);
+                let left = operation("number.subtract", length(), number(start - 1 + without));
+                let too_short = operation("compare.less", length(), number(start + without));
+                let empty = Expr::made(ExprKind::Literal(Constant::Text { value: "".into(), written: None }));
+                let inner = call("text.substring", vec![copy_of(&text), number(start), left]);
+                case(None, vec![(too_short, empty)], Some(inner))
+            }
             Part::Some(start, count) => call("text.substring", vec![text, number(start), number(count)]),
         }
     }
@@ -78,6 +95,7 @@ fn run(low: Option<i64>, high: Option<i64>) -> Option<Part> {
         (Some(low), None | Some(-1)) if low > 0 => Part::From(low),
         (Some(low), None | Some(-1)) => Part::Last(-low),
         (_, Some(0)) => Part::Some(1, 0),
+        (low, Some(high)) if low.unwrap_or(1) > 0 && high < -1 => Part::Within(low.unwrap_or(1), -1 - high),
         (low, Some(high)) if low.unwrap_or(1) > 0 && high > 0 => {
             let low = low.unwrap_or(1);
             if high < low { Part::Some(1, 0) } else { Part::Some(low, high - low + 1) }

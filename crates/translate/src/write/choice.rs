@@ -6,7 +6,7 @@ use syntax::tree::{Call, Expr, ExprKind, LogicOperator};
 use values::Value;
 
 use super::regex;
-use crate::rewrite::{all_of, any_of, call, case, copy_of, is_null_literal, null_test, number, operation};
+use crate::rewrite::{all_of, any_of, as_number, call, case, copy_of, is_null_literal, null_test, number, operation};
 
 type E = Expr<Meant>;
 
@@ -207,11 +207,16 @@ fn number_of_bounds(arguments: Vec<E>) -> Option<E> {
     Some(case(None, branches, Some(number(count as i64))))
 }
 
-/// WIDTH_BUCKET(value, low, high, count): which of so many equal parts it lies in.
+/// WIDTH_BUCKET(value, low, high, count): which of so many equal parts it lies in, between constants; they
+/// are counted downwards where the first is the greater.
 fn bucket(arguments: Vec<E>) -> Option<E> {
     let is_null: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| null_test(copy_of(a), false)).collect();
     let [value, low, high, count] = <[E; 4]>::try_from(arguments).ok()?;
-    let less = |a: &E, b: &E| operation("compare.less", copy_of(a), copy_of(b));
+    let down = as_number(&low)? > as_number(&high)?;
+    let (before, at_end) = match down {
+        false => ("compare.less", "compare.greater-or-equal"),
+        true => ("compare.greater", "compare.less-or-equal"),
+    };
     let above_low = |a: &E| match constant(&low) {
         Some(Value::Integer(0)) => copy_of(a),
         _ => grouped(operation("number.subtract", copy_of(a), grouped(copy_of(&low)))),
@@ -219,9 +224,9 @@ fn bucket(arguments: Vec<E>) -> Option<E> {
     let parts = grouped(operation("number.multiply", above_low(&value), copy_of(&count)));
     let share = operation("number.divide", parts, above_low(&high));
     let within = operation("number.add", call("number.floor", vec![share]), number(1));
-    let behind = operation("compare.greater-or-equal", copy_of(&value), copy_of(&high));
+    let behind = operation(at_end, copy_of(&value), copy_of(&high));
     let mut branches: Vec<(E, E)> = any_of(is_null).map(|any| (any, null())).into_iter().collect();
-    branches.push((less(&value, &low), number(0)));
+    branches.push((operation(before, copy_of(&value), copy_of(&low)), number(0)));
     branches.push((behind, operation("number.add", count, number(1))));
     Some(case(None, branches, Some(within)))
 }

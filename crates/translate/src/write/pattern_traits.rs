@@ -297,7 +297,7 @@ mod tests {
             ("x*", "empty"),
             ("(ab)?|c", "choices empty skips"),
             ("(a)(?:-(b))?", "skips"),
-            ("(a)|(b)", "skips"),
+            ("(a)|(b)", "choices skips"),
             ("(?:a|b)(c)+", ""),
             ("coal|ice|salt", ""),
             ("coal|coke", ""),

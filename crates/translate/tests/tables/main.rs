@@ -4,6 +4,7 @@
 
 mod casts;
 mod changes;
+mod formats;
 mod functions;
 mod words;
 
@@ -60,6 +61,11 @@ fn casts_to_every_common_type() {
 #[test]
 fn functions_of_one_dialect() {
     holds(functions::CASES);
+}
+
+#[test]
+fn formats_elements_and_regular_expressions() {
+    holds(formats::CASES);
 }
 
 #[test]

@@ -1,0 +1,40 @@
+//! Numbers by formats, elements of arrays made on the spot, and regular expressions of SQL Server 2025.
+
+use super::Case;
+
+#[rustfmt::skip] // One case a line.
+pub(crate) const CASES: &[Case] = &[
+   ("oracle", "postgres", "SELECT TO_CHAR(tons, '999,999.99') AS a, TO_CHAR(tons, 'S999') AS b FROM loads", "as it is"),
+   ("oracle", "mysql", "SELECT TO_CHAR(tons, 'FM9,990.00') AS a, TO_CHAR(tons, '9990.0') AS b FROM loads", "SELECT FORMAT(tons, 2) AS a, LPAD(REPLACE(FORMAT(tons, 1), ',', ''), 7, ' ') AS b FROM loads"),
+   ("oracle", "tsql", "SELECT TO_CHAR(tons, 'FM990') AS a, TO_CHAR(id, 'FM00000') AS b FROM loads", "SELECT FORMAT(tons, 'F0') AS a, FORMAT(CAST(id AS BIGINT), 'D5') AS b FROM loads"),
+   ("oracle", "spark", "SELECT TO_CHAR(tons, 'S999') AS a FROM loads", "refused number.by-mask"),
+   ("oracle", "mysql", "SELECT TO_CHAR(id, 'FMXXXX') AS a, TO_CHAR(id, 'xx') AS b FROM loads", "SELECT HEX(id) AS a, LPAD(LOWER(HEX(id)), 3, ' ') AS b FROM loads"),
+   ("oracle", "postgres", "SELECT TO_NUMBER('1,234.5', '9G999D9') AS a, TO_NUMBER('12', '99') AS b", "SELECT CAST(REPLACE('1,234.5', ',', '') AS NUMERIC) AS a, CAST('12' AS NUMERIC) AS b"),
+   ("tsql", "duckdb", "SELECT FORMAT(tons, 'N1') AS a, FORMAT(tons, '#,##0') AS b, FORMAT(id, '0000') AS c FROM loads", "SELECT FORMAT('{:,.1f}', CAST(ROUND(tons, 1) AS DOUBLE)) AS a, FORMAT('{:,.0f}', CAST(ROUND(tons, 0) AS DOUBLE)) AS b, FORMAT('{:04d}', CAST(id AS BIGINT)) AS c FROM loads"),
+   ("sqlite", "mysql", "SELECT printf('%.2f', 1.5) AS a, printf('%5d', 7) AS b", "SELECT REPLACE(FORMAT(1.5, 2), ',', '') AS a, LPAD(REPLACE(FORMAT(7, 0), ',', ''), 5, ' ') AS b"),
+   ("sqlite", "postgres", "SELECT printf('%s, %.1f t', 'ice', 1.5) AS a", "SELECT 'ice' || ', ' || TO_CHAR(1.5, 'FM999999999999999990.0') || ' t' AS a"),
+   ("spark", "postgres", "SELECT format_number(tons, '#,##0.0') AS a FROM loads", "SELECT TO_CHAR(tons, 'FM999,999,999,999,999,990.0') AS a FROM loads"),
+   ("bigquery", "tsql", "SELECT FORMAT(\"%'d\", id) AS a FROM loads", "SELECT FORMAT(id, 'N0') AS a FROM loads"),
+   ("duckdb", "tsql", "SELECT format('{:,}', id) AS a, printf('%03d', id) AS b FROM loads", "SELECT FORMAT(id, 'N0') AS a, FORMAT(CAST(id AS BIGINT), 'D3') AS b FROM loads"),
+   ("bigquery", "duckdb", "SELECT SPLIT(name, '-')[SAFE_OFFSET(1)] AS a, SPLIT(name, '-')[ORDINAL(1)] AS b FROM loads", "SELECT STRING_SPLIT(name, '-')[2] AS a, STRING_SPLIT(name, '-')[1] AS b FROM loads"),
+   ("bigquery", "bigquery@1", "SELECT SPLIT(name, '-')[OFFSET(1)] AS a FROM loads", "as it is"),
+   ("spark", "postgres", "SELECT split(name, '\\\\.')[1] AS a FROM loads", "SELECT (STRING_TO_ARRAY(name, '.'))[2] AS a FROM loads"),
+   ("spark", "postgres", "SELECT split(name, '[.]')[1] AS a FROM loads", "refused construct.not-translated"),
+   ("postgres", "bigquery", "SELECT (string_to_array(name, ','))[id] AS a FROM loads", "SELECT SPLIT(name, ',')[SAFE_OFFSET(id - 1)] AS a FROM loads"),
+   ("postgres", "oracle", "SELECT (regexp_match(name, '([a-z]+)-([0-9]+)'))[2] AS a, (regexp_match(name, '[a-z]+'))[1] AS b FROM loads", "SELECT REGEXP_SUBSTR(name, '([a-z]+)-([0-9]+)', 1, 1, 'c', 2) AS a, REGEXP_SUBSTR(name, '[a-z]+') AS b FROM loads"),
+   ("duckdb", "oracle", "SELECT regexp_extract_all(name, '[0-9]')[2] AS a FROM loads", "SELECT REGEXP_SUBSTR(name, '[0-9]', 1, 2) AS a FROM loads"),
+   ("duckdb", "postgres", "SELECT name[2:-2] AS a, name[-1] AS b FROM loads", "SELECT CASE WHEN LENGTH(name) < 3 THEN '' ELSE SUBSTR(name, 2, CASE WHEN LENGTH(name) - 2 < 0 THEN 0 ELSE LENGTH(name) - 2 END) END AS a, RIGHT(name, 1) AS b FROM loads"),
+   ("postgres", "tsql", "SELECT name FROM loads WHERE name ~ '^q'", "refused regex.matches"),
+   ("postgres", "tsql@2025", "SELECT regexp_replace(name, '(a)', '[\\1]', 'g') AS a FROM loads WHERE name ~* '^q'", "SELECT regexp_replace(name, '(a)', '[\\1]') AS a FROM loads WHERE REGEXP_LIKE(name, '^q', 'i')"),
+   ("tsql", "spark", "SELECT REGEXP_REPLACE(name, 'a+', '<&>') AS a, REGEXP_COUNT(name, 'e') AS b FROM loads", "SELECT REGEXP_REPLACE(name, 'a+', '<$0>') AS a, REGEXP_COUNT(name, 'e') AS b FROM loads"),
+   ("tsql", "oracle", "SELECT REGEXP_REPLACE(name, 'a+', '<&>') AS a FROM loads", "refused regex.replace-all"),
+   ("tsql", "postgres", "SELECT PARSE('12' AS int) AS a, TRY_PARSE('12' AS int USING 'de-DE') AS b", "refused construct.not-translated"),
+   ("tsql", "postgres", "SELECT PARSE('12' AS int) AS a, {fn UCASE(name)} AS b FROM loads", "SELECT CAST('12' AS INTEGER) AS a, UPPER(name) AS b FROM loads"),
+   ("oracle", "sqlite", "SELECT name FROM loads ORDER BY NLSSORT(name, 'NLS_SORT=BINARY_CI') NULLS FIRST", "SELECT name FROM loads ORDER BY name COLLATE NOCASE NULLS FIRST"),
+   ("oracle", "mysql", "SELECT DBMS_LOB.SUBSTR(name, 40, 1) AS a, WIDTH_BUCKET(tons, 0, 100, 5) AS b FROM loads", "SELECT SUBSTR(name, 1, 40) AS a, CASE WHEN tons IS NULL THEN NULL WHEN tons < 0 THEN 0 WHEN tons >= 100 THEN 6 ELSE FLOOR((tons * 5) / 100) + 1 END AS b FROM loads"),
+   ("mysql", "postgres", "SELECT CHAR(72, 101) AS a", "SELECT CONCAT_WS('', CHR(72), CHR(101)) AS a"),
+   ("sqlite", "postgres", "SELECT char(72, 101) AS a", "SELECT CONCAT(CHR(72), CHR(101)) AS a"),
+   ("tsql", "postgres", "SELECT STUFF(name, 2, 1, 'xx') AS a FROM loads", "SELECT CASE WHEN LENGTH(name) >= 2 THEN OVERLAY(name PLACING 'xx' FROM 2 FOR 1) END AS a FROM loads"),
+   ("mysql", "tsql", "SELECT INSERT(name, 2, 1, 'xx') AS a FROM loads", "SELECT CASE WHEN LEN(name + '.') - 1 >= 2 THEN STUFF(name, 2, 1, 'xx') ELSE name END AS a FROM loads"),
+   ("spark", "mysql", "SELECT ilike(name, 'a%') AS a FROM loads", "SELECT LOWER(name) LIKE 'a%' AS a FROM loads"),
+];
