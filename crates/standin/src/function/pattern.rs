@@ -49,15 +49,16 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("REGEXP_REPLACE", of(&[Bigquery]), 3, 3, TEXT, |a| replaced(a, 9, 9, None)),
     f("REGEXP", of(&[Spark]), 2, 2, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, None)?, &a.text(0))?))),
     f("RLIKE", of(&[Spark]), 2, 2, TRUTH, |a| Ok(Value::Boolean(is_match(&compiled(a, 1, None)?, &a.text(0))?))),
-    f("REGEXP_EXTRACT_ALL", of(&[Duckdb, Bigquery]), 2, 2, Typing::Fixed(Type::Any), |a| {
+    f("REGEXP_EXTRACT_ALL", of(&[Bigquery]), 2, 2, Typing::Fixed(Type::Any), |a| {
         let (regex, text) = (compiled(a, 1, None)?, a.text(0));
         let all = matches(&regex, &text, 0, a.dialect())?;
-        let whole = all.iter().filter_map(|groups| groups.first().copied().flatten());
-        Ok(Value::Array(Box::new(whole.map(|(from, to)| Value::text(&text[from..to])).collect())))
+        // The one group there is, or the match.
+        let each = all.iter().filter_map(|groups| groups[groups.len() - 1]);
+        Ok(Value::Array(Box::new(each.map(|(from, to)| Value::text(&text[from..to])).collect())))
     }),
-    f("REGEXP_EXTRACT_ALL", of(&[Spark]), 2, 3, Typing::Fixed(Type::Any), |a| {
+    f("REGEXP_EXTRACT_ALL", of(&[Spark, Duckdb]), 2, 3, Typing::Fixed(Type::Any), |a| {
         let (regex, text) = (compiled(a, 1, None)?, a.text(0));
-        let group = a.whole_or(2, 1)?.max(0) as usize;
+        let group = a.whole_or(2, i64::from(a.dialect() == Spark))?.max(0) as usize;
         let all = matches(&regex, &text, 0, a.dialect())?;
         let each = |groups: &Vec<Option<(usize, usize)>>| {
             let place = groups.get(group).copied().flatten();

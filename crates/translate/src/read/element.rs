@@ -53,6 +53,10 @@ impl Reader<'_> {
         let (.., elements) = *MAKERS.iter().find(of_maker)?;
         let (place, from_zero, fails) = self.place(subscript)?;
         let [text, by] = maker.arguments.as_slice() else { return None };
+        let groups = self.groups(&by.value);
+        if elements == Elements::Groups && groups.is_none() {
+            return None;
+        }
         let separator = if elements == Elements::PartsByRegex { Some(self.plain_separator(&by.value)?) } else { None };
         let place = self.expr(place.clone());
         let place = match constant(&place) {
@@ -72,7 +76,9 @@ impl Reader<'_> {
         }
         Some(match elements {
             Elements::Parts | Elements::PartsByRegex => call("text.part-or-null", vec![text, by, place]),
-            Elements::Groups => self.group(text, by, place)?,
+            Elements::Groups if groups == Some(0) => call("regex.first-match", vec![text, by]),
+            Elements::Groups => call("regex.group", vec![text, by, place]),
+            Elements::Matches if self.from.name == Bigquery => call("regex.group-or-match-number", vec![text, by, number(1), place]),
             Elements::Matches => call("regex.match-number", vec![text, by, number(1), place]),
         })
     }
@@ -114,13 +120,10 @@ impl Reader<'_> {
         Some(Expr::made(ExprKind::Literal(Literal::Text(syntax::write_text(&plain, &self.spelling).into()))))
     }
 
-    /// REGEXP_MATCH gives the groups, or the match where the pattern has none.
-    fn group(&self, text: E, pattern: E, place: E) -> Option<E> {
-        let Some(Value::Text(written)) = constant(&pattern) else { return None };
-        match groups_of_regex(&written, self.from.name) {
-            0 => Some(call("regex.first-match", vec![text, pattern])),
-            _ => Some(call("regex.group", vec![text, pattern, place])),
-        }
+    /// How many groups a pattern counts that is written out.
+    fn groups(&self, pattern: &Expr<Spelled>) -> Option<usize> {
+        let ExprKind::Literal(Literal::Text(written)) = &pattern.without_parens().kind else { return None };
+        Some(groups_of_regex(&decode_text(written, &self.spelling), self.from.name))
     }
 }
 

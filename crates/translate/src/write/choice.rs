@@ -29,6 +29,8 @@ pub(super) fn as_case(phrase: &str, arguments: Vec<E>, from: DialectName) -> Opt
         "regex.first-group-or-match" => first_group_or_match(arguments, from),
         "regex.matches-whole" => whole_match(arguments),
         "regex.group" => single_group(arguments, from),
+        "regex.group-or-match-number" => group_or_match_number(arguments, from),
+        "regex.group-of-match" => group_of_match(arguments, from),
         "regex.group-or-empty" => single_group_or_empty(arguments, from),
         _ => None,
     }
@@ -160,6 +162,23 @@ fn single_group(arguments: Vec<E>, from: DialectName) -> Option<E> {
     let (Some(Value::Text(written)), Some(Value::Integer(group))) = (constant(&pattern), constant(&group)) else { return None };
     let single = regex::only_group(&written, usize::try_from(group).ok()?, from)?;
     Some(call("regex.first-group-or-match", vec![text, of_text(&single)]))
+}
+
+/// BigQuery gives the one group of a pattern.
+fn group_of_match(arguments: Vec<E>, from: DialectName) -> Option<E> {
+    let [text, pattern, start, count, group] = <[E; 5]>::try_from(arguments).ok()?;
+    let (Some(Value::Text(written)), Some(Value::Integer(group))) = (constant(&pattern), constant(&group)) else { return None };
+    let single = regex::only_group(&written, usize::try_from(group).ok()?, from)?;
+    Some(call("regex.group-or-match-number", vec![text, of_text(&single), start, count]))
+}
+
+fn group_or_match_number(arguments: Vec<E>, from: DialectName) -> Option<E> {
+    let [text, pattern, start, count] = <[E; 4]>::try_from(arguments).ok()?;
+    let Some(Value::Text(written)) = constant(&pattern) else { return None };
+    Some(match regex::groups(&written, from) {
+        0 => call("regex.match-number", vec![text, pattern, start, count]),
+        _ => call("regex.group-of-match", vec![text, pattern, start, count, number(1)]),
+    })
 }
 
 fn single_group_or_empty(arguments: Vec<E>, from: DialectName) -> Option<E> {

@@ -83,7 +83,7 @@ impl Asked<'_> {
     }
 
     fn asks_for_group(&self) -> bool {
-        ["regex.group", "regex.first-group-or-match"].contains(&self.phrase)
+        ["regex.group", "regex.group-of-match", "regex.first-group-or-match"].contains(&self.phrase)
     }
 
     /// Whether it counts what an empty match is taken for.

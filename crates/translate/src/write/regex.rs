@@ -61,9 +61,10 @@ pub(super) fn flavour(dialect: DialectName) -> Flavour {
 }
 
 /// The words of BigQuery that give a group's match, or place, where the pattern has a group: of these
-/// only this phrase asks for it.
+/// only two phrases ask for it.
 fn tells_of_group(phrase: &str, to: DialectName) -> bool {
-    let keeps = phrase.starts_with("regex.replace") || phrase.starts_with("regex.matches") || phrase == "regex.first-group-or-match";
+    let asks = ["regex.first-group-or-match", "regex.group-or-match-number"].contains(&phrase);
+    let keeps = phrase.starts_with("regex.replace") || phrase.starts_with("regex.matches") || asks;
     to == DialectName::Bigquery && !keeps
 }
 
@@ -119,6 +120,10 @@ fn has_back_reference(pattern: &str) -> bool {
 /// # Errors
 /// What of it the target can't say.
 pub(super) fn pattern(phrase: &str, text: &str, from: DialectName, to: DialectName) -> Result<String, String> {
+    let of_group = ["regex.position", "regex.position-of-match", "regex.position-behind-match"].contains(&phrase);
+    if of_group && from == DialectName::Bigquery && to != from && groups(text, from) > 0 {
+        return Err("a group of which alone BigQuery tells".into());
+    }
     let whole =
         (tells_of_group(phrase, to) && groups(text, from) > 0).then(|| only_group(text, NO_GROUP, from).ok_or("a reference to a group"));
     converted(&whole.unwrap_or_else(|| Ok(text.to_string()))?, from, to)
