@@ -508,7 +508,11 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn call(&mut self, call: Call<Spelled>, span: Span) -> ExprKind<Meant> {
-        let special = self.heard_collation(&call).or_else(|| self.sequence_call(&call)).or_else(|| self.number_format(&call, span));
+        let special = self
+            .heard_collation(&call)
+            .or_else(|| self.sequence_call(&call))
+            .or_else(|| self.number_format(&call, span))
+            .or_else(|| self.all_but(&call));
         if let Some(kind) = special.or_else(|| self.code_point(&call)).or_else(|| self.to_the_end(&call)) {
             return kind;
         }

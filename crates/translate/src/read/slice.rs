@@ -1,8 +1,9 @@
-//! Characters of a text by `text[i]` and `text[a:b]`.
+//! Characters of a text by `text[i]` and `text[a:b]`, and all but some by LEFT and RIGHT.
 //! Source: DuckDB, Text Functions, String slicing; edges seen on DuckDB 1.5.
 
 use meaning::{Constant, Meant, Note, constant, infer};
-use syntax::tree::{Expr, ExprKind, Spelled, StageMap, Subscript};
+use syntax::tree::{Call, Expr, ExprKind, Literal, Operator, Spelled, StageMap, Subscript};
+use syntax::{DialectName, Symbol};
 use values::{DataType, Value};
 
 use super::Reader;
@@ -28,6 +29,25 @@ impl Reader<'_> {
             }
             None => ExprKind::Subscript(Box::new(Subscript { operand, low, slice })),
         }
+    }
+}
+
+impl Reader<'_> {
+    /// LEFT(text, -2) and RIGHT(text, -2) of PostgreSQL and DuckDB, all but so many characters, for dialects that
+    /// don't count so; `None` for other calls.
+    pub(super) fn all_but(&mut self, call: &Call<Spelled>) -> Option<ExprKind<Meant>> {
+        let counts_back = |dialect| matches!(dialect, DialectName::Postgres | DialectName::Duckdb);
+        if !counts_back(self.from.name) || counts_back(self.to) || call.tail.is_some() {
+            return None;
+        }
+        let name = call.function.as_single().filter(|n| n.is_word("left") || n.is_word("right"))?;
+        let [text, count] = call.arguments.as_slice() else { return None };
+        let ExprKind::Unary(sign) = &count.value.kind else { return None };
+        let ExprKind::Literal(Literal::Number(digits)) = &sign.operand.kind else { return None };
+        let without = digits.parse::<i64>().ok().filter(|n| *n > 0 && sign.operator == Operator::Symbol(Symbol::Minus))?;
+        let text = self.expr(text.value.clone());
+        let part = if name.is_word("left") { Part::Within(1, without) } else { Part::From(without + 1) };
+        Some(part.of(text).kind)
     }
 }
 

@@ -211,6 +211,7 @@ impl Writer<'_> {
     pub(super) fn writes_otherwise(&self, number: &DataType) -> bool {
         let differs = |fact: fn(&Facts) -> bool| fact(&self.facts) != fact(&self.source_facts);
         let ends = match number {
+            DataType::Decimal(Some((_, ..=0))) => return false,
             DataType::Decimal(_) => differs(|f| f.decimal_text_keeps_scale),
             DataType::Float(_) => differs(|f| f.float_text_has_point),
             _ => return false,

@@ -24,6 +24,12 @@ pub(super) fn as_case(phrase: &str, arguments: Vec<E>, from: DialectName) -> Opt
         "least.passing-null" => passing_null("least.or-null", arguments),
         "text.translate" => replaced_one_by_one(arguments),
         "text.concatenate" => Some(joined_or_null(arguments)),
+        "text.trim-left-set" => trimmed(arguments, "^", from),
+        "text.trim-right-set" => trimmed(arguments, "$", from),
+        "text.trim-set" => {
+            let set = copy_of(arguments.get(1)?);
+            trimmed(vec![trimmed(arguments, "^", from)?, set], "$", from)
+        }
         "text.join" => joined_with(arguments),
         "text.position-of-pattern" => position_of_pattern(arguments),
         "regex.first-group-or-match" => first_group_or_match(arguments, from),
@@ -120,6 +126,22 @@ fn replaced_one_by_one(arguments: Vec<E>) -> Option<E> {
         return None;
     }
     Some(pairs.iter().fold(text, |text, (c, by)| call("text.replace", vec![text, of_text(&c.to_string()), of_text(by)])))
+}
+
+/// The text without characters of a constant set at its beginning, `^`, or its end, `$`.
+fn trimmed(arguments: Vec<E>, end: &str, from: DialectName) -> Option<E> {
+    let [text, set] = <[E; 2]>::try_from(arguments).ok()?;
+    let Some(Value::Text(set)) = constant(&set) else { return None };
+    // These mean something in the brackets of one flavour or another.
+    if set.is_empty() || set.contains(['\\', '[', ']', '^', '-', '&', '~', '\n']) {
+        return None;
+    }
+    let pattern = match end {
+        "^" => format!("^[{set}]+"),
+        _ if regex::flavour(from).loose_end => format!("[{set}]+\\z"),
+        _ => format!("[{set}]+$"),
+    };
+    Some(call("regex.replace-all", vec![text, of_text(&pattern), of_text("")]))
 }
 
 // --- patterns, which must be constants ------------------------------------------------------------

@@ -79,7 +79,7 @@ impl Writer<'_> {
 }
 
 /// A number as the text it is shown as.
-fn in_digits(value: &mut M) {
+pub(super) fn in_digits(value: &mut M) {
     match &value.without_parens().kind {
         ExprKind::Literal(Constant::Number(digits)) if !digits.contains(['e', 'E']) => {
             let constant = Constant::Text { value: digits.clone(), written: None };

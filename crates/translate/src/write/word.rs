@@ -14,6 +14,7 @@ use values::{DataType, Value};
 use super::Writer;
 use super::choice::{as_case, each_named_once};
 use super::fill::Filler;
+use super::one_type::in_digits;
 use super::pattern_traits::Asked;
 use super::regex;
 use crate::rewrite::is_null_literal;
@@ -131,6 +132,9 @@ impl Writer<'_> {
         if self.from.name != self.to.name && (id.phrase().id.starts_with("text.concatenate") || id.phrase().id == "text.join") {
             self.join_texts(id.phrase().id, &mut arguments, span);
         }
+        if self.from.name != self.to.name {
+            self.numbers_as_texts(id.phrase(), &mut arguments);
+        }
         if matches!(id.phrase().gives, "values" | "value" | "a" | "pairs") {
             self.arguments_of_one_type(id.phrase().id, &mut arguments);
         }
@@ -206,6 +210,26 @@ impl Writer<'_> {
                 as_text(argument);
             }
         }
+    }
+
+    /// Numbers where a text is wanted, which some engines take as their digits and others don't take, or
+    /// write in another way: LPAD(id, 5, '0').
+    fn numbers_as_texts(&self, phrase: &'static Phrase, arguments: &mut [M]) {
+        // A cast is of a number as well; and what SQL Server stores of one is not its digits.
+        if phrase.id.starts_with("cast.") || matches!(phrase.id, "text.is-number" | "text.is-numeric" | "text.length-as-stored") {
+            return;
+        }
+        for (parameter, argument) in phrase.takes.iter().zip(arguments) {
+            if parameter.kind == ArgumentKind::String && self.wants_text_for(&meaning::infer(argument).data_type) {
+                in_digits(argument);
+            }
+        }
+    }
+
+    /// Whether a number must be made a text where one is wanted.
+    pub(super) fn wants_text_for(&self, given: &DataType) -> bool {
+        use DialectName::{Bigquery, Duckdb, Postgres, Tsql};
+        given.is_numeric() && (matches!(self.to.name, Bigquery | Duckdb | Postgres | Tsql) || self.writes_otherwise(given))
     }
 
     /// Constant regular expressions and replacements in the target's flavour.
@@ -527,7 +551,7 @@ fn is_choice(phrase: &str) -> bool {
 pub(super) fn as_text(expr: &mut M) {
     let data_type = meaning::infer(expr).data_type;
     let phrase = match data_type {
-        DataType::Integer(_) => "cast.number-to-text",
+        DataType::Integer(_) | DataType::Decimal(Some((_, ..=0))) => "cast.number-to-text",
         DataType::Decimal(_) | DataType::Float(_) => "cast.decimal-to-text",
         _ => return,
     };

@@ -40,5 +40,12 @@ pub(crate) const CASES: &[Case] = &[
    ("sqlite", "postgres", "SELECT char(72, 101) AS a", "SELECT CONCAT(CHR(72), CHR(101)) AS a"),
    ("tsql", "postgres", "SELECT STUFF(name, 2, 1, 'xx') AS a FROM loads", "SELECT CASE WHEN LENGTH(name) >= 2 THEN OVERLAY(name PLACING 'xx' FROM 2 FOR 1) END AS a FROM loads"),
    ("mysql", "tsql", "SELECT INSERT(name, 2, 1, 'xx') AS a FROM loads", "SELECT CASE WHEN LEN(name + '.') - 1 >= 2 THEN STUFF(name, 2, 1, 'xx') ELSE name END AS a FROM loads"),
+   ("postgres", "oracle", "SELECT right(name, -1) AS a FROM loads", "SELECT SUBSTR(name, 2) AS a FROM loads"),
+   ("postgres", "mysql", "SELECT left(name, -2) AS a FROM loads", "SELECT CASE WHEN CHAR_LENGTH(name) < 3 THEN '' ELSE SUBSTR(name, 1, CHAR_LENGTH(name) - 2) END AS a FROM loads"),
+   ("postgres", "duckdb", "SELECT left(name, -2) AS a FROM loads", "as it is"),
+   ("oracle", "sqlite", "SELECT INSTR(name, ',', -1) AS a FROM loads", "SELECT LENGTH(RTRIM(name, REPLACE(name, ',', ''))) AS a FROM loads"),
+   ("mysql", "sqlite", "SELECT SUBSTRING_INDEX(name, '-', -1) AS a FROM loads", "SELECT SUBSTR(name, LENGTH(RTRIM(name, REPLACE(name, '-', ''))) + 1) AS a FROM loads"),
+   ("postgres", "mysql", "SELECT btrim(name, 'ab') AS a, ltrim(name, '0') AS b FROM loads", "SELECT REGEXP_REPLACE(REGEXP_REPLACE(name, '^[ab]+', '', 1, 0, 'c'), '[ab]+\\\\z', '', 1, 0, 'c') AS a, TRIM(LEADING '0' FROM name) AS b FROM loads"),
+   ("postgres", "mariadb", "SELECT rtrim(name, 'a-') AS a FROM loads", "refused construct.not-translated"),
    ("spark", "mysql", "SELECT ilike(name, 'a%') AS a FROM loads", "SELECT LOWER(name) LIKE 'a%' AS a FROM loads"),
 ];

@@ -80,6 +80,8 @@ fn assumptions_about_columns_count() {
     for (assumed, from, to, sql, expected, notes) in [
         ("vessels.name: text", "duckdb", "postgres", "SELECT v.name[2] FROM vessels v", "SELECT SUBSTR(v.name, 2, 1) FROM vessels v", 0),
         ("vessels.name: int", "duckdb", "postgres", "SELECT name[2] FROM vessels", "refused construct.not-translated", 1),
+        ("loads.id: int", "mysql", "postgres", "SELECT LPAD(id, 4, '0') AS a, LENGTH(7) AS b FROM loads WHERE id LIKE '1%'", "SELECT LPAD(CAST(id AS TEXT), 4, '0') AS a, OCTET_LENGTH('7') AS b FROM loads WHERE CAST(id AS TEXT) LIKE '1%'", 1),
+        ("loads.id: int", "oracle", "mysql", "SELECT SUBSTR(id, 1, 2) AS a, TO_NUMBER(id) AS b FROM loads", "SELECT SUBSTR(id, 1, 2) AS a, CAST(id AS DECIMAL(38, 10)) AS b FROM loads", 0),
         ("loads.tons: int not null", "postgres", "spark", "SELECT GREATEST(tons, 3) FROM loads", "as it is", 0),
         ("tolls.id: int", "duckdb", "postgres", "WITH tolls AS (SELECT 'a' AS id) SELECT id[1] FROM tolls", "WITH tolls AS (SELECT 'a' AS id) SELECT SUBSTR(id, 1, 1) FROM tolls", 0),
     ] {

@@ -3,13 +3,14 @@
 mod pieces;
 mod spell;
 
-use meaning::{Breach, Constant, Meant, Note, ValueClass};
+use meaning::{Breach, Constant, Meant, Note, ValueClass, infer};
 use syntax::DialectName;
 use syntax::tree::{
     Between, Expr, ExprKind, Ident, LikeTest, LikeWord, LogicOperator, ObjectName, QuantifierWord, Span, Spelled, StageMap, map_expr,
 };
 
 use super::Writer;
+use super::one_type::in_digits;
 use crate::constructs::written_list;
 use crate::rewrite::{call, copy_of};
 use pieces::Piece;
@@ -49,9 +50,12 @@ impl Writer<'_> {
     /// A test of a pattern in the target's words.
     pub(super) fn said_like(&mut self, expr: M) -> Expr<Spelled> {
         let span = expr.span;
-        let ExprKind::Like(test) = expr.kind else { return self.expr(expr) };
+        let ExprKind::Like(mut test) = expr.kind else { return self.expr(expr) };
         if self.from.name == self.to.name {
             return map_expr(self, Expr { kind: ExprKind::Like(test), span });
+        }
+        if self.wants_text_for(&infer(&test.operand).data_type) {
+            in_digits(&mut test.operand);
         }
         if let Some(quantifier) = test.quantifier {
             return self.said_quantified(*test, quantifier, span);
