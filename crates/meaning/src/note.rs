@@ -241,6 +241,11 @@ pub const CODES: &[CodeFact] = &[
     fact("clause.dropped", Fidelity::Exact, "A clause without a part in the result was left out."),
     fact("construct.not-translated", Fidelity::Refused, "A construct that Inland Ferry reads but does not yet translate to this target."),
     fact("statement.not-a-query", Fidelity::Refused, "A statement that is not a query and is not translated."),
+    fact(
+        "statement.governed",
+        Fidelity::Refused,
+        "A statement that depends on one that is not translated: the rest of its transaction, a user of its variable or temporary table.",
+    ),
     fact("statement.carried", Fidelity::Exact, "A line for the client program or a session setting was kept as a comment."),
     fact("variable.type", Fidelity::Assumes, "A variable becomes a parameter of the target."),
     fact("statement.unreadable", Fidelity::Unreadable, "The statement could not be read."),

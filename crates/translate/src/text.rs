@@ -36,6 +36,12 @@ impl<'a> Text<'a> {
         &self.source[place.start..place.end]
     }
 
+    /// Token `at` of `span` in capitals; empty behind its end.
+    pub(crate) fn word(&self, span: Span, at: u32) -> String {
+        let index = span.first + at;
+        if index < span.end { self.tokens[index as usize].text(self.source).to_ascii_uppercase() } else { String::new() }
+    }
+
     /// Where the tokens of `span` stand, if they were read.
     pub(crate) fn read_place(&self, span: Span) -> Option<Place> {
         span.is_read().then(|| self.place(span))

@@ -97,7 +97,8 @@ impl Parser<'_> {
         if self.at > options {
             table.options = Some(self.span_from(options));
         }
-        if self.take_keyword(Keyword::AS) || self.starts_query() {
+        // SQL Server: a SELECT behind the table is the next statement.
+        if self.take_keyword(Keyword::AS) || self.name() != DialectName::Tsql && self.starts_query() {
             let in_parens = self.at_symbol(Symbol::LeftParen) && self.starts_query();
             if in_parens {
                 self.advance();
@@ -393,7 +394,7 @@ impl Parser<'_> {
         let head = self.span_from(first);
         let query = self.query()?;
         let trailing = self.at;
-        while self.take_keyword(Keyword::WITH) {
+        while !self.at_with_of_query() && self.take_keyword(Keyword::WITH) {
             while !(self.at_end() || self.keyword().can(Role::BeginsStatement)) {
                 self.advance();
             }

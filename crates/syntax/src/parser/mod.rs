@@ -1,6 +1,7 @@
 //! Tokens to tree: recursive descent for statements and clauses, precedence climbing for
 //! expressions. One grammar for all dialects; spelling facts are asked where they differ.
 
+mod boundary;
 mod call;
 mod change;
 mod constructor;

@@ -90,6 +90,8 @@ pub(crate) struct Reader<'a> {
     next_relation: u32,
     /// Values of script variables, by DECLARE and SET.
     variables: HashMap<String, Expr<Spelled>>,
+    /// Those whose values were put in.
+    pub(crate) put_in: Vec<String>,
     pub(crate) notes: Vec<Note>,
     pub(crate) features: Features,
 }
@@ -119,6 +121,7 @@ impl<'a> Reader<'a> {
             wants_outputs: false,
             next_relation: 0,
             variables: HashMap::new(),
+            put_in: Vec::new(),
             notes: Vec::new(),
             features: Features::default(),
         }
@@ -148,8 +151,9 @@ impl<'a> Reader<'a> {
         match kind {
             StatementKind::Declare(declarations) => {
                 for declaration in declarations {
-                    if let Some(value) = &declaration.value {
-                        self.learn_variable(&declaration.name, value);
+                    match &declaration.value {
+                        Some(value) => self.learn_variable(&declaration.name, value),
+                        None => self.forget_variable(&declaration.name),
                     }
                 }
             }
@@ -165,8 +169,13 @@ impl<'a> Reader<'a> {
         if matches!(value.kind, ExprKind::Literal(_)) {
             self.variables.insert(name.to_lowercase(), value);
         } else {
-            self.variables.remove(&name.to_lowercase());
+            self.forget_variable(name);
         }
+    }
+
+    /// A variable's value is no longer known.
+    pub(crate) fn forget_variable(&mut self, name: &str) {
+        self.variables.remove(&name.to_lowercase());
     }
 
     pub(crate) fn note(&mut self, note: Note) {
@@ -500,7 +509,10 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     fn parameter(&mut self, text: CompactString, span: Span) -> ExprKind<Meant> {
         match self.variables.get(text.to_lowercase().as_str()).cloned() {
             Some(value) => match value.kind {
-                ExprKind::Literal(literal) => self.literal(literal, span),
+                ExprKind::Literal(literal) => {
+                    self.put_in.push(text.to_lowercase().into());
+                    self.literal(literal, span)
+                }
                 _ => ExprKind::Parameter(text),
             },
             None => ExprKind::Parameter(text),

@@ -4,9 +4,9 @@ use std::borrow::Cow;
 
 use meaning::{Catalog, Facts, Fidelity, Meant, Note};
 use syntax::tree::{Span, Spelled, Statement, StatementKind};
-use syntax::{CommentStyle, Dialect, LaidOut, LayoutJob, LayoutStyle, Parentheses, Parsed, Printed, SyntaxError, is_hint, layout, print};
+use syntax::{CommentStyle, Dialect, DialectName, LaidOut, LayoutJob, LayoutStyle, Parentheses, Parsed, Printed, SyntaxError, TokenKind, is_hint, layout, print};
 
-use super::comment_lines;
+use super::{comment_lines, transaction};
 use crate::read::{Features, Reader};
 use crate::rewrite::{Context, rewrite};
 use crate::text::Text;
@@ -16,6 +16,8 @@ use crate::{Options, StatementClass, constructs, labels, texts};
 /// A statement on its way.
 pub(super) struct Job {
     pub(super) span: Span,
+    /// The line it begins on, from 1.
+    pub(super) line: usize,
     pub(super) separator: Option<u32>,
     pub(super) class: StatementClass,
     pub(super) notes: Vec<Note>,
@@ -23,6 +25,10 @@ pub(super) struct Job {
     pub(super) steps: Vec<(String, String)>,
     /// What became of it; none if it was refused.
     pub(super) translation: Option<LaidOut>,
+    /// Its translation is a comment: it is for the source's client or session.
+    pub(super) carried: bool,
+    /// The variables whose values were put in.
+    pub(super) put_in: Vec<String>,
     /// What is to be known of texts.
     texts: Vec<Note>,
     stage: Stage,
@@ -88,25 +94,36 @@ impl<'a> Steps<'a> {
         let span = parsed.span;
         let mut job = Job {
             span,
+            line: 0,
             separator: parsed.separator,
             class: StatementClass::Unreadable,
             notes: Vec::new(),
             steps: Vec::new(),
             translation: None,
+            carried: false,
+            put_in: Vec::new(),
             texts: Vec::new(),
             stage: Stage::Done,
         };
         let mut tree = match parsed.tree {
             Ok(tree) => tree,
             Err(error) => {
+                self.forget_variables(span);
                 job.notes.push(unreadable(&error));
                 return job;
             }
         };
         job.class = class_of(&tree.kind);
-        self.reader.learn_variables(&tree.kind);
+        match &tree.kind {
+            StatementKind::Other(_) => self.forget_variables(span),
+            kind => self.reader.learn_variables(kind),
+        }
         if self.same_dialect() {
             job.stage = Stage::Spelled(tree);
+            return job;
+        }
+        if let Some(step) = transaction::step(self.text, span, self.from.name) {
+            self.say_transaction(step, &mut job);
             return job;
         }
         if is_carried(&tree.kind) {
@@ -125,20 +142,57 @@ impl<'a> Steps<'a> {
             ),
         }
         job.notes.append(&mut self.reader.notes);
+        job.put_in = std::mem::take(&mut self.reader.put_in);
         job
+    }
+
+    /// A statement that isn't read may give the variables that it names other values.
+    fn forget_variables(&mut self, span: Span) {
+        let tokens = &self.text.tokens[span.first as usize..span.end as usize];
+        for token in tokens.iter().filter(|t| t.kind == TokenKind::Parameter) {
+            self.reader.forget_variable(token.text(self.text.source));
+        }
+    }
+
+    /// BEGIN, COMMIT or ROLLBACK in the target's words.
+    fn say_transaction(&self, step: transaction::Step, job: &mut Job) {
+        match transaction::said(step, self.to.name) {
+            Some(words) => {
+                let mut text = words.to_string();
+                let code_end = text.len();
+                for token in job.span.first as usize + 1..job.span.end as usize {
+                    text.push_str(self.comments.gap(self.text.gap_before(token)).trim_end());
+                }
+                job.translation = Some(LaidOut { text, code_end });
+            }
+            None if step == transaction::Step::Begin && self.to.name == DialectName::Oracle => {
+                let message = "Oracle begins a transaction with the first change; the statement was kept as a comment";
+                self.comment_out(job, Note::new("statement.carried", job.span, message));
+            }
+            None => {
+                let message = format!("{} has no transactions over several statements", self.to.name.title());
+                job.notes.push(Note::new("statement.not-a-query", job.span, message));
+            }
+        }
+    }
+
+    fn comment_out(&self, job: &mut Job, note: Note) {
+        let commented = comment_lines(self.text.of(job.span), "\n");
+        job.notes.push(note);
+        job.translation = Some(LaidOut { code_end: commented.len(), text: commented });
+        job.carried = true;
     }
 
     /// A line for the client, or a variable: kept as a comment.
     fn carry(&self, job: &mut Job) {
         let text = self.text.of(job.span);
-        let commented = comment_lines(text);
-        job.notes.push(if limits_session(text) {
+        let note = if limits_session(text) {
             Note::new("session.row-count", job.span, "every statement after this line stops at so many rows; their translations don't")
                 .advise("give each of them a limit of its own: SELECT TOP (n) ...")
         } else {
             Note::new("statement.carried", job.span, "this line is for the source's client or session and was kept as a comment")
-        });
-        job.translation = Some(LaidOut { code_end: commented.len(), text: commented });
+        };
+        self.comment_out(job, note);
     }
 
     // --- notes and rewrites --------------------------------------------------------------------

@@ -437,6 +437,8 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
 
     fn select_item(&mut self, item: SelectItem<Meant>) -> SelectItem<Spelled> {
         let mut spelled = map_select_item(self, item);
+        // SQL Server's AS '' is a column without a header.
+        spelled.alias = spelled.alias.filter(|alias| !alias.name.text.is_empty());
         if let Some(alias) = &mut spelled.alias {
             let name = std::mem::replace(&mut alias.name, Ident::made(""));
             alias.name = self.name(name);

@@ -50,7 +50,7 @@ pub(crate) const CASES: &[Case] = &[
     ("oracle", "bigquery", "SELECT l.offset, l.rows_, l.key FROM loads l", "as it is"),
     ("oracle", "spark", "SELECT l.offset, l.rows_, l.key FROM loads l", "SELECT l.`offset`, l.rows_, l.key FROM loads l"),
     ("oracle", "tsql mysql mariadb postgres duckdb bigquery spark sqlite", "SELECT :n AS a, name FROM loads WHERE id = :id", "as it is"),
-    ("oracle", "tsql mysql mariadb postgres duckdb bigquery spark sqlite", "SELECT name FROM loads WHERE id = &id", "as it is"),
+    ("oracle", "tsql mysql mariadb postgres duckdb bigquery spark sqlite", "SELECT name FROM loads WHERE id = &id", "refused statement.governed"),
     ("tsql", "oracle", "SELECT [Mixed Case], [order], [name] FROM [dbo].[My Table]", "SELECT \"Mixed Case\", \"ORDER\", name FROM \"My Table\""),
     ("tsql", "mysql mariadb bigquery spark", "SELECT [Mixed Case], [order], [name] FROM [dbo].[My Table]", "SELECT `Mixed Case`, `order`, name FROM `My Table`"),
     ("tsql", "postgres duckdb", "SELECT [Mixed Case], [order], [name] FROM [dbo].[My Table]", "SELECT \"Mixed Case\", \"order\", name FROM \"My Table\""),
