@@ -155,6 +155,9 @@ pub(crate) struct TranslateArguments {
     /// Where to write: a file, or a folder for several inputs or targets
     #[arg(short, long, value_name = "PATH")]
     pub(crate) output: Option<PathBuf>,
+    /// Replace files that were changed by hand since they were written
+    #[arg(long, requires = "output")]
+    pub(crate) overwrite: bool,
     /// The layout of the output
     #[arg(long, value_enum, default_value = "keep")]
     pub(crate) layout: Layout,

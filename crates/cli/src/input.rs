@@ -14,57 +14,91 @@ use crate::arguments::Source;
 pub(crate) struct Input {
     /// As shown in messages.
     pub(crate) name: String,
-    /// Below the folder it was found in, for the output's tree.
+    /// Below the inputs' common folder, for the output's tree.
     pub(crate) relative: PathBuf,
+    /// The file; none for standard input.
+    pub(crate) file: Option<PathBuf>,
     pub(crate) text: String,
 }
 
 /// All texts behind `paths`; standard input if there are none.
 pub(crate) fn read_all(paths: &[PathBuf]) -> Result<Vec<Input>, Usage> {
+    read_all_but(paths, None)
+}
+
+/// All texts behind `paths` but those in the folder `output`: an earlier run wrote them.
+pub(crate) fn read_all_but(paths: &[PathBuf], output: Option<&Path>) -> Result<Vec<Input>, Usage> {
     if paths.is_empty() || paths == [PathBuf::from("-")] {
         let mut bytes = Vec::new();
         std::io::stdin().read_to_end(&mut bytes).map_err(|e| Usage::new(format!("standard input: {e}")))?;
         let text = decode(bytes, "standard input")?;
-        return Ok(vec![Input { name: "stdin".to_string(), relative: PathBuf::from("stdin.sql"), text }]);
+        return Ok(vec![Input { name: "stdin".to_string(), relative: PathBuf::from("stdin.sql"), file: None, text }]);
     }
-    let mut inputs = Vec::new();
+    let output = output.and_then(|path| std::fs::canonicalize(path).ok());
+    let mut files = Vec::new();
     for path in paths {
         if path.is_dir() {
-            let before = inputs.len();
-            read_folder(path, path, &mut inputs)?;
-            if inputs.len() == before {
+            let before = files.len();
+            if output.is_some() && std::fs::canonicalize(path).ok() == output {
+                return Err(Usage::new(format!("{} is both input and output; give --output another folder", path.display())));
+            }
+            find_files(path, output.as_deref(), &mut files)?;
+            if files.len() == before {
                 return Err(Usage::new(format!("{}: no *.sql file in this folder or below it", path.display())));
             }
         } else {
-            let relative = path.file_name().map_or_else(|| path.clone(), PathBuf::from);
-            inputs.push(read_file(path, relative)?);
+            files.push(path.clone());
         }
     }
+    let mut inputs: Vec<Input> = files.into_iter().map(read_file).collect::<Result<_, _>>()?;
+    // A file that is named twice is one input.
+    let mut seen = std::collections::HashSet::new();
+    inputs.retain(|input| input.file.as_ref().is_none_or(|file| seen.insert(file.clone())));
+    set_relative(&mut inputs, paths);
     Ok(inputs)
 }
 
-fn read_folder(root: &Path, folder: &Path, inputs: &mut Vec<Input>) -> Result<(), Usage> {
+/// Gives each input its path below the folder that all of `paths` have in common.
+fn set_relative(inputs: &mut [Input], paths: &[PathBuf]) {
+    let folder_of = |path: &PathBuf| {
+        let path = std::fs::canonicalize(path).ok()?;
+        if path.is_dir() { Some(path) } else { path.parent().map(Path::to_path_buf) }
+    };
+    let shared = |a: PathBuf, b: PathBuf| a.components().zip(b.components()).take_while(|(a, b)| a == b).map(|(a, _)| a).collect();
+    let Some(common) = paths.iter().filter_map(folder_of).reduce(shared) else { return };
+    for input in inputs {
+        if let Some(below) = input.file.as_ref().and_then(|file| file.strip_prefix(&common).ok()) {
+            input.relative = below.to_path_buf();
+        }
+    }
+}
+
+fn find_files(folder: &Path, output: Option<&Path>, files: &mut Vec<PathBuf>) -> Result<(), Usage> {
+    if output.is_some() && std::fs::canonicalize(folder).ok().as_deref() == output {
+        return Ok(());
+    }
     let failed = |e: std::io::Error| Usage::new(format!("{}: {e}", folder.display()));
     let mut entries: Vec<PathBuf> = std::fs::read_dir(folder).map_err(failed)?.filter_map(|e| e.ok().map(|e| e.path())).collect();
     entries.sort();
     for path in entries {
         if path.is_dir() {
-            read_folder(root, &path, inputs)?;
+            find_files(&path, output, files)?;
         } else if path.extension().is_some_and(|e| e.eq_ignore_ascii_case("sql")) {
-            let relative = path.strip_prefix(root).map_or_else(|_| path.clone(), Path::to_path_buf);
-            inputs.push(read_file(&path, relative)?);
+            files.push(path);
         }
     }
     Ok(())
 }
 
-fn read_file(path: &Path, relative: PathBuf) -> Result<Input, Usage> {
+fn read_file(path: PathBuf) -> Result<Input, Usage> {
     let name = path.display().to_string();
-    let bytes = std::fs::read(path).map_err(|e| match e.kind() {
+    let bytes = std::fs::read(&path).map_err(|e| match e.kind() {
         std::io::ErrorKind::NotFound => Usage::new(format!("{name}: there is no such file or folder")),
         _ => Usage::new(format!("{name}: {e}")),
     })?;
-    Ok(Input { text: decode(bytes, &name)?, name, relative })
+    let relative = path.file_name().map_or_else(|| path.clone(), PathBuf::from);
+    let file = std::fs::canonicalize(&path).ok();
+    Ok(Input { text: decode(bytes, &name)?, name, relative, file })
 }
 
 /// UTF-8, or UTF-16 with its mark as some tools export it.
@@ -99,7 +133,7 @@ fn add_phrases(paths: &[PathBuf]) -> Result<(), Usage> {
     if paths.is_empty() {
         return Ok(());
     }
-    let read = |path: &PathBuf| read_file(path, path.clone()).map(|input| (path.display().to_string(), input.text));
+    let read = |path: &PathBuf| read_file(path.clone()).map(|input| (path.display().to_string(), input.text));
     let files: Vec<(String, String)> = paths.iter().map(read).collect::<Result<_, _>>()?;
     meaning::add_phrases(&files).map_err(|e| Usage::new(e.to_string()))
 }
@@ -109,7 +143,7 @@ pub(crate) fn catalog(source: &Source, dialect: &Dialect) -> Result<Catalog, Usa
     add_phrases(&source.phrases)?;
     let mut catalog = Catalog::default();
     if let Some(path) = &source.schema {
-        let input = read_file(path, path.clone())?;
+        let input = read_file(path.clone())?;
         catalog = Catalog::from_ddl(&input.text, dialect).map_err(|e| Usage::new(format!("{}: {e}", path.display())))?;
         if catalog.schema.tables.is_empty() {
             return Err(Usage::new(format!("{}: no CREATE TABLE in this file", path.display())));

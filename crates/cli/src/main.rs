@@ -9,6 +9,7 @@ mod diagnose;
 mod explain;
 mod grid;
 mod input;
+mod outputs;
 mod phrases;
 mod run;
 mod show;

@@ -1,7 +1,7 @@
 //! `translate`.
 
 use std::collections::BTreeMap;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use meaning::{Catalog, Fidelity};
 use rayon::prelude::*;
@@ -12,6 +12,7 @@ use translate::{NullOrderPolicy, Options, Script, Translated, translate_text};
 use crate::arguments::{Labels, Layout, Notes, NullOrder, Source, Strict, TranslateArguments};
 use crate::diagnose::{Finding, Kind, Lines, render};
 use crate::input::{self, Input};
+use crate::outputs::{self, Output};
 use crate::{Done, Ending, Usage, show};
 
 /// The options both commands share.
@@ -28,7 +29,7 @@ pub(crate) fn command(arguments: &TranslateArguments) -> Done {
     if arguments.to.len() > 1 && arguments.output.is_none() {
         return Err(Usage::new("several --to need --output DIR, which gets a folder a dialect"));
     }
-    let inputs = input::read_all(&source.paths)?;
+    let inputs = input::read_all_but(&source.paths, arguments.output.as_deref())?;
     let catalog = input::catalog(source, &source.from)?;
     let inline = match arguments.notes {
         Some(notes) => notes == Notes::Inline,
@@ -41,6 +42,7 @@ pub(crate) fn command(arguments: &TranslateArguments) -> Done {
     let mut ending = Ending::default();
     let mut statements = Vec::new();
     let mut tally = Tally::default();
+    let mut all_scripts = Vec::new();
     for to in &arguments.to {
         let scripts = translate_all(&inputs, &source.from, to, &catalog, &options);
         for (input, script) in inputs.iter().zip(&scripts) {
@@ -58,17 +60,19 @@ pub(crate) fn command(arguments: &TranslateArguments) -> Done {
                     show_notes(input, script, arguments.each);
                 }
             }
-            match &arguments.output {
-                Some(output) => write_output(output, to, input, script, arguments.to.len() > 1, inputs.len() > 1)?,
-                None if !source.json => print_text(&script.text),
-                None => {}
+            if arguments.output.is_none() && !source.json {
+                print_text(&script.text);
             }
         }
+        all_scripts.push(scripts);
     }
     if source.json {
         println!("{:#}", json!({ "version": 1, "statements": statements }));
     } else {
         tally.show(&arguments.to);
+    }
+    if let Some(output) = &arguments.output {
+        write_outputs(arguments, output, &inputs, &all_scripts)?;
     }
     Ok(ending)
 }
@@ -97,7 +101,8 @@ fn too_weak(statement: &Translated, strict: Option<Strict>) -> bool {
     statement.fidelity > least
 }
 
-fn write_output(output: &Path, to: &Dialect, input: &Input, script: &Script, many_targets: bool, many_inputs: bool) -> Result<(), Usage> {
+/// The folder of the outputs, and the place in it of each input's translation.
+fn output_place(output: &Path, to: &Dialect, input: &Input, many_targets: bool, many_inputs: bool) -> PathBuf {
     let is_folder = many_targets || many_inputs || output.is_dir() || output.to_string_lossy().ends_with('/');
     let mut path = output.to_path_buf();
     if many_targets {
@@ -106,11 +111,30 @@ fn write_output(output: &Path, to: &Dialect, input: &Input, script: &Script, man
     if is_folder {
         path.push(&input.relative);
     }
-    let failed = |e: std::io::Error| Usage::new(format!("{}: {e}", path.display()));
-    if let Some(parent) = path.parent() {
-        std::fs::create_dir_all(parent).map_err(failed)?;
+    path
+}
+
+/// Writes all translations; tells of files that were kept.
+fn write_outputs(arguments: &TranslateArguments, output: &Path, inputs: &[Input], scripts: &[Vec<Script>]) -> Result<(), Usage> {
+    let (many_targets, many_inputs) = (scripts.len() > 1, inputs.len() > 1);
+    let mut outputs = Vec::new();
+    for (to, scripts) in arguments.to.iter().zip(scripts) {
+        for (input, script) in inputs.iter().zip(scripts) {
+            outputs.push(Output { path: output_place(output, to, input, many_targets, many_inputs), text: &script.text });
+        }
     }
-    std::fs::write(&path, &script.text).map_err(failed)
+    let single = matches!(outputs.as_slice(), [only] if only.path == output);
+    let folder = if single { output.parent().filter(|p| !p.as_os_str().is_empty()).unwrap_or(Path::new(".")) } else { output };
+    let kept = outputs::write_all(folder, &outputs, inputs, arguments.overwrite)?;
+    if kept.is_empty() {
+        return Ok(());
+    }
+    let names: Vec<String> = kept.iter().map(|path| format!("  {}", path.display())).collect();
+    Err(Usage::new(format!(
+        "not written, as {} changed by hand or made by another program; --overwrite replaces what is there:\n{}",
+        if kept.len() == 1 { "this file was" } else { "these files were" },
+        names.join("\n"),
+    )))
 }
 
 fn show_steps(script: &Script) {

@@ -147,6 +147,52 @@ fn folders_keep_their_tree_and_get_notes_inline() {
     assert!(read("out/sqlite/deep/b.sql").starts_with("-- assumes (row-limit.no-order)"));
 }
 
+/// Files on disk, arguments, exit code, what standard error must hold, and a file with what it must hold.
+#[test]
+fn no_file_is_lost_or_overwritten() {
+    let one = "SELECT 1 AS one FROM dual;\n";
+    let two = "SELECT 2 AS two FROM dual;\n";
+    let from_oracle = "-f oracle -t postgres";
+    for (files, arguments, code, err, file, holds) in [
+        (&[("a/q.sql", one), ("b/q.sql", two)][..], "a/q.sql b/q.sql -o out", 0, "", "out/b/q.sql", "2 AS two"),
+        (&[("a/q.sql", one), ("b/q.sql", two)], "a b -o out", 0, "", "out/a/q.sql", "1 AS one"),
+        (&[("a/q.sql", one), ("a/r.sql", two)], "a/q.sql a/r.sql a/q.sql -o out", 0, "2 statements", "out/q.sql", "1 AS one"),
+        (&[("g.sql", one)], "g.sql -o g.sql", 2, "g.sql is an input", "g.sql", "FROM dual"),
+        (&[("in/g.sql", one)], "in -o in", 2, "in is both input and output", "in/g.sql", "FROM dual"),
+        (&[("g.sql", one)], "g.sql -o .", 2, "g.sql is an input", "g.sql", "FROM dual"),
+        (&[("g.sql", one), ("out.sql", "-- mine")], "g.sql -o out.sql", 2, "--overwrite replaces what is there:\n  out.sql", "out.sql", "-- mine"),
+        (&[("g.sql", one), ("out.sql", "-- mine")], "g.sql -o out.sql --overwrite", 0, "", "out.sql", "1 AS one"),
+        (&[("g.sql", one), ("out/old.sql", two)], ". -o out", 0, "", "out/old.sql", "FROM dual"),
+    ] {
+        let folder = folder(files);
+        let ran = run(folder.path(), &format!("translate {arguments} {from_oracle}"), "");
+        assert_eq!(ran.code, code, "{arguments}: {}", ran.err);
+        assert!(ran.err.contains(err), "{arguments}: {}", ran.err);
+        let text = std::fs::read_to_string(folder.path().join(file)).expect(file);
+        assert!(text.contains(holds), "{arguments}: {file} holds {text}");
+    }
+}
+
+#[test]
+fn a_hand_edit_is_kept_and_said() {
+    let names: Vec<String> = (0..20).map(|i| format!("in/q{i}.sql")).collect();
+    let files: Vec<(&str, &str)> = names.iter().map(|name| (name.as_str(), "SELECT 1 AS one FROM dual;\r\n")).collect();
+    let folder = folder(&files);
+    let arguments = "translate in -f oracle -t postgres -o out";
+    assert_eq!(run(folder.path(), arguments, "").code, 0);
+    let edited = folder.path().join("out/q7.sql");
+    std::fs::write(&edited, "SELECT 1 AS one; -- by hand\n").expect("edit");
+    std::fs::write(folder.path().join("in/q8.sql"), "SELECT 8 AS eight FROM dual;\n").expect("change");
+    let ran = run(folder.path(), arguments, "");
+    assert_eq!(ran.code, 2, "{}", ran.err);
+    assert!(ran.err.contains("out/q7.sql\n") && !ran.err.contains("q8.sql"), "{}", ran.err);
+    assert!(std::fs::read_to_string(&edited).expect("edited").contains("by hand"));
+    assert_eq!(std::fs::read_to_string(folder.path().join("out/q8.sql")).expect("changed"), "SELECT 8 AS eight;\n");
+    assert_eq!(std::fs::read_to_string(folder.path().join("out/q9.sql")).expect("same"), "SELECT 1 AS one;\r\n");
+    assert_eq!(run(folder.path(), &format!("{arguments} --overwrite"), "").code, 0);
+    assert!(!std::fs::read_to_string(&edited).expect("edited").contains("by hand"));
+}
+
 #[test]
 fn a_wrong_translation_is_caught_on_a_few_rows() {
     let source = "SELECT TOP 10 PERCENT WITH TIES name, tons FROM loads ORDER BY tons DESC";
