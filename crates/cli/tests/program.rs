@@ -160,7 +160,14 @@ fn no_file_is_lost_or_overwritten() {
         (&[("g.sql", one)], "g.sql -o g.sql", 2, "g.sql is an input", "g.sql", "FROM dual"),
         (&[("in/g.sql", one)], "in -o in", 2, "in is both input and output", "in/g.sql", "FROM dual"),
         (&[("g.sql", one)], "g.sql -o .", 2, "g.sql is an input", "g.sql", "FROM dual"),
-        (&[("g.sql", one), ("out.sql", "-- mine")], "g.sql -o out.sql", 2, "--overwrite replaces what is there:\n  out.sql", "out.sql", "-- mine"),
+        (
+            &[("g.sql", one), ("out.sql", "-- mine")],
+            "g.sql -o out.sql",
+            2,
+            "--overwrite replaces what is there:\n  out.sql",
+            "out.sql",
+            "-- mine",
+        ),
         (&[("g.sql", one), ("out.sql", "-- mine")], "g.sql -o out.sql --overwrite", 0, "", "out.sql", "1 AS one"),
         (&[("g.sql", one), ("out/old.sql", two)], ". -o out", 0, "", "out/old.sql", "FROM dual"),
     ] {

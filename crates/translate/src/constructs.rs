@@ -8,17 +8,20 @@ use syntax::tree::{
     TableRef, Update, Window, With,
 };
 
+use crate::idle_clause::{Place, not_idle};
 use crate::rewrite::is_correlated;
+use crate::text::Text;
 use crate::write::{is_read_as_unicode, reads_number_or_null};
 
 struct Finder<'a> {
+    text: Text<'a>,
     to: &'a Dialect,
     notes: Vec<Note>,
 }
 
 /// Notes for every construct of `statement` that `to` doesn't speak.
-pub(crate) fn unspoken(statement: &Statement<Meant>, to: &Dialect) -> Vec<Note> {
-    let mut finder = Finder { to, notes: Vec::new() };
+pub(crate) fn unspoken(statement: &Statement<Meant>, text: Text<'_>, to: &Dialect) -> Vec<Note> {
+    let mut finder = Finder { text, to, notes: Vec::new() };
     match &statement.kind {
         StatementKind::Query(query) => finder.query(query),
         StatementKind::Insert(insert) => {
@@ -51,6 +54,18 @@ impl Finder<'_> {
             .advise("rewrite this part by hand; the statement is kept as a comment");
         if !self.notes.iter().any(|n| n.message == note.message) {
             self.notes.push(note);
+        }
+    }
+
+    /// Words that would be left out are refused unless they have no part in the result.
+    fn idle(&mut self, span: Option<Span>, place: Place) {
+        let Some(span) = span.filter(|s| s.is_read()) else { return };
+        if let Some(words) = not_idle(self.text, span, place) {
+            let message = format!("{words} is not translated to {}", self.to.name.title());
+            self.notes.push(
+                Note::new("construct.not-translated", span, message)
+                    .advise("rewrite this part by hand; the statement is kept as a comment"),
+            );
         }
     }
 
@@ -114,6 +129,8 @@ impl Finder<'_> {
             query.with.iter().for_each(|w| self.with(w));
             self.body(&query.body);
             query.order_by.iter().for_each(|k| self.expr(&k.expr, false));
+            self.idle(query.locking, Place::Lock);
+            self.idle(query.options, Place::Option);
             if query.siblings {
                 self.found(Construct::Hierarchy, query.span);
             }
@@ -148,6 +165,7 @@ impl Finder<'_> {
             self.found(Construct::Hierarchy, connect.span);
             return;
         }
+        self.idle(select.modifiers, Place::Modifier);
         if let Some(into) = select.into {
             self.found(Construct::SelectInto, into);
         }
@@ -198,6 +216,7 @@ impl Finder<'_> {
     }
 
     fn table(&mut self, table: &TableRef<Meant>) {
+        self.idle(table.hints, Place::Table);
         if let Some(span) = table.qualifier {
             self.found(Construct::TableSample, span);
         }

@@ -119,8 +119,7 @@ fn script(dialect: DialectName, parting: Parting, random: &mut Random) -> Script
         number += 1;
         number
     };
-    let alone: Vec<&[&str]> =
-        STATEMENTS.iter().filter(|(d, _)| is_of(d, dialect)).map(|(_, s)| std::slice::from_ref(s)).collect();
+    let alone: Vec<&[&str]> = STATEMENTS.iter().filter(|(d, _)| is_of(d, dialect)).map(|(_, s)| std::slice::from_ref(s)).collect();
     let groups: Vec<&[&str]> = GROUPS.iter().filter(|(d, _)| is_of(d, dialect)).map(|(_, g)| *g).collect();
     for _ in 0..2 + random.below(7) {
         let of_group = !groups.is_empty() && random.below(4) == 0;

@@ -215,8 +215,7 @@ impl Parser<'_> {
 
     /// Oracle: behind a local procedure's END comes the block it is local to.
     fn goes_on_after_block(&self) -> bool {
-        self.name() == DialectName::Oracle
-            && matches!(self.peek(1).keyword, Keyword::BEGIN | Keyword::PROCEDURE | Keyword::FUNCTION)
+        self.name() == DialectName::Oracle && matches!(self.peek(1).keyword, Keyword::BEGIN | Keyword::PROCEDURE | Keyword::FUNCTION)
     }
 
     /// A stored program or block, which holds separators of its own.
@@ -230,7 +229,10 @@ impl Parser<'_> {
         let programs = [Keyword::PROCEDURE, Keyword::FUNCTION, Keyword::TRIGGER];
         match self.name() {
             DialectName::Oracle => {
-                matches!(word(0), Keyword::BEGIN | Keyword::DECLARE) || self.peek(0).symbol == Symbol::ShiftLeft || makes(&programs) || self.is_package(self.at)
+                matches!(word(0), Keyword::BEGIN | Keyword::DECLARE)
+                    || self.peek(0).symbol == Symbol::ShiftLeft
+                    || makes(&programs)
+                    || self.is_package(self.at)
             }
             DialectName::Mysql | DialectName::Mariadb => {
                 makes(&programs)
@@ -290,14 +292,7 @@ fn follow_nesting(token: Token, parens: &mut i32, cases: &mut i32) {
 fn binds_next(before: Token) -> bool {
     matches!(
         before.keyword,
-        Keyword::UNION
-            | Keyword::ALL
-            | Keyword::EXCEPT
-            | Keyword::INTERSECT
-            | Keyword::AS
-            | Keyword::THEN
-            | Keyword::FOR
-            | Keyword::INTO
+        Keyword::UNION | Keyword::ALL | Keyword::EXCEPT | Keyword::INTERSECT | Keyword::AS | Keyword::THEN | Keyword::FOR | Keyword::INTO
     ) || before.kind == TokenKind::Symbol && !matches!(before.symbol, Symbol::RightParen | Symbol::Star)
 }
 

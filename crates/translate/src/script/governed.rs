@@ -244,7 +244,8 @@ impl Governed<'_> {
         let texts: Vec<&str> = tokens.iter().map(|t| t.text(self.text.source)).collect();
         let mut made = Vec::new();
         let is = |at: usize, word: &str| texts.get(at).is_some_and(|t| t.eq_ignore_ascii_case(word));
-        let sets = matches!(first, "DECLARE" | "SET" | "IF" | "WHILE" | "BEGIN" | "EXEC" | "EXECUTE" | "FETCH" | "SELECT" | "UPDATE" | "WITH");
+        let sets =
+            matches!(first, "DECLARE" | "SET" | "IF" | "WHILE" | "BEGIN" | "EXEC" | "EXECUTE" | "FETCH" | "SELECT" | "UPDATE" | "WITH");
         let program = first == "BEGIN" && self.dialect == DialectName::Oracle;
         if sets && !program {
             let bound = |t: &&syntax::Token| t.kind == TokenKind::Parameter && t.text(self.text.source).starts_with('@');
@@ -294,4 +295,3 @@ fn substitution(literal: &str) -> Option<&str> {
     let length = rest.find(|c: char| !(c.is_alphanumeric() || c == '_')).unwrap_or(rest.len());
     (length > 0).then(|| &literal[start..literal.len() - rest.len() + length])
 }
-

@@ -4,7 +4,10 @@ use std::borrow::Cow;
 
 use meaning::{Catalog, Facts, Fidelity, Meant, Note};
 use syntax::tree::{Span, Spelled, Statement, StatementKind};
-use syntax::{CommentStyle, Dialect, DialectName, LaidOut, LayoutJob, LayoutStyle, Parentheses, Parsed, Printed, SyntaxError, TokenKind, is_hint, layout, print};
+use syntax::{
+    CommentStyle, Dialect, DialectName, LaidOut, LayoutJob, LayoutStyle, Parentheses, Parsed, Printed, SyntaxError, TokenKind, is_hint,
+    layout, print,
+};
 
 use super::{comment_lines, transaction};
 use crate::read::{Features, Reader};
@@ -230,7 +233,7 @@ impl<'a> Steps<'a> {
         let Stage::Meant(meant, _) = &job.stage else { return };
         let notes = &mut job.notes;
         let told = |n: &Note| notes.iter().any(|m| m.fidelity >= Fidelity::Refused && m.span == n.span);
-        let unspoken: Vec<Note> = constructs::unspoken(meant, self.to).into_iter().filter(|n| !told(n)).collect();
+        let unspoken: Vec<Note> = constructs::unspoken(meant, self.text, self.to).into_iter().filter(|n| !told(n)).collect();
         notes.extend(unspoken);
         notes.append(&mut job.texts);
         self.note_hints(job.span, notes);

@@ -1,7 +1,7 @@
 //! BEGIN, COMMIT and ROLLBACK: the same three steps everywhere, in other words.
 
-use syntax::DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
 use syntax::DialectName;
+use syntax::DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
 use syntax::tree::Span;
 
 use crate::text::Text;
