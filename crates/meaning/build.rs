@@ -40,14 +40,22 @@ fn main() {
         }
         book.types.iter().for_each(|t| types.push_str(&type_code(t, path)));
     }
+    let constants: String = ids.iter().map(|id| constant_code(id)).collect();
     let proofs = proofs_code(&folder.join("proven"));
     let code = format!(
-        "{proofs}/// Every phrase.\n#[allow(clippy::unreadable_literal)]\nstatic PHRASES: &[Phrase] = &[{phrases}];\n\
+        "{proofs}/// The ids of the phrases: code that names a phrase names its constant, so that a slip doesn't compile.\n\
+         pub mod phrase {{\n{constants}}}\n/// Every phrase.\n#[allow(clippy::unreadable_literal)]\nstatic PHRASES: &[Phrase] = &[{phrases}];\n\
          /// Every type.\npub static TYPES: &[TypeWords] = &[{types}];\n"
     );
     let out = std::env::var("OUT_DIR").unwrap_or_default();
     let target = Path::new(&out).join("book.rs");
     std::fs::write(&target, code).unwrap_or_else(|e| fail(&target, &e.to_string()));
+}
+
+/// `text.pad-left` as the constant TEXT_PAD_LEFT.
+fn constant_code(id: &str) -> String {
+    let name = id.replace(['.', '-'], "_").to_uppercase();
+    format!("    /// The phrase {id}.\n    pub const {name}: &str = {id:?};\n")
 }
 
 /// What passed on which engine: a file an engine, named for its dialect, as `phrases verify --record`

@@ -3,7 +3,7 @@
 use std::collections::{HashMap, HashSet};
 
 use engines::{Bytes, Observed};
-use meaning::{Letters, PhraseKind, Slot, hear_calls};
+use meaning::{Letters, PhraseKind, Slot, hear_calls, phrase};
 use syntax::tree::{
     Call, Expr, ExprKind, GroupItem, InSet, IsWhat, Literal, Operator, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier,
     SelectValue, SortKey, Spelled,
@@ -318,13 +318,13 @@ impl Finder<'_> {
         let compares = |e: &meaning::Edge| e.code == Some("text.collation");
         match phrase.id {
             // The value and what it is searched among, not the results.
-            "null.decode" => {
+            phrase::NULL_DECODE => {
                 let searched = arguments.iter().skip(1).collect::<Vec<_>>().chunks_exact(2).map(|p| *p[0]).collect::<Vec<_>>();
                 self.meet(arguments.first().copied().into_iter().chain(searched), How::Equal);
             }
-            "null.if-equal" | "choice.number-of" => self.meet(arguments.iter().copied(), How::Equal),
+            phrase::NULL_IF_EQUAL | phrase::CHOICE_NUMBER_OF => self.meet(arguments.iter().copied(), How::Equal),
             id if id.starts_with("greatest.") || id.starts_with("least.") => self.meet(arguments.iter().copied(), How::Order),
-            "text.compare" => self.meet(arguments.iter().copied(), How::Order),
+            phrase::TEXT_COMPARE => self.meet(arguments.iter().copied(), How::Order),
             _ if phrase.kind == PhraseKind::Aggregate => self.meet(arguments.iter().copied(), How::Order),
             _ if phrase.edges.iter().any(compares) => {
                 // What is put in is not looked for.

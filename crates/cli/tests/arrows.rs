@@ -31,3 +31,27 @@ fn crate_arrows_hold() {
         }
     }
 }
+
+/// A phrase is named by its constant: a misspelt literal would be another phrase.
+#[test]
+fn no_phrase_is_named_by_a_literal() {
+    let sources = Path::new(env!("CARGO_MANIFEST_DIR")).join("../translate/src");
+    let mut folders = vec![sources];
+    while let Some(folder) = folders.pop() {
+        for entry in std::fs::read_dir(folder).expect("sources").flatten().map(|e| e.path()) {
+            if entry.is_dir() {
+                folders.push(entry);
+                continue;
+            }
+            // There a call is one by its name, as the dialect spells it.
+            if entry.ends_with("read/respelled.rs") {
+                continue;
+            }
+            let text = std::fs::read_to_string(&entry).expect("source");
+            for made in ["call(\"", "operation(\"", "phrase_named(\"", "said(\""] {
+                let literal = text.match_indices(made).any(|(at, _)| !text[..at].ends_with(|c: char| c.is_alphanumeric() || c == '_'));
+                assert!(!literal, "{}: {made}..", entry.display());
+            }
+        }
+    }
+}

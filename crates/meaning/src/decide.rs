@@ -1,5 +1,6 @@
 //! What constants, types, bounds and nullability tell of an argument before any data is seen.
 
+use crate::book::phrase;
 use syntax::tree::{Expr, ExprKind};
 use values::{DataType, Value};
 
@@ -18,8 +19,8 @@ pub fn constant(expr: &E) -> Option<Value> {
         ExprKind::Literal(Constant::Number(text)) => number(text),
         ExprKind::Unary(unary) => match (unary.operator, &unary.operand.without_parens().kind) {
             (Sign::Phrase(id, _), ExprKind::Literal(Constant::Number(text))) => match id.phrase().id {
-                "number.negate" => number(&format!("-{text}")),
-                "number.plus" => number(text),
+                phrase::NUMBER_NEGATE => number(&format!("-{text}")),
+                phrase::NUMBER_PLUS => number(text),
                 _ => None,
             },
             _ => None,

@@ -1,5 +1,6 @@
 //! Types and nullability of expressions, as far as they show.
 
+use crate::book::phrase;
 use syntax::tree::{Expr, ExprKind, LogicOperator, Query, QueryBody, SelectItem, SelectValue};
 use values::DataType;
 
@@ -105,7 +106,7 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
         ExprKind::Unary(unary) => {
             let operand = infer(&unary.operand);
             match unary.operator {
-                Sign::Phrase(id, _) if id.phrase().id == "number.negate" => {
+                Sign::Phrase(id, _) if id.phrase().id == phrase::NUMBER_NEGATE => {
                     let turned = |n: Option<i64>| n.and_then(i64::checked_neg);
                     Known { least: turned(operand.most), most: turned(operand.least), ..operand }
                 }
@@ -120,9 +121,9 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
             let own = given_type(phrase.gives).filter(|_| phrase.gives != "number");
             let data_type = own.unwrap_or_else(|| wider(&left.data_type, &right.data_type));
             let whole = matches!((&left.data_type, &right.data_type), (DataType::Integer(_), DataType::Integer(_)));
-            let data_type = if phrase.id == "number.divide" && whole { DataType::Decimal(None) } else { data_type };
+            let data_type = if phrase.id == phrase::NUMBER_DIVIDE && whole { DataType::Decimal(None) } else { data_type };
             // Division by zero is NULL in some engines.
-            let divides = phrase.id.starts_with("number.divide") || phrase.id.starts_with("number.remainder");
+            let divides = phrase.id.starts_with(phrase::NUMBER_DIVIDE) || phrase.id.starts_with(phrase::NUMBER_REMAINDER);
             let nullable = match phrase.strict {
                 true => left.nullable || right.nullable || (divides && !is_not_zero(&binary.right)),
                 false => left.nullable && right.nullable,
@@ -182,9 +183,9 @@ fn of_phrase(phrase: &Phrase, arguments: &[Known]) -> Known {
         }
     });
     let nullable = match (phrase.kind, phrase.id) {
-        (_, "aggregate.count" | "aggregate.count-rows") | (PhraseKind::Window | PhraseKind::Word, _) => false,
-        (PhraseKind::Aggregate, _) | (_, "null.if-empty-text") => true,
-        (_, "null.first-not-null" | "null.replaced") => arguments.iter().all(|a| a.nullable),
+        (_, phrase::AGGREGATE_COUNT | phrase::AGGREGATE_COUNT_ROWS) | (PhraseKind::Window | PhraseKind::Word, _) => false,
+        (PhraseKind::Aggregate, _) | (_, phrase::NULL_IF_EMPTY_TEXT) => true,
+        (_, phrase::NULL_FIRST_NOT_NULL | phrase::NULL_REPLACED) => arguments.iter().all(|a| a.nullable),
         _ if phrase.strict => arguments.iter().any(|a| a.nullable),
         _ => !matches!(phrase.id, "text.concatenate-skipping-null"),
     };
@@ -193,7 +194,7 @@ fn of_phrase(phrase: &Phrase, arguments: &[Known]) -> Known {
 
 /// Whether a phrase can give an empty text.
 fn emptiness(phrase: &Phrase, arguments: &[Known]) -> Emptiness {
-    if phrase.id == "null.if-empty-text" || (phrase.gives != "string" && given_type(phrase.gives).is_some()) {
+    if phrase.id == phrase::NULL_IF_EMPTY_TEXT || (phrase.gives != "string" && given_type(phrase.gives).is_some()) {
         return Emptiness::Never;
     }
     let is_between = |(at, least, most): &(usize, i64, Option<i64>)| {
@@ -214,8 +215,8 @@ fn emptiness(phrase: &Phrase, arguments: &[Known]) -> Emptiness {
 fn bounds(id: &str, left: &Known, right: &Known) -> (Option<i64>, Option<i64>) {
     let with = |a: Option<i64>, b: Option<i64>, op: fn(i64, i64) -> Option<i64>| a.zip(b).and_then(|(a, b)| op(a, b));
     match id {
-        "number.add" => (with(left.least, right.least, i64::checked_add), with(left.most, right.most, i64::checked_add)),
-        "number.subtract" => (with(left.least, right.most, i64::checked_sub), with(left.most, right.least, i64::checked_sub)),
+        phrase::NUMBER_ADD => (with(left.least, right.least, i64::checked_add), with(left.most, right.most, i64::checked_add)),
+        phrase::NUMBER_SUBTRACT => (with(left.least, right.most, i64::checked_sub), with(left.most, right.least, i64::checked_sub)),
         _ => (None, None),
     }
 }

@@ -14,6 +14,7 @@ mod note;
 mod stage;
 mod type_words;
 
+pub use book::phrase;
 pub use book::{
     ArgumentKind, BookError, Edge, Fit, Guard, Heard, Order, Parameter, Phrase, PhraseId, PhraseKind, Piece, ProvenOn, Say, Slot, Template,
     ValueClass, add_phrases, argument_counts, arguments_in, find_phrase, hear_calls, hear_operator, hear_prefix, hear_word, in_words,

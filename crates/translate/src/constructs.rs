@@ -1,6 +1,6 @@
 //! Constructs that the target doesn't speak, or that are not translated yet: found and refused.
 
-use meaning::{ArgumentKind, Construct, Facts, Function, Meant, Note, Sign};
+use meaning::{ArgumentKind, Construct, Facts, Function, Meant, Note, Sign, phrase};
 use syntax::Dialect;
 use syntax::tree::{
     Cast, CastForm, Child, Delete, Expr, ExprKind, FrameUnit, GroupItem, GroupWord, InSet, IsWhat, JoinCondition, JoinKind, LikeWord, Over,
@@ -440,7 +440,7 @@ pub(crate) fn is_condition(expr: &Expr<Meant>) -> bool {
 /// The condition of FILTER stands where a condition is wanted, and so do some arguments.
 fn is_wanted(parent: &Expr<Meant>, child: &Expr<Meant>) -> bool {
     if let ExprKind::Binary(binary) = &parent.kind {
-        return matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().id == "boolean.exclusive-or");
+        return matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().id == phrase::BOOLEAN_EXCLUSIVE_OR);
     }
     let ExprKind::Call(call) = &parent.kind else { return false };
     let filter = call.tail.as_ref().and_then(|t| t.filter.as_ref());

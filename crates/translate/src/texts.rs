@@ -1,6 +1,6 @@
 //! What the two servers hold or compare differently of texts: where it can show, it is noted.
 
-use meaning::{Breach, Constant, Facts, Function, Meant, Note, Phrase, Sign, infer};
+use meaning::{Breach, Constant, Facts, Function, Meant, Note, Phrase, Sign, infer, phrase};
 use syntax::tree::{
     Child, Expr, ExprKind, GroupItem, InSet, IsWhat, LikeWord, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
     SetQuantifier, Span, Statement, StatementKind, TableRef,
@@ -99,14 +99,14 @@ fn differing_letters(from: &Facts, to: &Facts) -> String {
 
 /// Whether a function compares its arguments with each other, or those of several rows.
 fn compares(phrase: &str) -> bool {
-    matches!(phrase, "aggregate.minimum" | "aggregate.maximum" | "choice.number-of" | "text.compare")
+    matches!(phrase, phrase::AGGREGATE_MINIMUM | phrase::AGGREGATE_MAXIMUM | phrase::CHOICE_NUMBER_OF | phrase::TEXT_COMPARE)
         || phrase.starts_with("greatest.")
         || phrase.starts_with("least.")
 }
 
 /// Whether a word works with the characters of its arguments, blanks at the end included.
 fn counts_blanks(phrase: &Phrase) -> bool {
-    (phrase.id.starts_with("text.") || phrase.id.starts_with("regex.")) && !phrase.id.starts_with("text.trim")
+    (phrase.id.starts_with("text.") || phrase.id.starts_with("regex.")) && !phrase.id.starts_with(phrase::TEXT_TRIM)
 }
 
 /// Whether a pattern can hold a letter.
@@ -289,7 +289,7 @@ impl Finder {
                     self.text(&binary.right);
                 }
                 // Joined to a text, or looked into, an empty one is another thing than NULL.
-                let looks = |id: &str| id == "text.concatenate" || id.starts_with("regex.");
+                let looks = |id: &str| id == phrase::TEXT_CONCATENATE || id.starts_with("regex.");
                 if matches!(binary.operator, Sign::Phrase(id, _) if counts_blanks(id.phrase())) {
                     self.filled(&binary.left, false);
                     self.filled(&binary.right, false);
@@ -323,7 +323,8 @@ impl Finder {
                 _ => {}
             },
             ExprKind::Call(call) if matches!(&call.function, Function::Phrase(id, _) if id.phrase().id.starts_with("null.")) => {
-                if matches!(&call.function, Function::Phrase(id, _) if matches!(id.phrase().id, "null.if-equal" | "null.decode")) {
+                if matches!(&call.function, Function::Phrase(id, _) if matches!(id.phrase().id, phrase::NULL_IF_EQUAL | phrase::NULL_DECODE))
+                {
                     call.arguments.iter().for_each(|a| self.text(&a.value));
                 }
                 call.arguments.iter().for_each(|a| self.tested(&a.value, expr.span));

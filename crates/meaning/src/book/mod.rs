@@ -265,7 +265,7 @@ pub fn find_phrase(id: &str) -> Option<PhraseId> {
     NAMES.get_or_init(|| phrases().map(|(id, p)| (p.id, id)).collect()).get(id).copied()
 }
 
-/// A phrase that a rewrite needs. The name must be in the book; a test goes through all names used.
+/// A phrase that a rewrite needs, by its constant in [`phrase`].
 pub fn phrase_named(id: &str) -> PhraseId {
     find_phrase(id).unwrap_or(PhraseId(0))
 }

@@ -187,12 +187,10 @@ impl Parser<'_> {
         let mut before: Option<Token> = None;
         while self.token().kind != TokenKind::End {
             let token = self.token();
+            if token.kind == TokenKind::Separator && open <= 0 && !(opened && self.goes_on_after_block()) {
+                return;
+            }
             match token.keyword {
-                _ if token.kind == TokenKind::Separator => {
-                    if open <= 0 && !(opened && self.goes_on_after_block()) {
-                        return;
-                    }
-                }
                 Keyword::END => {
                     open -= 1;
                     if opens_block(self.peek(1), self.source) {

@@ -1,7 +1,7 @@
 //! Casts between bytes and the digits that write them.
 //! Sources: SQL Server, CAST and CONVERT, binary styles; BigQuery, Format clause for CAST.
 
-use meaning::{Meant, infer};
+use meaning::{Meant, infer, phrase};
 use syntax::DialectName;
 use syntax::tree::{Cast, Expr, ExprKind, Literal, Spelled, StageMap};
 use values::DataType;
@@ -26,11 +26,11 @@ impl Reader<'_> {
         let (to_text, to_bytes) = (to.data_type.is_text(), to.data_type == DataType::Binary);
         let small = self.from.name == DialectName::Bigquery;
         let phrase = match digits {
-            Some(Digits::Hexadecimal) if of_bytes && to_text && small => "bytes.to-small-hexadecimal",
-            Some(Digits::Hexadecimal) if of_bytes && to_text => "bytes.to-hexadecimal",
-            Some(Digits::Base64) if of_bytes && to_text => "bytes.to-base64",
-            Some(Digits::Hexadecimal) if !of_bytes && to_bytes => "bytes.from-hexadecimal",
-            Some(Digits::Base64) if !of_bytes && to_bytes => "bytes.from-base64",
+            Some(Digits::Hexadecimal) if of_bytes && to_text && small => phrase::BYTES_TO_SMALL_HEXADECIMAL,
+            Some(Digits::Hexadecimal) if of_bytes && to_text => phrase::BYTES_TO_HEXADECIMAL,
+            Some(Digits::Base64) if of_bytes && to_text => phrase::BYTES_TO_BASE64,
+            Some(Digits::Hexadecimal) if !of_bytes && to_bytes => phrase::BYTES_FROM_HEXADECIMAL,
+            Some(Digits::Base64) if !of_bytes && to_bytes => phrase::BYTES_FROM_BASE64,
             // A style says nothing of other types.
             _ => {
                 let extra = cast.extra.map(|e| self.expr(e));

@@ -2,7 +2,7 @@
 //! Sources: BigQuery, Array subscript operator, SPLIT; Spark, split; PostgreSQL, string_to_array,
 //! regexp_match; DuckDB, Text Functions, Regular Expressions.
 
-use meaning::{Meant, Note, constant};
+use meaning::{Meant, Note, constant, phrase};
 use syntax::DialectName::{self, Bigquery, Duckdb, Postgres, Spark};
 use syntax::decode_text;
 use syntax::tree::{Call, CallForm, Expr, ExprKind, Literal, Quote, Spelled, StageMap, Subscript};
@@ -62,7 +62,7 @@ impl Reader<'_> {
         let place = match constant(&place) {
             Some(Value::Integer(n)) if n + i64::from(from_zero) >= 1 => number(n + i64::from(from_zero)),
             Some(_) => return None,
-            None if from_zero => operation("number.add", place, number(1)),
+            None if from_zero => operation(phrase::NUMBER_ADD, place, number(1)),
             None => place,
         };
         let text = self.expr(text.value.clone());
@@ -75,11 +75,11 @@ impl Reader<'_> {
             self.note(Note::new("array.no-element", subscript.operand.span, message).advise("make sure that each text has so many parts"));
         }
         Some(match elements {
-            Elements::Parts | Elements::PartsByRegex => call("text.part-or-null", vec![text, by, place]),
-            Elements::Groups if groups == Some(0) => call("regex.first-match", vec![text, by]),
-            Elements::Groups => call("regex.group", vec![text, by, place]),
-            Elements::Matches if self.from.name == Bigquery => call("regex.group-or-match-number", vec![text, by, number(1), place]),
-            Elements::Matches => call("regex.match-number", vec![text, by, number(1), place]),
+            Elements::Parts | Elements::PartsByRegex => call(phrase::TEXT_PART_OR_NULL, vec![text, by, place]),
+            Elements::Groups if groups == Some(0) => call(phrase::REGEX_FIRST_MATCH, vec![text, by]),
+            Elements::Groups => call(phrase::REGEX_GROUP, vec![text, by, place]),
+            Elements::Matches if self.from.name == Bigquery => call(phrase::REGEX_GROUP_OR_MATCH_NUMBER, vec![text, by, number(1), place]),
+            Elements::Matches => call(phrase::REGEX_MATCH_NUMBER, vec![text, by, number(1), place]),
         })
     }
 

@@ -3,7 +3,7 @@
 //! and Custom Numeric Format Strings (SQL Server, FORMAT); C's printf as SQLite, BigQuery, DuckDB and Spark have
 //! it; DuckDB, fmt Syntax. Seen on PostgreSQL 15, SQLite 3.54, DuckDB 1.5, Spark 4.0 and the GoogleSQL evaluator.
 
-use meaning::{Constant, Meant, Note, infer};
+use meaning::{Constant, Meant, Note, infer, phrase};
 use syntax::DialectName::{self, Bigquery, Duckdb, Oracle, Postgres, Spark, Sqlite, Tsql};
 use syntax::decode_text;
 use syntax::tree::{Call, CallForm, Expr, ExprKind, Literal, Quote, Span, Spelled, StageMap};
@@ -75,25 +75,25 @@ impl Reader<'_> {
         let format = decode_text(format, &self.spelling);
         if let Some((phrase, width)) = hexadecimal(&format).filter(|_| self.from.name == Oracle) {
             let digits = said(phrase, vec![self.expr(value.value.clone())]);
-            return Some(if width == 0 { digits.kind } else { said("text.pad-left", vec![digits, number(width), text(" ")]).kind });
+            return Some(if width == 0 { digits.kind } else { said(phrase::TEXT_PAD_LEFT, vec![digits, number(width), text(" ")]).kind });
         }
         let shape = shape(&format, *flavour);
         let speaks_masks = matches!(self.to, Oracle | Postgres);
         if matches!(flavour, Flavour::Mask) && (speaks_masks || shape.is_none()) {
-            return is_mask(&format).then(|| said("number.by-mask", vec![self.expr(value.value.clone()), text(&format)]).kind);
+            return is_mask(&format).then(|| said(phrase::NUMBER_BY_MASK, vec![self.expr(value.value.clone()), text(&format)]).kind);
         }
         let shape = shape?;
         let value = self.expr(value.value.clone());
         // SQLite writes NULL as 0.
         let value = match self.from.name == Sqlite && infer(&value).nullable {
-            true => said("null.first-not-null", vec![value, number(0)]),
+            true => said(phrase::NULL_FIRST_NOT_NULL, vec![value, number(0)]),
             false => value,
         };
         self.note_shape(shape, &value, span);
         let written = written(shape, value);
         Some(match self.from.name == Spark && *format_first {
             // Spark writes NULL as a word.
-            true => said("null.first-not-null", vec![written, text("null")]).kind,
+            true => said(phrase::NULL_FIRST_NOT_NULL, vec![written, text("null")]).kind,
             false => written.kind,
         })
     }
@@ -141,13 +141,13 @@ fn text(value: &str) -> E {
 fn written(shape: Shape, value: E) -> E {
     let places = number(i64::from(shape.places));
     let digits = match (shape.zeros, shape.grouped) {
-        (2.., _) => said("number.zero-filled", vec![value, number(i64::from(shape.zeros))]),
-        (_, true) => said("number.grouped", vec![value, places]),
-        (_, false) => said("number.fixed", vec![value, places]),
+        (2.., _) => said(phrase::NUMBER_ZERO_FILLED, vec![value, number(i64::from(shape.zeros))]),
+        (_, true) => said(phrase::NUMBER_GROUPED, vec![value, places]),
+        (_, false) => said(phrase::NUMBER_FIXED, vec![value, places]),
     };
     match shape.width {
         0 => digits,
-        width => said("text.pad-left", vec![digits, number(i64::from(width)), text(" ")]),
+        width => said(phrase::TEXT_PAD_LEFT, vec![digits, number(i64::from(width)), text(" ")]),
     }
 }
 
@@ -178,8 +178,8 @@ fn hexadecimal(mask: &str) -> Option<(&'static str, i64)> {
     let signs = mask.trim_start_matches("FM").trim_start_matches("fm");
     let phrase = match signs.trim_matches('X').is_empty() {
         _ if signs.is_empty() => return None,
-        true => "number.to-hexadecimal",
-        false if signs.trim_matches('x').is_empty() => "number.to-small-hexadecimal",
+        true => phrase::NUMBER_TO_HEXADECIMAL,
+        false if signs.trim_matches('x').is_empty() => phrase::NUMBER_TO_SMALL_HEXADECIMAL,
         false => return None,
     };
     Some((phrase, if signs.len() < mask.len() { 0 } else { signs.len() as i64 + 1 }))

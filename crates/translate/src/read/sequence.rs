@@ -1,6 +1,6 @@
 //! Numbers from sequences, which dialects name in their own ways.
 
-use meaning::{Constant, Meant};
+use meaning::{Constant, Meant, phrase};
 use syntax::DialectName;
 use syntax::tree::{Argument, Call, CallForm, Expr, ExprKind, Ident, ObjectName, Spelled};
 
@@ -12,8 +12,8 @@ impl Reader<'_> {
         let (last, sequence) = name.parts.split_last()?;
         let phrase = match () {
             () if self.from.name != DialectName::Oracle || sequence.is_empty() => return None,
-            () if last.is_word("nextval") => "session.next-in-sequence",
-            () if last.is_word("currval") => "session.current-in-sequence",
+            () if last.is_word("nextval") => phrase::SESSION_NEXT_IN_SEQUENCE,
+            () if last.is_word("currval") => phrase::SESSION_CURRENT_IN_SEQUENCE,
             () => return None,
         };
         Some(of_sequence(phrase, sequence))
@@ -24,8 +24,8 @@ impl Reader<'_> {
         let word = call.function.as_single()?;
         let mariadb = self.from.name == DialectName::Mariadb && call.form == CallForm::Plain;
         let phrase = match () {
-            () if call.form == CallForm::NextValue || (mariadb && word.is_word("nextval")) => "session.next-in-sequence",
-            () if mariadb && word.is_word("lastval") => "session.current-in-sequence",
+            () if call.form == CallForm::NextValue || (mariadb && word.is_word("nextval")) => phrase::SESSION_NEXT_IN_SEQUENCE,
+            () if mariadb && word.is_word("lastval") => phrase::SESSION_CURRENT_IN_SEQUENCE,
             () => return None,
         };
         let [Argument { value: Expr { kind: ExprKind::Column(name), .. }, .. }] = call.arguments.as_slice() else { return None };

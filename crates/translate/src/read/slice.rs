@@ -1,7 +1,7 @@
 //! Characters of a text by `text[i]` and `text[a:b]`, and all but some by LEFT and RIGHT.
 //! Source: DuckDB, Text Functions, String slicing; edges seen on DuckDB 1.5.
 
-use meaning::{Constant, Meant, Note, constant, infer};
+use meaning::{Constant, Meant, Note, constant, infer, phrase};
 use syntax::tree::{Call, Expr, ExprKind, Literal, Operator, Spelled, StageMap, Subscript};
 use syntax::{DialectName, Symbol};
 use values::{DataType, Value};
@@ -83,17 +83,17 @@ impl Part {
     fn of(self, text: E) -> E {
         match self {
             Part::All => text,
-            Part::From(start) => call("text.substring-to-end", vec![text, number(start)]),
-            Part::Last(count) => call("text.right", vec![text, number(count)]),
+            Part::From(start) => call(phrase::TEXT_SUBSTRING_TO_END, vec![text, number(start)]),
+            Part::Last(count) => call(phrase::TEXT_RIGHT, vec![text, number(count)]),
             Part::Within(start, without) => {
-                let length = || call("text.length-in-characters", vec![copy_of(&text)]);
-                let left = operation("number.subtract", length(), number(start - 1 + without));
-                let too_short = operation("compare.less", length(), number(start + without));
+                let length = || call(phrase::TEXT_LENGTH_IN_CHARACTERS, vec![copy_of(&text)]);
+                let left = operation(phrase::NUMBER_SUBTRACT, length(), number(start - 1 + without));
+                let too_short = operation(phrase::COMPARE_LESS, length(), number(start + without));
                 let empty = Expr::made(ExprKind::Literal(Constant::Text { value: "".into(), written: None }));
-                let inner = call("text.substring", vec![copy_of(&text), number(start), left]);
+                let inner = call(phrase::TEXT_SUBSTRING, vec![copy_of(&text), number(start), left]);
                 case(None, vec![(too_short, empty)], Some(inner))
             }
-            Part::Some(start, count) => call("text.substring", vec![text, number(start), number(count)]),
+            Part::Some(start, count) => call(phrase::TEXT_SUBSTRING, vec![text, number(start), number(count)]),
         }
     }
 }

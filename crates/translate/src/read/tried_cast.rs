@@ -1,7 +1,7 @@
 //! Casts of Oracle that go on where they fail.
 //! Sources: Oracle, CAST, TO_NUMBER, VALIDATE_CONVERSION.
 
-use meaning::{Meant, infer};
+use meaning::{Meant, infer, phrase};
 use syntax::tree::{Cast, CastForm, Expr, ExprKind, LogicOperator, Span, Spelled, StageMap};
 
 use super::Reader;
@@ -34,6 +34,6 @@ impl Reader<'_> {
             false => given,
         };
         let given = if is_constant { given } else { case(None, vec![(is_known, given)], None) };
-        Expr { span, ..call("null.first-not-null", vec![tried, given]) }
+        Expr { span, ..call(phrase::NULL_FIRST_NOT_NULL, vec![tried, given]) }
     }
 }

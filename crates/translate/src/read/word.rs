@@ -2,7 +2,7 @@
 
 use meaning::{
     ArgumentKind, Breach, Constant, Fit, Function, Heard, Meant, Note, PhraseId, Sign, Slot, ValueClass, hear_calls, hear_operator,
-    hear_prefix, hear_word, infer, named_calls, phrase_named,
+    hear_prefix, hear_word, infer, named_calls, phrase, phrase_named,
 };
 use syntax::tree::{
     Argument, Binary, Call, CallForm, CastForm, Expr, ExprKind, Ident, LikeTest, LikeWord, Literal, LogicOperator, ObjectName, Operator,
@@ -44,7 +44,7 @@ impl Reader<'_> {
         let is_substring = self.from.name == DialectName::Tsql && call.function.as_single()?.is_word("substring");
         let ([text, start], true) = (call.arguments.as_slice(), is_substring && call.tail.is_none()) else { return None };
         let arguments = vec![self.expr(text.value.clone()), self.expr(start.value.clone())];
-        Some(crate::rewrite::call("text.window-to-end", arguments).kind)
+        Some(crate::rewrite::call(phrase::TEXT_WINDOW_TO_END, arguments).kind)
     }
 
     /// ORD(CONVERT(x USING utf32)): the bytes of one character there are its code point.
@@ -54,7 +54,7 @@ impl Reader<'_> {
         }
         let [Argument { value: Expr { kind: ExprKind::Cast(cast), .. }, .. }] = call.arguments.as_slice() else { return None };
         let is_utf32 = cast.form == CastForm::ConvertUsing && cast.to.words.eq_ignore_ascii_case("utf32");
-        is_utf32.then(|| crate::rewrite::call("text.code-of-first-character", vec![self.expr(cast.operand.clone())]).kind)
+        is_utf32.then(|| crate::rewrite::call(phrase::TEXT_CODE_OF_FIRST_CHARACTER, vec![self.expr(cast.operand.clone())]).kind)
     }
 
     pub(super) fn heard_call(&mut self, call: Call<Spelled>) -> ExprKind<Meant> {
@@ -188,7 +188,7 @@ impl Reader<'_> {
         let sign = match operator {
             // `!~*`
             Operator::Symbol(Symbol::NotMatchAnyCase) => {
-                let sign = Sign::Phrase(phrase_named("regex.matches-any-case"), Some(Operator::Symbol(Symbol::MatchAnyCase)));
+                let sign = Sign::Phrase(phrase_named(phrase::REGEX_MATCHES_ANY_CASE), Some(Operator::Symbol(Symbol::MatchAnyCase)));
                 let found = Expr { kind: ExprKind::Binary(Box::new(Binary { operator: sign, left, right })), span };
                 return ExprKind::Not(Box::new(found));
             }
@@ -203,7 +203,7 @@ impl Reader<'_> {
             Operator::Symbol(Symbol::Plus | Symbol::Minus) => self.plus_or_minus(operator, &left, &right, span),
             // SQL Server 2025, || (String concatenation).
             Operator::Symbol(Symbol::Concat) if self.from.name == DialectName::Tsql => {
-                Sign::Phrase(phrase_named("text.concatenate"), Some(operator))
+                Sign::Phrase(phrase_named(phrase::TEXT_CONCATENATE), Some(operator))
             }
             _ => match hear_operator(self.from.name, operator) {
                 Some(id) => Sign::Phrase(id, Some(operator)),
@@ -230,14 +230,14 @@ impl Reader<'_> {
                         .broken_by(Breach::Value(ValueClass::Whole, left.span)),
                 );
             }
-            return phrase_named("number.divide-decimals");
+            return phrase_named(phrase::NUMBER_DIVIDE_DECIMALS);
         }
         if !drops {
-            return phrase_named("number.divide");
+            return phrase_named(phrase::NUMBER_DIVIDE);
         }
         let whole = |t: &DataType| matches!(t, DataType::Integer(_));
         if whole(&a) && whole(&b) {
-            return phrase_named("number.divide-whole");
+            return phrase_named(phrase::NUMBER_DIVIDE_WHOLE);
         }
         self.note(
             Note::new(
@@ -251,7 +251,7 @@ impl Reader<'_> {
             .advise("give the schema with --schema, or say it: --assume 'table.column: integer'")
             .broken_by(Breach::Value(ValueClass::Whole, left.span)),
         );
-        phrase_named("number.divide-decimals")
+        phrase_named(phrase::NUMBER_DIVIDE_DECIMALS)
     }
 
     /// `+` joins texts in SQL Server; with dates it moves a day, which is no sum of numbers.
@@ -261,7 +261,7 @@ impl Reader<'_> {
         // Beside a number a text is converted to one.
         let has_number = a.is_numeric() || b.is_numeric();
         if plus && self.from.name == DialectName::Tsql && (a.is_text() || b.is_text()) && !has_number {
-            return Sign::Phrase(phrase_named("text.concatenate"), Some(operator));
+            return Sign::Phrase(phrase_named(phrase::TEXT_CONCATENATE), Some(operator));
         }
         let date = |t: &DataType| matches!(t, DataType::Date | DataType::Timestamp(_) | DataType::TimestampZoned | DataType::Interval);
         let interval = |e: &Expr<Meant>| matches!(e.without_parens().kind, ExprKind::Interval(_));
@@ -275,7 +275,7 @@ impl Reader<'_> {
                     .broken_by(Breach::Value(ValueClass::Text, left.span)),
             );
         }
-        let id = phrase_named(if plus { "number.add" } else { "number.subtract" });
+        let id = phrase_named(if plus { phrase::NUMBER_ADD } else { phrase::NUMBER_SUBTRACT });
         Sign::Phrase(id, Some(operator))
     }
 

@@ -13,7 +13,7 @@
 //! 2. into SQL Server, a LEFT JOIN LATERAL has such a condition;
 //! 3. into SQL Server, the tables before a LATERAL in a list are joined first: it may use them all.
 
-use meaning::{Constant, Meant, RelationId};
+use meaning::{Constant, Meant, RelationId, phrase};
 use syntax::tree::{Expr, ExprKind, Join, JoinCondition, JoinKind, Query, QueryBody, Span, TableKind, TableRef};
 
 use super::shape::{as_number, number, operation, sides_of_equality};
@@ -94,7 +94,7 @@ fn to_lateral(join: &mut Join<Meant>, cx: &Context<'_>) {
     let always = if cx.facts.boolean_values {
         Expr::made(ExprKind::Literal(Constant::Boolean(true)))
     } else {
-        operation("compare.equal", number(1), number(1))
+        operation(phrase::COMPARE_EQUAL, number(1), number(1))
     };
     join.condition = JoinCondition::On(always);
 }

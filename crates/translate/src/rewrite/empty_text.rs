@@ -14,7 +14,7 @@
 //!    something that isn't a text: on the way there one empty text is as good as NULL;
 //! 3. `=` with something that is no empty text is left alone, as neither is true; under NOT it isn't.
 
-use meaning::{Breach, Emptiness, Function, Meant, Note, PhraseKind, Sign, ValueClass, infer};
+use meaning::{Breach, Emptiness, Function, Meant, Note, PhraseKind, Sign, ValueClass, infer, phrase};
 use syntax::tree::{Call, Expr, ExprKind, GroupItem, IsWhat, Query, QueryBody, SelectQuantifier, SelectValue};
 
 use super::shape::call;
@@ -84,7 +84,7 @@ fn as_null(expr: &mut E) {
         return;
     }
     let taken = expr.take();
-    *expr = Expr { span: taken.span, ..call("null.if-empty-text", vec![taken]) };
+    *expr = Expr { span: taken.span, ..call(phrase::NULL_IF_EMPTY_TEXT, vec![taken]) };
 }
 
 fn is_literal(expr: &E) -> bool {
@@ -106,7 +106,7 @@ fn inside(expr: &mut E, told_apart: bool) {
                 return;
             }
             let can = |e: &E| infer(e).empty == Emptiness::Can;
-            let equal = id.phrase().id == "compare.equal" && !told_apart;
+            let equal = id.phrase().id == phrase::COMPARE_EQUAL && !told_apart;
             if !equal || (can(&binary.left) && can(&binary.right)) {
                 as_null(&mut binary.left);
                 if !equal {
@@ -124,7 +124,7 @@ fn in_call(call: &mut Call<Meant>) {
     let Function::Phrase(id, _) = &call.function else { return };
     let phrase = id.phrase();
     let looks = phrase.id.starts_with("null.") || phrase.id.starts_with("choice.") || phrase.kind == PhraseKind::Aggregate;
-    if matches!(phrase.id, "null.if-equal" | "null.if-empty-text") || (!looks && phrase.gives == "string") {
+    if matches!(phrase.id, phrase::NULL_IF_EQUAL | phrase::NULL_IF_EMPTY_TEXT) || (!looks && phrase.gives == "string") {
         return;
     }
     call.arguments.iter_mut().for_each(|a| as_null(&mut a.value));

@@ -13,7 +13,7 @@
 //!    written number beside a column of texts becomes a text);
 //! 3. what both sides do with a text that is no number is told by the phrase of the conversion.
 
-use meaning::{Constant, Function, Meant, Sign, infer};
+use meaning::{Constant, Function, Meant, Sign, infer, phrase};
 use syntax::DialectName;
 use syntax::tree::{Binary, Expr, ExprKind, Query, Statement, StatementKind};
 
@@ -120,5 +120,5 @@ fn as_number(expr: &mut E) {
         return;
     }
     let text = expr.take();
-    *expr = Expr { span: text.span, ..call("cast.text-to-number", vec![text]) };
+    *expr = Expr { span: text.span, ..call(phrase::CAST_TEXT_TO_NUMBER, vec![text]) };
 }

@@ -24,7 +24,7 @@
 //!    written out, or it stays as it is;
 //! 5. `=` and PARTITION BY compare alike.
 
-use meaning::{Amount, Meant, RelationId, RowLimit};
+use meaning::{Amount, Meant, RelationId, RowLimit, phrase};
 use syntax::tree::{
     Child, Expr, ExprKind, Ident, Join, JoinCondition, JoinKind, Over, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span,
     TableKind, TableRef,
@@ -107,7 +107,7 @@ fn as_plain_join(join: &Join<Meant>, cx: &mut Context<'_>) -> Option<Join<Meant>
     let mut conditions = Vec::new();
     for tie in &ties {
         let name = shown_as(block, &tie.inner)?;
-        conditions.push(operation("compare.equal", column(&alias.text, relation, &name, &tie.inner), copy_of(&tie.outer)));
+        conditions.push(operation(phrase::COMPARE_EQUAL, column(&alias.text, relation, &name, &tie.inner), copy_of(&tie.outer)));
     }
     if let Some(limit) = &limit {
         conditions.extend(number_rows(block, limit, &ties, &order, (&alias, relation), cx)?);
@@ -122,7 +122,7 @@ fn as_plain_join(join: &Join<Meant>, cx: &mut Context<'_>) -> Option<Join<Meant>
     if let Some(alias) = &mut right.alias {
         alias.as_word = cx.facts.table_alias_as;
     }
-    let condition = all_of(conditions).unwrap_or_else(|| operation("compare.equal", number(1), number(1)));
+    let condition = all_of(conditions).unwrap_or_else(|| operation(phrase::COMPARE_EQUAL, number(1), number(1)));
     Some(Join { kind, natural: false, explicit_word: false, left: join.left.clone(), right, condition: JoinCondition::On(condition) })
 }
 
@@ -221,7 +221,7 @@ fn number_rows(
     if order.is_empty() {
         cx.note(no_order(limit).advise("add an ORDER BY whose keys no two rows share"));
     }
-    let phrase = if with_ties { "window.rank" } else { "window.row-number" };
+    let phrase = if with_ties { phrase::WINDOW_RANK } else { phrase::WINDOW_ROW_NUMBER };
     let mut numbered = window_call(phrase, order.iter().map(key_copy).collect());
     if let ExprKind::Call(call) = &mut numbered.kind
         && let Some(Over::Window(window)) = call.tail.as_mut().and_then(|t| t.over.as_mut())
@@ -239,17 +239,17 @@ fn number_rows(
     let own = || own_column(&alias.text, relation, &place);
     let mut tests = Vec::new();
     if let Some(offset) = &limit.offset {
-        tests.push(operation("compare.greater", own(), copy_of(offset)));
+        tests.push(operation(phrase::COMPARE_GREATER, own(), copy_of(offset)));
     }
     if let Some(count) = count {
         let last = match &limit.offset {
             Some(offset) => match (as_number(offset), as_number(count)) {
                 (Some(a), Some(b)) => number((a + b) as i64),
-                _ => operation("number.add", copy_of(offset), copy_of(count)),
+                _ => operation(phrase::NUMBER_ADD, copy_of(offset), copy_of(count)),
             },
             None => copy_of(count),
         };
-        tests.push(operation("compare.less-or-equal", own(), last));
+        tests.push(operation(phrase::COMPARE_LESS_OR_EQUAL, own(), last));
     }
     Some(tests)
 }

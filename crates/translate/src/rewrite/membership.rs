@@ -15,7 +15,7 @@
 //!    value it would show;
 //! 3. it is IN, not NOT IN, for the same reason.
 
-use meaning::{Amount, Meant};
+use meaning::{Amount, Meant, phrase};
 use syntax::tree::{Expr, ExprKind, InSet, Query};
 
 use super::shape::{as_number, is_correlated, operation, take_query};
@@ -37,7 +37,7 @@ fn compared(predicate: &mut E) {
     }
     let row = Expr { span: set.span, kind: ExprKind::Subquery(Box::new(take_query(set))) };
     let operand = test.operand.take();
-    predicate.kind = operation("compare.equal", operand, row).kind;
+    predicate.kind = operation(phrase::COMPARE_EQUAL, operand, row).kind;
 }
 
 /// Condition 1.

@@ -17,7 +17,7 @@
 //! 4. the list outside can be told with the view's own entries: a star shows the number too, and
 //!    then the number itself is the order, since ties could be numbered one way and kept another.
 
-use meaning::{Amount, Meant, RowLimit, Sign};
+use meaning::{Amount, Meant, RowLimit, Sign, phrase};
 use syntax::tree::{Expr, ExprKind, Over, Query, QueryBody, Select, SelectValue, SortKey, Span, TableKind};
 
 use super::merge_view::{merge_view, told_items};
@@ -121,10 +121,10 @@ fn bounds(conjunct: &E, is_number: &dyn Fn(&E) -> bool) -> Option<(Option<i64>, 
                 (word, whole(&binary.right)?)
             } else if is_number(&binary.right) {
                 let turned = match word {
-                    "compare.less" => "compare.greater",
-                    "compare.less-or-equal" => "compare.greater-or-equal",
-                    "compare.greater" => "compare.less",
-                    "compare.greater-or-equal" => "compare.less-or-equal",
+                    phrase::COMPARE_LESS => phrase::COMPARE_GREATER,
+                    phrase::COMPARE_LESS_OR_EQUAL => phrase::COMPARE_GREATER_OR_EQUAL,
+                    phrase::COMPARE_GREATER => phrase::COMPARE_LESS,
+                    phrase::COMPARE_GREATER_OR_EQUAL => phrase::COMPARE_LESS_OR_EQUAL,
                     same => same,
                 };
                 (turned, whole(&binary.left)?)
@@ -132,11 +132,11 @@ fn bounds(conjunct: &E, is_number: &dyn Fn(&E) -> bool) -> Option<(Option<i64>, 
                 return None;
             };
             match word {
-                "compare.greater" => Some((Some(value), None)),
-                "compare.greater-or-equal" => Some((Some(value - 1), None)),
-                "compare.less" => Some((None, Some(value - 1))),
-                "compare.less-or-equal" => Some((None, Some(value))),
-                "compare.equal" => Some((Some(value - 1), Some(value))),
+                phrase::COMPARE_GREATER => Some((Some(value), None)),
+                phrase::COMPARE_GREATER_OR_EQUAL => Some((Some(value - 1), None)),
+                phrase::COMPARE_LESS => Some((None, Some(value - 1))),
+                phrase::COMPARE_LESS_OR_EQUAL => Some((None, Some(value))),
+                phrase::COMPARE_EQUAL => Some((Some(value - 1), Some(value))),
                 _ => None,
             }
         }

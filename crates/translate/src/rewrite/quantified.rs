@@ -13,7 +13,7 @@
 //! 2. with a query it becomes EXISTS only among the ANDs and ORs of a condition, where false and NULL
 //!    drop the row alike; ALL holds where no row of the query denies it or leaves it open.
 
-use meaning::{Meant, Sign, infer};
+use meaning::{Meant, Sign, infer, phrase};
 use syntax::tree::{Expr, ExprKind, InSet, InTest, LogicOperator, Quantified, QuantifierWord, Query};
 
 use super::matches::Matches;
@@ -45,8 +45,8 @@ fn listed(expr: &mut E, cx: &Context<'_>) {
     let ExprKind::Quantified(test) = &mut expr.kind else { return };
     let all = test.quantifier == QuantifierWord::All;
     let membership = match (phrase_of(test), all) {
-        ("compare.equal", false) => Some(false),
-        ("compare.not-equal", true) => Some(true),
+        (phrase::COMPARE_EQUAL, false) => Some(false),
+        (phrase::COMPARE_NOT_EQUAL, true) => Some(true),
         _ => None,
     };
     let operand = copy_of(&test.left);

@@ -46,7 +46,7 @@
 //! 8. a count that the target doesn't take in its clause is compared with the row's number instead,
 //!    if in the source a count that is NULL or negative keeps no row or fails.
 
-use meaning::{Amount, Constant, LimitWords, Meant, Note, OddCount, Rounding, RowLimit};
+use meaning::{Amount, Constant, LimitWords, Meant, Note, OddCount, Rounding, RowLimit, phrase};
 use syntax::tree::{
     CallTail, Expr, ExprKind, Ident, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue, SortKey, Span, TableKind,
     TableRef, Window,
@@ -265,12 +265,12 @@ fn count_share(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     forget_query(&mut counted);
     let alias = cx.fresh_name("counted");
     let relation = cx.fresh_relation();
-    let rows = call("aggregate.count-rows", Vec::new());
-    let mut product = operation("number.multiply", rows, parts);
+    let rows = call(phrase::AGGREGATE_COUNT_ROWS, Vec::new());
+    let mut product = operation(phrase::NUMBER_MULTIPLY, rows, parts);
     if rounding == Rounding::Up {
-        product = operation("number.add", product, number(whole - 1));
+        product = operation(phrase::NUMBER_ADD, product, number(whole - 1));
     }
-    let count = operation("number.divide-whole", product, number(whole));
+    let count = operation(phrase::NUMBER_DIVIDE_WHOLE, product, number(whole));
     let item = SelectItem { value: SelectValue::Expr(count), alias: None, span: Span::MADE };
     let counting = query_of(Select::of(vec![item], vec![derived(counted, &alias, relation, cx)]));
     let count = Expr::made(ExprKind::Subquery(Box::new(counting)));
@@ -378,10 +378,10 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
     name_items(block, &names);
     let number_by = |phrase: &str| window_call(phrase, block_keys.iter().map(key_copy).collect());
     if test.rank {
-        block.items.push(aliased(number_by("window.rank"), &place));
+        block.items.push(aliased(number_by(phrase::WINDOW_RANK), &place));
     }
     if test.position {
-        block.items.push(aliased(number_by("window.row-number"), if test.rank { &position } else { &place }));
+        block.items.push(aliased(number_by(phrase::WINDOW_ROW_NUMBER), if test.rank { &position } else { &place }));
     }
     if test.total {
         block.items.push(aliased(total_rows(), &total));
@@ -443,14 +443,14 @@ pub(super) fn lift_keys(query: &mut Query<Meant>, cx: &mut Context<'_>) {
 fn total_rows() -> E {
     let window = Window { base: None, partition_by: Vec::new(), order_by: Vec::new(), frame: None, span: Span::MADE };
     let tail = CallTail { over: Some(Over::Window(window)), ..CallTail::default() };
-    call_with("aggregate.count-rows", Vec::new(), Some(tail))
+    call_with(phrase::AGGREGATE_COUNT_ROWS, Vec::new(), Some(tail))
 }
 
 /// What the numbers must satisfy: conditions 2 and 3.
 fn condition(limit: &RowLimit, own: &dyn Fn(&str) -> E, place: &str, position: &str, total: &str, cx: &mut Context<'_>) -> Option<E> {
     let mut parts = Vec::new();
     if let Some(offset) = &limit.offset {
-        parts.push(operation("compare.greater", own(position), offset.clone()));
+        parts.push(operation(phrase::COMPARE_GREATER, own(position), offset.clone()));
     }
     match &limit.amount {
         Some(Amount::Rows(count)) => {
@@ -458,23 +458,26 @@ fn condition(limit: &RowLimit, own: &dyn Fn(&str) -> E, place: &str, position: &
                 Some(offset) => sum(super::shape::copy_of(offset), count.clone()),
                 None => count.clone(),
             };
-            parts.push(operation("compare.less-or-equal", own(place), last));
+            parts.push(operation(phrase::COMPARE_LESS_OR_EQUAL, own(place), last));
             // A count that may be 0 leaves no row to tie with the first one kept.
             if limit.with_ties && limit.offset.is_some() && as_number(count).is_none() {
-                parts.push(operation("compare.greater", count.clone(), number(0)));
+                parts.push(operation(phrase::COMPARE_GREATER, count.clone(), number(0)));
             }
         }
         Some(Amount::Percent(share, rounding)) => {
             let (share, whole) = share_of(share, cx)?;
-            let kept = operation("number.multiply", own(total), share);
+            let kept = operation(phrase::NUMBER_MULTIPLY, own(total), share);
             // The share is of all rows, and counted from the first one behind the offset.
-            let behind = |passed: E| operation("number.multiply", operation("number.subtract", own(place), passed), number(whole));
+            let behind =
+                |passed: E| operation(phrase::NUMBER_MULTIPLY, operation(phrase::NUMBER_SUBTRACT, own(place), passed), number(whole));
             let offset = limit.offset.as_ref().map(super::shape::copy_of);
             parts.push(match (rounding, offset) {
-                (Rounding::Up, None) => operation("compare.less", behind(number(1)), kept),
-                (Rounding::Up, Some(offset)) => operation("compare.less", behind(sum(offset, number(1))), kept),
-                (Rounding::Down, Some(offset)) => operation("compare.less-or-equal", behind(offset), kept),
-                (Rounding::Down, None) => operation("compare.less-or-equal", operation("number.multiply", own(place), number(whole)), kept),
+                (Rounding::Up, None) => operation(phrase::COMPARE_LESS, behind(number(1)), kept),
+                (Rounding::Up, Some(offset)) => operation(phrase::COMPARE_LESS, behind(sum(offset, number(1))), kept),
+                (Rounding::Down, Some(offset)) => operation(phrase::COMPARE_LESS_OR_EQUAL, behind(offset), kept),
+                (Rounding::Down, None) => {
+                    operation(phrase::COMPARE_LESS_OR_EQUAL, operation(phrase::NUMBER_MULTIPLY, own(place), number(whole)), kept)
+                }
             });
         }
         None => {}
@@ -485,7 +488,7 @@ fn condition(limit: &RowLimit, own: &dyn Fn(&str) -> E, place: &str, position: &
 fn sum(a: E, b: E) -> E {
     match (as_number(&a), as_number(&b)) {
         (Some(a), Some(b)) => number((a + b) as i64),
-        _ => operation("number.add", a, b),
+        _ => operation(phrase::NUMBER_ADD, a, b),
     }
 }
 
@@ -498,9 +501,9 @@ fn qualify(query: &mut Query<Meant>, limit: &RowLimit, test: &Test, cx: &mut Con
     let number_by = |phrase: &str| window_call(phrase, keys.iter().map(key_copy).collect());
     let own = |name: &str| match name {
         "total" => total_rows(),
-        "position" => number_by("window.row-number"),
-        _ if test.rank => number_by("window.rank"),
-        _ => number_by("window.row-number"),
+        "position" => number_by(phrase::WINDOW_ROW_NUMBER),
+        _ if test.rank => number_by(phrase::WINDOW_RANK),
+        _ => number_by(phrase::WINDOW_ROW_NUMBER),
     };
     let Some(condition) = condition(limit, &own, "place", "position", "total", cx) else { return };
     query.limit = None;

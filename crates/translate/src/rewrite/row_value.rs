@@ -16,7 +16,7 @@
 //!    drop the row alike; NOT IN is true where no row of the query could be equal, so that there NULL
 //!    counts as equal.
 
-use meaning::{Breach, Meant, Note, Sign, ValueClass, infer};
+use meaning::{Breach, Meant, Note, Sign, ValueClass, infer, phrase};
 use syntax::tree::{Expr, ExprKind, InSet, InTest, LogicOperator, Query, Span};
 
 use super::matches::Matches;
@@ -73,12 +73,12 @@ fn differs(left: &[E], right: &[E], is_spoken: bool, cx: &Context<'_>) -> bool {
 
 fn compared_rows(phrase: &str, left: &[E], right: &[E], span: Span, cx: &mut Context<'_>) -> Option<ExprKind<Meant>> {
     Some(match phrase {
-        "compare.equal" => all_equal(left, right, cx).kind,
-        "compare.not-equal" => {
-            let word = if cx.source_facts.rows_hold_null { "compare.distinct" } else { "compare.not-equal" };
+        phrase::COMPARE_EQUAL => all_equal(left, right, cx).kind,
+        phrase::COMPARE_NOT_EQUAL => {
+            let word = if cx.source_facts.rows_hold_null { phrase::COMPARE_DISTINCT } else { phrase::COMPARE_NOT_EQUAL };
             in_parens(ExprKind::Logic(LogicOperator::Or, pairs(word, left, right)))
         }
-        "compare.less" | "compare.less-or-equal" | "compare.greater" | "compare.greater-or-equal" => {
+        phrase::COMPARE_LESS | phrase::COMPARE_LESS_OR_EQUAL | phrase::COMPARE_GREATER | phrase::COMPARE_GREATER_OR_EQUAL => {
             let unsure = left.iter().chain(right).find(|e| infer(e).nullable);
             if let (true, Some(value)) = (cx.source_facts.rows_hold_null, unsure) {
                 let message = format!(
@@ -106,7 +106,7 @@ fn pairs(phrase: &str, left: &[E], right: &[E]) -> Vec<E> {
 }
 
 fn all_equal(left: &[E], right: &[E], cx: &Context<'_>) -> E {
-    let word = if cx.source_facts.rows_hold_null { "compare.same" } else { "compare.equal" };
+    let word = if cx.source_facts.rows_hold_null { phrase::COMPARE_SAME } else { phrase::COMPARE_EQUAL };
     Expr::made(ExprKind::Logic(LogicOperator::And, pairs(word, left, right)))
 }
 
@@ -117,7 +117,7 @@ fn first_difference(phrase: &str, left: &[E], right: &[E]) -> E {
         let (a, b) = (&left[0], &right[0]);
         let rest = first_difference(phrase, &left[1..], &right[1..]);
         let rest = if matches!(rest.kind, ExprKind::Logic(..)) { Expr::made(in_parens(rest.kind)) } else { rest };
-        let tied = Expr::made(ExprKind::Logic(LogicOperator::And, vec![operation("compare.equal", copy_of(a), copy_of(b)), rest]));
+        let tied = Expr::made(ExprKind::Logic(LogicOperator::And, vec![operation(phrase::COMPARE_EQUAL, copy_of(a), copy_of(b)), rest]));
         return Expr::made(ExprKind::Logic(LogicOperator::Or, vec![operation(strict, copy_of(a), copy_of(b)), tied]));
     };
     operation(phrase, copy_of(a), copy_of(b))
@@ -152,9 +152,9 @@ fn found(test: &mut InTest<Meant>, cx: &mut Context<'_>) -> Option<ExprKind<Mean
     let conditions = left.into_iter().zip(matches.values.iter().cloned()).map(|(value, other)| {
         let is_nullable = infer(&other).nullable;
         if !test.negated {
-            return operation("compare.equal", other, value);
+            return operation(phrase::COMPARE_EQUAL, other, value);
         }
-        let mut ways = vec![operation("compare.equal", copy_of(&other), copy_of(&value))];
+        let mut ways = vec![operation(phrase::COMPARE_EQUAL, copy_of(&other), copy_of(&value))];
         ways.extend(is_nullable.then(|| null_test(other, false)));
         ways.extend(infer(&value).nullable.then(|| null_test(value, false)));
         if ways.len() == 1 { ways.remove(0) } else { Expr::made(in_parens(ExprKind::Logic(LogicOperator::Or, ways))) }

@@ -32,7 +32,7 @@
 //! 5. ROWNUM in the select list is then ROW_NUMBER in that order, and a limit keeps rows by that
 //!    number; without an order its numbers are the engine's choice.
 
-use meaning::{Amount, Binding, BindingTarget, Constant, Meant, Note, RowLimit, Sign};
+use meaning::{Amount, Binding, BindingTarget, Constant, Meant, Note, RowLimit, Sign, phrase};
 use syntax::tree::{
     Binary, Expr, ExprKind, Ident, ObjectName, Query, QueryBody, Select, SelectItem, SelectValue, SortKey, Span, TableKind,
 };
@@ -76,7 +76,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
                 Bound::Always => {}
                 Bound::Never => {
                     note_never(&conjunct, cx);
-                    others.push(operation("compare.equal", number(1), number(0)));
+                    others.push(operation(phrase::COMPARE_EQUAL, number(1), number(0)));
                 }
                 Bound::AtMost(count) => bound = Some((tighter(bound, count), conjunct.span)),
                 Bound::Unclear => {
@@ -173,7 +173,8 @@ fn counts_rows(expr: &E) -> bool {
     let QueryBody::Select(block) = &query.body else { return false };
     let counts = |e: &E| match &e.without_parens().kind {
         ExprKind::Call(call) => {
-            !call.is_window() && matches!(&call.function, meaning::Function::Phrase(id, _) if id.phrase().id.starts_with("aggregate.count"))
+            !call.is_window()
+                && matches!(&call.function, meaning::Function::Phrase(id, _) if id.phrase().id.starts_with(phrase::AGGREGATE_COUNT))
         }
         _ => false,
     };
@@ -194,7 +195,7 @@ fn tighter(before: Option<(E, Span)>, count: E) -> E {
 
 /// The lesser of two counts that are not both constants.
 fn operation_least(a: E, b: E) -> E {
-    let test = operation("compare.less", copy_of(&a), copy_of(&b));
+    let test = operation(phrase::COMPARE_LESS, copy_of(&a), copy_of(&b));
     Expr::made(ExprKind::Case(Box::new(syntax::tree::Case { operand: None, branches: vec![(test, a)], otherwise: Some(b) })))
 }
 
@@ -280,7 +281,7 @@ fn compared(word: &str, value: &E) -> Bound {
         ("less", Some(n)) => whole(n.ceil() - 1.0),
         // A count less one could be negative.
         ("less", None) if counts_rows(value) => Bound::Unclear,
-        ("less", None) => Bound::AtMost(operation("number.subtract", copy_in_place(value), number(1))),
+        ("less", None) => Bound::AtMost(operation(phrase::NUMBER_SUBTRACT, copy_in_place(value), number(1))),
         ("equal", Some(n)) if (n - 1.0).abs() < f64::EPSILON => Bound::AtMost(kept(value, 1.0)),
         ("equal", Some(_)) => Bound::Never,
         ("greater", Some(n)) if n < 1.0 => Bound::Always,
@@ -416,7 +417,7 @@ fn replace_rownum(expr: &mut E, order: Option<&[SortKey<Meant>]>, first: &mut Op
     if is_rownum(expr) {
         first.get_or_insert(expr.span);
         let keys = order.map(|keys| keys.iter().map(key_copy).collect()).unwrap_or_default();
-        let mut call = window_call("window.row-number", keys);
+        let mut call = window_call(phrase::WINDOW_ROW_NUMBER, keys);
         call.span = Span::MADE;
         *expr = call;
         return;
@@ -506,7 +507,8 @@ pub(super) fn number_key(select: &Select<Meant>) -> Option<SortKey<Meant>> {
 pub(super) fn is_our_number(expr: &E) -> bool {
     match &expr.kind {
         ExprKind::Call(call) => {
-            !expr.span.is_read() && matches!(&call.function, meaning::Function::Phrase(id, _) if id.phrase().id == "window.row-number")
+            !expr.span.is_read()
+                && matches!(&call.function, meaning::Function::Phrase(id, _) if id.phrase().id == phrase::WINDOW_ROW_NUMBER)
         }
         _ => false,
     }
@@ -616,7 +618,7 @@ fn count_at_most(query: &mut Query<Meant>, limit: &RowLimit) -> bool {
     let QueryBody::Select(block) = &mut query.body else { return false };
     let [SelectItem { value: SelectValue::Expr(counted), .. }] = block.items.as_mut_slice() else { return false };
     let counts = matches!(&counted.kind, ExprKind::Call(call) if !call.is_window() && call.quantifier.is_none()
-        && matches!(&call.function, meaning::Function::Phrase(id, _) if id.phrase().id == "aggregate.count-rows"));
+        && matches!(&call.function, meaning::Function::Phrase(id, _) if id.phrase().id == phrase::AGGREGATE_COUNT_ROWS));
     if !counts || block.group_by.is_some() || block.having.is_some() || !query.order_by.is_empty() {
         return false;
     }

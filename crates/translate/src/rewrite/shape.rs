@@ -2,7 +2,7 @@
 
 use compact_str::CompactString;
 use meaning::{
-    Amount, Binding, BindingTarget, Constant, Function, Meant, NullsPlace, PhraseKind, RelationId, RowLimit, Sign, Star, infer,
+    Amount, Binding, BindingTarget, Constant, Function, Meant, NullsPlace, PhraseKind, RelationId, RowLimit, Sign, Star, infer, phrase,
     phrase_named,
 };
 use syntax::Symbol;
@@ -278,7 +278,7 @@ pub(crate) fn is_null_literal(expr: &E) -> bool {
 /// A whole number; its sign, if it has one, is an operator as where people write it.
 pub(crate) fn number(value: i64) -> E {
     if value < 0 && value > i64::MIN {
-        let operator = Sign::Phrase(phrase_named("number.negate"), Some(Operator::Symbol(Symbol::Minus)));
+        let operator = Sign::Phrase(phrase_named(phrase::NUMBER_NEGATE), Some(Operator::Symbol(Symbol::Minus)));
         return Expr::made(ExprKind::Unary(Box::new(Unary { operator, operand: number(-value) })));
     }
     Expr::made(ExprKind::Literal(Constant::whole(value)))
@@ -289,7 +289,7 @@ pub(crate) fn as_number(expr: &E) -> Option<f64> {
     match &expr.without_parens().kind {
         ExprKind::Literal(Constant::Number(text)) => text.parse().ok(),
         ExprKind::Unary(unary) => match unary.operator {
-            Sign::Phrase(id, _) if id.phrase().id == "number.negate" => as_number(&unary.operand).map(|n| -n),
+            Sign::Phrase(id, _) if id.phrase().id == phrase::NUMBER_NEGATE => as_number(&unary.operand).map(|n| -n),
             _ => None,
         },
         ExprKind::Binary(binary) => {
@@ -301,11 +301,11 @@ pub(crate) fn as_number(expr: &E) -> Option<f64> {
             let b = as_number(&binary.right)?;
             let a = as_number(&binary.left)?;
             match id.phrase().id {
-                "number.add" => Some(a + b),
-                "number.subtract" => Some(a - b),
-                "number.multiply" => Some(a * b),
-                "number.divide" | "number.divide-decimals" if b != 0.0 => Some(a / b),
-                "number.divide-whole" if b != 0.0 => Some((a / b).trunc()),
+                phrase::NUMBER_ADD => Some(a + b),
+                phrase::NUMBER_SUBTRACT => Some(a - b),
+                phrase::NUMBER_MULTIPLY => Some(a * b),
+                phrase::NUMBER_DIVIDE | phrase::NUMBER_DIVIDE_DECIMALS if b != 0.0 => Some(a / b),
+                phrase::NUMBER_DIVIDE_WHOLE if b != 0.0 => Some((a / b).trunc()),
                 _ => None,
             }
         }
@@ -321,7 +321,7 @@ pub(crate) fn operation(phrase: &str, left: E, right: E) -> E {
 /// The two sides of `a = b`.
 pub(crate) fn sides_of_equality(expr: &E) -> Option<(&E, &E)> {
     let ExprKind::Binary(binary) = &expr.without_parens().kind else { return None };
-    let equal = matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().id == "compare.equal");
+    let equal = matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().id == phrase::COMPARE_EQUAL);
     equal.then_some((&binary.left, &binary.right))
 }
 

@@ -18,7 +18,7 @@
 
 use std::cell::RefCell;
 
-use meaning::{Breach, Constant, Facts, Function, Meant, Note, Sign, ValueClass, constant, infer, phrase_named};
+use meaning::{Breach, Constant, Facts, Function, Meant, Note, Sign, ValueClass, constant, infer, phrase, phrase_named};
 use syntax::DialectName;
 use syntax::tree::{
     Call, Case, Cast, Expr, ExprKind, GroupItem, InSet, IsTest, IsWhat, Over, Query, QueryBody, Select, SelectQuantifier, SelectValue,
@@ -125,14 +125,14 @@ impl Truth {
             }
             ExprKind::Logic(_, operands) => return syntax::with_stack(|| operands.iter_mut().for_each(|o| self.condition(o))),
             ExprKind::Literal(Constant::Boolean(value)) if !self.target.boolean_values => {
-                *expr = operation("compare.equal", number(1), number(i64::from(*value)));
+                *expr = operation(phrase::COMPARE_EQUAL, number(1), number(i64::from(*value)));
                 return;
             }
             ExprKind::Is(test) if is_truth_test(test) => {
                 self.condition(&mut test.operand);
                 if !self.target.truth_tests {
                     let shown = as_choice(test);
-                    *expr = Expr { span: expr.span, ..operation("compare.equal", shown, number(1)) };
+                    *expr = Expr { span: expr.span, ..operation(phrase::COMPARE_EQUAL, shown, number(1)) };
                 }
                 return;
             }
@@ -145,14 +145,18 @@ impl Truth {
         self.inside(expr);
         let test = match data_type {
             // Condition 3.
-            DataType::Boolean if !self.target.conditions_are_values => ("compare.equal", 1),
+            DataType::Boolean if !self.target.conditions_are_values => (phrase::COMPARE_EQUAL, 1),
             // Whatever it is, here a bare column is no condition.
-            DataType::Unknown if !self.target.conditions_are_values && matches!(expr.kind, ExprKind::Column(_)) => ("compare.not-equal", 0),
+            DataType::Unknown if !self.target.conditions_are_values && matches!(expr.kind, ExprKind::Column(_)) => {
+                (phrase::COMPARE_NOT_EQUAL, 0)
+            }
             DataType::Unknown if self.source.numbers_are_conditions && !self.target.numbers_are_conditions => {
                 self.untyped.borrow_mut().extend(expr.span.is_read().then_some(expr.span));
                 return;
             }
-            t if t.is_numeric() && self.source.numbers_are_conditions && !self.target.numbers_are_conditions => ("compare.not-equal", 0),
+            t if t.is_numeric() && self.source.numbers_are_conditions && !self.target.numbers_are_conditions => {
+                (phrase::COMPARE_NOT_EQUAL, 0)
+            }
             _ => return,
         };
         let span = expr.span;
@@ -165,7 +169,7 @@ impl Truth {
         self.condition(expr);
         if infer(expr).data_type.is_numeric() && self.target.dialect == DialectName::Sqlite {
             let value = expr.take();
-            *expr = Expr { span: value.span, ..operation("compare.not-equal", value, number(0)) };
+            *expr = Expr { span: value.span, ..operation(phrase::COMPARE_NOT_EQUAL, value, number(0)) };
         }
     }
 
@@ -207,13 +211,13 @@ impl Truth {
                 cast.operand = as_number(condition);
                 None
             }
-            DataType::Boolean if operand.is_numeric() => Some(operation("compare.not-equal", cast.operand.take(), number(0))),
+            DataType::Boolean if operand.is_numeric() => Some(operation(phrase::COMPARE_NOT_EQUAL, cast.operand.take(), number(0))),
             // BIT is a type for truth, what stands for one elsewhere is a number.
             DataType::Boolean
                 if operand == DataType::Unknown && self.target.booleans_are_numbers && self.target.dialect != DialectName::Tsql =>
             {
                 self.untyped.borrow_mut().extend(cast.operand.span.is_read().then_some(cast.operand.span));
-                Some(operation("compare.not-equal", cast.operand.take(), number(0)))
+                Some(operation(phrase::COMPARE_NOT_EQUAL, cast.operand.take(), number(0)))
             }
             DataType::Boolean if operand.is_text() => {
                 let text = cast.operand.take();
@@ -223,7 +227,7 @@ impl Truth {
                 };
                 Some(match told {
                     Some(truth) => Expr::made(ExprKind::Literal(Constant::Boolean(truth))),
-                    None => call("cast.text-to-boolean", vec![text]),
+                    None => call(phrase::CAST_TEXT_TO_BOOLEAN, vec![text]),
                 })
             }
             _ => None,
@@ -259,7 +263,7 @@ impl Truth {
         if is_truth && self.target.dialect == DialectName::Tsql && !is_condition(expr.without_parens()) {
             self.value(expr);
             let value = expr.take();
-            *expr = Expr { span: value.span, ..call("cast.truth-to-integer", vec![value]) };
+            *expr = Expr { span: value.span, ..call(phrase::CAST_TRUTH_TO_INTEGER, vec![value]) };
             return;
         }
         let told_apart = self.source.booleans_are_numbers && !self.target.booleans_are_numbers;
@@ -306,10 +310,10 @@ impl Truth {
                         self.like_the_other(right, left);
                         self.like_the_other(left, right);
                     }
-                } else if id.starts_with("text.concatenate") {
+                } else if id.starts_with(phrase::TEXT_CONCATENATE) {
                     self.joined(left, false);
                     self.joined(right, false);
-                } else if id == "boolean.exclusive-or" {
+                } else if id == phrase::BOOLEAN_EXCLUSIVE_OR {
                     self.one_or_none(left);
                     self.one_or_none(right);
                 } else {
@@ -391,12 +395,13 @@ impl Truth {
 
 /// `~` before a BIT of SQL Server.
 fn turns_truth(unary: &Unary<Meant>) -> bool {
-    matches!(unary.operator, Sign::Phrase(id, _) if id.phrase().id == "bit.not") && infer(&unary.operand).data_type == DataType::Boolean
+    matches!(unary.operator, Sign::Phrase(id, _) if id.phrase().id == phrase::BIT_NOT)
+        && infer(&unary.operand).data_type == DataType::Boolean
 }
 
 /// Whether a function joins its arguments as texts.
 fn joins(function: &Function) -> bool {
-    matches!(function, Function::Phrase(id, _) if id.phrase().id.starts_with("text.concatenate") || id.phrase().id == "text.join")
+    matches!(function, Function::Phrase(id, _) if id.phrase().id.starts_with(phrase::TEXT_CONCATENATE) || id.phrase().id == phrase::TEXT_JOIN)
 }
 
 /// The truth that every dialect with a type for it reads in a word, or PostgreSQL alone.
@@ -412,7 +417,7 @@ fn truth_of(word: &str) -> Option<bool> {
 fn takes_truth(function: &Function, at: usize) -> bool {
     let Function::Phrase(id, _) = function else { return true };
     let phrase = id.phrase();
-    let least = matches!(phrase.id, "aggregate.minimum" | "aggregate.maximum");
+    let least = matches!(phrase.id, phrase::AGGREGATE_MINIMUM | phrase::AGGREGATE_MAXIMUM);
     let kind = phrase.takes.get(at).or(phrase.takes.last()).map(|t| t.kind);
     !least && kind.is_none_or(|k| k.fit(&DataType::Boolean) != meaning::Fit::No)
 }
@@ -465,7 +470,7 @@ fn denied(mut condition: E) -> E {
             let opposite = if let Sign::Phrase(id, _) = binary.operator { opposite(id.phrase().id) } else { None };
             match opposite {
                 // A value of a type for truth.
-                Some("compare.not-equal")
+                Some(phrase::COMPARE_NOT_EQUAL)
                     if infer(&binary.left).data_type == DataType::Boolean && as_integer(&binary.right) == Some(1.0) =>
                 {
                     binary.right = number(0);
@@ -481,9 +486,9 @@ fn denied(mut condition: E) -> E {
 
 fn opposite(phrase: &str) -> Option<&'static str> {
     const PAIRS: [(&str, &str); 3] = [
-        ("compare.equal", "compare.not-equal"),
-        ("compare.less", "compare.greater-or-equal"),
-        ("compare.greater", "compare.less-or-equal"),
+        (phrase::COMPARE_EQUAL, phrase::COMPARE_NOT_EQUAL),
+        (phrase::COMPARE_LESS, phrase::COMPARE_GREATER_OR_EQUAL),
+        (phrase::COMPARE_GREATER, phrase::COMPARE_LESS_OR_EQUAL),
     ];
     PAIRS.iter().find_map(|(a, b)| if phrase == *a { Some(*b) } else { (phrase == *b).then_some(*a) })
 }

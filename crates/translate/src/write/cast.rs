@@ -1,6 +1,6 @@
 //! Casts: what one engine does with a fraction or a long text, and another does not.
 
-use meaning::{Breach, Constant, Facts, Meant, Note, Order, ValueClass, phrase_named};
+use meaning::{Breach, Constant, Facts, Meant, Note, Order, ValueClass, phrase, phrase_named};
 use syntax::DialectName;
 use syntax::tree::{Cast, CastForm, Expr, ExprKind, Literal, Span, Spelled, StageMap};
 use values::DataType;
@@ -31,7 +31,7 @@ impl Writer<'_> {
             return self.said_in_unicode(cast.operand, span);
         }
         if cast.form == CastForm::ConvertUsing && Self::known(&cast.operand).data_type == DataType::Binary {
-            self.note_edges(phrase_named("bytes.to-text").phrase(), &[&cast.operand], &[], Target::AsItsWord, span);
+            self.note_edges(phrase_named(phrase::BYTES_TO_TEXT).phrase(), &[&cast.operand], &[], Target::AsItsWord, span);
         }
         if is_no_number(&cast) && !self.facts.has_nan {
             self.refuse(span, "a number that is none (NaN) or without end");
@@ -63,7 +63,7 @@ impl Writer<'_> {
     /// reads other texts for numbers.
     fn said_safe_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
         let is_whole = matches!(cast.to.data_type, DataType::Integer(_));
-        let phrase = if is_whole { "cast.text-to-integer-or-null" } else { "cast.text-to-number-or-null" };
+        let phrase = if is_whole { phrase::CAST_TEXT_TO_INTEGER_OR_NULL } else { phrase::CAST_TEXT_TO_NUMBER_OR_NULL };
         let has_less_room =
             matches!(cast.to.data_type, DataType::Integer(bits) if bits < 64) || matches!(cast.to.data_type, DataType::Decimal(Some(_)));
         let room = if has_less_room { ", and a number that has no room in the type is kept, or an error" } else { "" };
@@ -107,16 +107,16 @@ impl Writer<'_> {
         let phrase = match (operand, &cast.to.data_type) {
             (text, DataType::Binary) if text.is_text() => {
                 self.note_codes_in_text(&cast.operand, span);
-                "text.to-bytes"
+                phrase::TEXT_TO_BYTES
             }
             (DataType::Binary, to) if to.is_text() => match self.from.name {
-                DialectName::Oracle => "bytes.to-hexadecimal",
-                DialectName::Postgres => "bytes.to-digits",
+                DialectName::Oracle => phrase::BYTES_TO_HEXADECIMAL,
+                DialectName::Postgres => phrase::BYTES_TO_DIGITS,
                 DialectName::Duckdb => {
                     self.refuse(span, "a BLOB as a text, with codes for all but ASCII,");
                     return None;
                 }
-                _ => "bytes.to-text",
+                _ => phrase::BYTES_TO_TEXT,
             },
             _ => return None,
         };
@@ -130,7 +130,8 @@ impl Writer<'_> {
             return;
         }
         let message = format!("a backslash in this text begins the code of a byte in {}, here it is a backslash", self.from.name.title());
-        let note = Note::new("name.unknown", span, message).coded("text.to-bytes").advise("make sure that the texts hold no backslash");
+        let note =
+            Note::new("name.unknown", span, message).coded(phrase::TEXT_TO_BYTES).advise("make sure that the texts hold no backslash");
         self.note(note.broken_by(Breach::Value(ValueClass::Backslash, text.span)));
     }
 
@@ -141,7 +142,7 @@ impl Writer<'_> {
     /// CONVERT(x USING utf8mb4): all texts of the targets are Unicode's.
     fn said_in_unicode(&mut self, operand: Expr<Meant>, span: Span) -> ExprKind<Spelled> {
         match Self::known(&operand).data_type {
-            DataType::Binary => return self.said_phrase(phrase_named("bytes.to-text"), None, vec![operand], span).kind,
+            DataType::Binary => return self.said_phrase(phrase_named(phrase::BYTES_TO_TEXT), None, vec![operand], span).kind,
             DataType::Unknown => self.note_taken_for_text(span),
             _ => {}
         }

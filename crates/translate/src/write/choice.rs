@@ -1,6 +1,6 @@
 //! Words that choose among their arguments, as CASE where the target has no such word.
 
-use meaning::{Constant, Emptiness, Function, Meant, PhraseKind, constant, infer};
+use meaning::{Constant, Emptiness, Function, Meant, PhraseKind, constant, infer, phrase};
 use syntax::DialectName;
 use syntax::tree::{Call, Expr, ExprKind, LogicOperator};
 use values::Value;
@@ -13,31 +13,31 @@ type E = Expr<Meant>;
 /// The CASE that says a phrase of these arguments; `None` where there is none for so many of them.
 pub(super) fn as_case(phrase: &str, arguments: Vec<E>, from: DialectName) -> Option<E> {
     match phrase {
-        "null.decode" => decoded(arguments),
-        "choice.by-number" | "choice.by-number-or-error" => Some(by_number(arguments)),
-        "choice.number-of" => Some(number_of(arguments)),
-        "choice.number-of-bounds" => number_of_bounds(arguments),
-        "number.bucket" => bucket(arguments),
-        "greatest.or-null" => Some(or_null("greatest.passing-null", arguments)),
-        "least.or-null" => Some(or_null("least.passing-null", arguments)),
-        "greatest.passing-null" => passing_null("greatest.or-null", arguments),
-        "least.passing-null" => passing_null("least.or-null", arguments),
-        "text.translate" => replaced_one_by_one(arguments),
-        "text.concatenate" => Some(joined_or_null(arguments)),
-        "text.trim-left-set" => trimmed(arguments, "^", from),
-        "text.trim-right-set" => trimmed(arguments, "$", from),
-        "text.trim-set" => {
+        phrase::NULL_DECODE => decoded(arguments),
+        phrase::CHOICE_BY_NUMBER | phrase::CHOICE_BY_NUMBER_OR_ERROR => Some(by_number(arguments)),
+        phrase::CHOICE_NUMBER_OF => Some(number_of(arguments)),
+        phrase::CHOICE_NUMBER_OF_BOUNDS => number_of_bounds(arguments),
+        phrase::NUMBER_BUCKET => bucket(arguments),
+        phrase::GREATEST_OR_NULL => Some(or_null(phrase::GREATEST_PASSING_NULL, arguments)),
+        phrase::LEAST_OR_NULL => Some(or_null(phrase::LEAST_PASSING_NULL, arguments)),
+        phrase::GREATEST_PASSING_NULL => passing_null(phrase::GREATEST_OR_NULL, arguments),
+        phrase::LEAST_PASSING_NULL => passing_null(phrase::LEAST_OR_NULL, arguments),
+        phrase::TEXT_TRANSLATE => replaced_one_by_one(arguments),
+        phrase::TEXT_CONCATENATE => Some(joined_or_null(arguments)),
+        phrase::TEXT_TRIM_LEFT_SET => trimmed(arguments, "^", from),
+        phrase::TEXT_TRIM_RIGHT_SET => trimmed(arguments, "$", from),
+        phrase::TEXT_TRIM_SET => {
             let set = copy_of(arguments.get(1)?);
             trimmed(vec![trimmed(arguments, "^", from)?, set], "$", from)
         }
-        "text.join" => joined_with(arguments),
-        "text.position-of-pattern" => position_of_pattern(arguments),
-        "regex.first-group-or-match" => first_group_or_match(arguments, from),
-        "regex.matches-whole" => whole_match(arguments),
-        "regex.group" => single_group(arguments, from),
-        "regex.group-or-match-number" => group_or_match_number(arguments, from),
-        "regex.group-of-match" => group_of_match(arguments, from),
-        "regex.group-or-empty" => single_group_or_empty(arguments, from),
+        phrase::TEXT_JOIN => joined_with(arguments),
+        phrase::TEXT_POSITION_OF_PATTERN => position_of_pattern(arguments),
+        phrase::REGEX_FIRST_GROUP_OR_MATCH => first_group_or_match(arguments, from),
+        phrase::REGEX_MATCHES_WHOLE => whole_match(arguments),
+        phrase::REGEX_GROUP => single_group(arguments, from),
+        phrase::REGEX_GROUP_OR_MATCH_NUMBER => group_or_match_number(arguments, from),
+        phrase::REGEX_GROUP_OF_MATCH => group_of_match(arguments, from),
+        phrase::REGEX_GROUP_OR_EMPTY => single_group_or_empty(arguments, from),
         _ => None,
     }
 }
@@ -76,7 +76,7 @@ fn is_strict(call: &Call<Meant>) -> bool {
 }
 
 fn chain(parts: Vec<E>) -> E {
-    let join = |left, right| operation("text.concatenate-passing-null", left, right);
+    let join = |left, right| operation(phrase::TEXT_CONCATENATE_PASSING_NULL, left, right);
     parts.into_iter().reduce(join).unwrap_or_else(null)
 }
 
@@ -88,10 +88,10 @@ fn joined_with(arguments: Vec<E>) -> Option<E> {
     let Some(Value::Text(text)) = constant(&separator) else { return None };
     let behind = |part: E| {
         let tested = copy_of(&part);
-        call("null.chosen", vec![tested, chain(vec![copy_of(&separator), part]), null()])
+        call(phrase::NULL_CHOSEN, vec![tested, chain(vec![copy_of(&separator), part]), null()])
     };
     let joined = chain(parts.map(behind).collect());
-    Some(call("text.substring-to-end", vec![joined, number(text.chars().count() as i64 + 1)]))
+    Some(call(phrase::TEXT_SUBSTRING_TO_END, vec![joined, number(text.chars().count() as i64 + 1)]))
 }
 
 /// Each character that TRANSLATE replaces, once, and what by: the first time it is named counts.
@@ -125,7 +125,7 @@ fn replaced_one_by_one(arguments: Vec<E>) -> Option<E> {
     if (0..pairs.len()).any(is_replaced_again) {
         return None;
     }
-    Some(pairs.iter().fold(text, |text, (c, by)| call("text.replace", vec![text, of_text(&c.to_string()), of_text(by)])))
+    Some(pairs.iter().fold(text, |text, (c, by)| call(phrase::TEXT_REPLACE, vec![text, of_text(&c.to_string()), of_text(by)])))
 }
 
 /// The text without characters of a constant set at its beginning, `^`, or its end, `$`.
@@ -141,7 +141,7 @@ fn trimmed(arguments: Vec<E>, end: &str, from: DialectName) -> Option<E> {
         _ if regex::flavour(from).loose_end => format!("[{set}]+\\z"),
         _ => format!("[{set}]+$"),
     };
-    Some(call("regex.replace-all", vec![text, of_text(&pattern), of_text("")]))
+    Some(call(phrase::REGEX_REPLACE_ALL, vec![text, of_text(&pattern), of_text("")]))
 }
 
 // --- patterns, which must be constants ------------------------------------------------------------
@@ -157,25 +157,25 @@ fn position_of_pattern(arguments: Vec<E>) -> Option<E> {
     let Some(Value::Text(written)) = constant(&pattern) else { return None };
     let inner = written.strip_prefix('%').and_then(|p| p.strip_suffix('%'));
     if let Some(plain) = inner.filter(|p| !p.is_empty() && !p.contains(['%', '_', '['])) {
-        return Some(call("text.position", vec![text, of_text(plain)]));
+        return Some(call(phrase::TEXT_POSITION, vec![text, of_text(plain)]));
     }
     let regex = super::pattern::regex_of_like(&written)?;
-    Some(call("regex.position-any-case", vec![text, of_text(&regex)]))
+    Some(call(phrase::REGEX_POSITION_ANY_CASE, vec![text, of_text(&regex)]))
 }
 
 fn first_group_or_match(arguments: Vec<E>, from: DialectName) -> Option<E> {
     let [text, pattern] = <[E; 2]>::try_from(arguments).ok()?;
     let Some(Value::Text(written)) = constant(&pattern) else { return None };
     Some(match regex::groups(&written, from) {
-        0 => call("regex.first-match", vec![text, pattern]),
-        _ => call("regex.group", vec![text, pattern, number(1)]),
+        0 => call(phrase::REGEX_FIRST_MATCH, vec![text, pattern]),
+        _ => call(phrase::REGEX_GROUP, vec![text, pattern, number(1)]),
     })
 }
 
 fn whole_match(arguments: Vec<E>) -> Option<E> {
     let [text, pattern] = <[E; 2]>::try_from(arguments).ok()?;
     let Some(Value::Text(written)) = constant(&pattern) else { return None };
-    Some(call("regex.matches", vec![text, of_text(&format!("^({written})\\z"))]))
+    Some(call(phrase::REGEX_MATCHES, vec![text, of_text(&format!("^({written})\\z"))]))
 }
 
 /// The one group of a pattern whose others only bind.
@@ -183,7 +183,7 @@ fn single_group(arguments: Vec<E>, from: DialectName) -> Option<E> {
     let [text, pattern, group] = <[E; 3]>::try_from(arguments).ok()?;
     let (Some(Value::Text(written)), Some(Value::Integer(group))) = (constant(&pattern), constant(&group)) else { return None };
     let single = regex::only_group(&written, usize::try_from(group).ok()?, from)?;
-    Some(call("regex.first-group-or-match", vec![text, of_text(&single)]))
+    Some(call(phrase::REGEX_FIRST_GROUP_OR_MATCH, vec![text, of_text(&single)]))
 }
 
 /// BigQuery gives the one group of a pattern.
@@ -191,21 +191,21 @@ fn group_of_match(arguments: Vec<E>, from: DialectName) -> Option<E> {
     let [text, pattern, start, count, group] = <[E; 5]>::try_from(arguments).ok()?;
     let (Some(Value::Text(written)), Some(Value::Integer(group))) = (constant(&pattern), constant(&group)) else { return None };
     let single = regex::only_group(&written, usize::try_from(group).ok()?, from)?;
-    Some(call("regex.group-or-match-number", vec![text, of_text(&single), start, count]))
+    Some(call(phrase::REGEX_GROUP_OR_MATCH_NUMBER, vec![text, of_text(&single), start, count]))
 }
 
 fn group_or_match_number(arguments: Vec<E>, from: DialectName) -> Option<E> {
     let [text, pattern, start, count] = <[E; 4]>::try_from(arguments).ok()?;
     let Some(Value::Text(written)) = constant(&pattern) else { return None };
     Some(match regex::groups(&written, from) {
-        0 => call("regex.match-number", vec![text, pattern, start, count]),
-        _ => call("regex.group-of-match", vec![text, pattern, start, count, number(1)]),
+        0 => call(phrase::REGEX_MATCH_NUMBER, vec![text, pattern, start, count]),
+        _ => call(phrase::REGEX_GROUP_OF_MATCH, vec![text, pattern, start, count, number(1)]),
     })
 }
 
 fn single_group_or_empty(arguments: Vec<E>, from: DialectName) -> Option<E> {
     let tests: Vec<E> = arguments.iter().filter(|a| infer(a).nullable).map(|a| null_test(copy_of(a), true)).collect();
-    let found = call("null.first-not-null", vec![single_group(arguments, from)?, of_text("")]);
+    let found = call(phrase::NULL_FIRST_NOT_NULL, vec![single_group(arguments, from)?, of_text("")]);
     Some(match all_of(tests) {
         Some(condition) => case(None, vec![(condition, found)], None),
         None => found,
@@ -240,7 +240,7 @@ fn number_of_bounds(arguments: Vec<E>) -> Option<E> {
     let mut bounds = arguments.into_iter();
     let value = bounds.next()?;
     let count = bounds.len();
-    let below = |bound: E| operation("compare.less", copy_of(&value), bound);
+    let below = |bound: E| operation(phrase::COMPARE_LESS, copy_of(&value), bound);
     let mut branches: Vec<(E, E)> = bounds.enumerate().map(|(i, bound)| (below(bound), number(i as i64))).collect();
     if infer(&value).nullable {
         branches.push((null_test(value, false), number(-1)));
@@ -255,20 +255,20 @@ fn bucket(arguments: Vec<E>) -> Option<E> {
     let [value, low, high, count] = <[E; 4]>::try_from(arguments).ok()?;
     let down = as_number(&low)? > as_number(&high)?;
     let (before, at_end) = match down {
-        false => ("compare.less", "compare.greater-or-equal"),
-        true => ("compare.greater", "compare.less-or-equal"),
+        false => (phrase::COMPARE_LESS, phrase::COMPARE_GREATER_OR_EQUAL),
+        true => (phrase::COMPARE_GREATER, phrase::COMPARE_LESS_OR_EQUAL),
     };
     let above_low = |a: &E| match constant(&low) {
         Some(Value::Integer(0)) => copy_of(a),
-        _ => grouped(operation("number.subtract", copy_of(a), grouped(copy_of(&low)))),
+        _ => grouped(operation(phrase::NUMBER_SUBTRACT, copy_of(a), grouped(copy_of(&low)))),
     };
-    let parts = grouped(operation("number.multiply", above_low(&value), copy_of(&count)));
-    let share = operation("number.divide", parts, above_low(&high));
-    let within = operation("number.add", call("number.floor", vec![share]), number(1));
+    let parts = grouped(operation(phrase::NUMBER_MULTIPLY, above_low(&value), copy_of(&count)));
+    let share = operation(phrase::NUMBER_DIVIDE, parts, above_low(&high));
+    let within = operation(phrase::NUMBER_ADD, call(phrase::NUMBER_FLOOR, vec![share]), number(1));
     let behind = operation(at_end, copy_of(&value), copy_of(&high));
     let mut branches: Vec<(E, E)> = any_of(is_null).map(|any| (any, null())).into_iter().collect();
     branches.push((operation(before, copy_of(&value), copy_of(&low)), number(0)));
-    branches.push((behind, operation("number.add", count, number(1))));
+    branches.push((behind, operation(phrase::NUMBER_ADD, count, number(1))));
     Some(case(None, branches, Some(within)))
 }
 
@@ -285,10 +285,10 @@ fn found(value: E, search: E) -> E {
         return null_test(value, false);
     }
     if !infer(&search).nullable {
-        return operation("compare.equal", value, search);
+        return operation(phrase::COMPARE_EQUAL, value, search);
     }
     let both = Expr::made(ExprKind::Logic(LogicOperator::And, vec![null_test(copy_of(&value), false), null_test(copy_of(&search), false)]));
-    Expr::made(ExprKind::Logic(LogicOperator::Or, vec![operation("compare.equal", value, search), both]))
+    Expr::made(ExprKind::Logic(LogicOperator::Or, vec![operation(phrase::COMPARE_EQUAL, value, search), both]))
 }
 
 /// CHOOSE(number, a, b ..), ELT(number, a, b ..).
@@ -321,7 +321,7 @@ fn or_null(passing: &str, arguments: Vec<E>) -> E {
 fn passing_null(or_null: &str, arguments: Vec<E>) -> Option<E> {
     let of_two = |a: E, b: E| {
         let both = call(or_null, vec![copy_of(&a), copy_of(&b)]);
-        call("null.first-not-null", vec![both, a, b])
+        call(phrase::NULL_FIRST_NOT_NULL, vec![both, a, b])
     };
     let mut rest = arguments.into_iter();
     match (rest.next(), rest.next(), rest.next(), rest.next()) {

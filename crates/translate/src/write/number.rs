@@ -1,6 +1,6 @@
 //! Numbers with a fraction, where one engine keeps it and the other loses it unasked.
 
-use meaning::{Constant, Meant, Note, PhraseId, Sign, phrase_named};
+use meaning::{Constant, Meant, Note, PhraseId, Sign, phrase, phrase_named};
 use syntax::tree::{Expr, ExprKind, Span};
 use values::DataType;
 
@@ -17,10 +17,10 @@ impl Writer<'_> {
         // Where a decimal column holds 41.00 as the integer 41, only a literal shows that it is none.
         let hidden = self.facts.whole_decimals_are_integers && !operands.iter().any(|e| shows_fraction(e));
         match id.phrase().id {
-            "number.divide" | "number.divide-decimals" if hidden => phrase_named("number.divide"),
-            "number.divide-whole" if fraction => phrase_named("number.divide-cut"),
-            "number.divide" if fraction => phrase_named("number.divide-decimals"),
-            "number.remainder" if fraction => phrase_named("number.remainder-decimals"),
+            phrase::NUMBER_DIVIDE | phrase::NUMBER_DIVIDE_DECIMALS if hidden => phrase_named(phrase::NUMBER_DIVIDE),
+            phrase::NUMBER_DIVIDE_WHOLE if fraction => phrase_named(phrase::NUMBER_DIVIDE_CUT),
+            phrase::NUMBER_DIVIDE if fraction => phrase_named(phrase::NUMBER_DIVIDE_DECIMALS),
+            phrase::NUMBER_REMAINDER if fraction => phrase_named(phrase::NUMBER_REMAINDER_DECIMALS),
             _ => id,
         }
     }
@@ -49,7 +49,8 @@ impl Writer<'_> {
 /// A quotient that isn't of binary floating-point numbers, as far as is known.
 fn is_exact_quotient(expr: &Expr<Meant>) -> bool {
     let ExprKind::Binary(binary) = &expr.without_parens().kind else { return false };
-    let divides = matches!(binary.operator, Sign::Phrase(id, _) if matches!(id.phrase().id, "number.divide" | "number.divide-decimals"));
+    let divides =
+        matches!(binary.operator, Sign::Phrase(id, _) if matches!(id.phrase().id, phrase::NUMBER_DIVIDE | phrase::NUMBER_DIVIDE_DECIMALS));
     let is_float = |e: &Expr<Meant>| matches!(Writer::known(e).data_type, DataType::Float(_));
     divides && !is_float(&binary.left) && !is_float(&binary.right)
 }

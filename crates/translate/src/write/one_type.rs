@@ -4,7 +4,7 @@
 //! Seen on MySQL 9.7, MariaDB 10.11, PostgreSQL 15, DuckDB 1.5, Spark 4.0, SQLite 3.54 and the GoogleSQL
 //! evaluator; Oracle, NVL, NVL2, DECODE and GREATEST; SQL Server, ISNULL.
 
-use meaning::{Constant, Meant, infer};
+use meaning::{Constant, Meant, infer, phrase};
 use syntax::DialectName;
 use syntax::tree::{Case, Expr, ExprKind};
 use values::DataType;
@@ -26,10 +26,10 @@ enum Made {
 /// The places of the arguments that a word chooses from, of so many.
 fn chosen_from(phrase: &str, count: usize) -> Vec<usize> {
     match phrase {
-        "null.replaced" | "null.first-not-null" => (0..count).collect(),
-        "null.chosen" | "choice.if" | "choice.by-number" | "choice.by-number-or-error" => (1..count).collect(),
+        phrase::NULL_REPLACED | phrase::NULL_FIRST_NOT_NULL => (0..count).collect(),
+        phrase::NULL_CHOSEN | phrase::CHOICE_IF | phrase::CHOICE_BY_NUMBER | phrase::CHOICE_BY_NUMBER_OR_ERROR => (1..count).collect(),
         // value, sought, result, sought, result, otherwise.
-        "null.decode" => (2..count).filter(|at| at % 2 == 0 || (at + 1 == count && count.is_multiple_of(2))).collect(),
+        phrase::NULL_DECODE => (2..count).filter(|at| at % 2 == 0 || (at + 1 == count && count.is_multiple_of(2))).collect(),
         _ if phrase.starts_with("greatest.") || phrase.starts_with("least.") => (0..count).collect(),
         _ => Vec::new(),
     }
@@ -71,7 +71,7 @@ impl Writer<'_> {
             Mariadb if compares => None,
             Mysql | Mariadb | Sqlite => Some(Made::Texts),
             Oracle => Some(Made::AsTheFirst),
-            Tsql if phrase == "null.replaced" => Some(Made::AsTheFirst),
+            Tsql if phrase == phrase::NULL_REPLACED => Some(Made::AsTheFirst),
             Tsql | Postgres | Duckdb | Spark => Some(Made::Numbers),
             Bigquery => None,
         }

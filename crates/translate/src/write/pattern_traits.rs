@@ -3,7 +3,7 @@
 //! Seen on MySQL 9.7, MariaDB 10.11, PostgreSQL 15, DuckDB 1.5, Spark 4.0 and the GoogleSQL evaluator;
 //! PostgreSQL, POSIX Regular Expressions, Regular Expression Matching Rules.
 
-use meaning::{Breach, Note, ValueClass};
+use meaning::{Breach, Note, ValueClass, phrase};
 use syntax::DialectName::{self, Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
 use syntax::tree::Span;
 
@@ -78,21 +78,27 @@ pub(super) struct Asked<'a> {
 impl Asked<'_> {
     /// The text or the number of matches is asked for, not only whether and where there is one.
     fn asks_for_matches(&self) -> bool {
-        !["regex.matches", "regex.matches-any-case", "regex.matches-whole", "regex.position", "regex.position-any-case"]
-            .contains(&self.phrase)
+        ![
+            phrase::REGEX_MATCHES,
+            phrase::REGEX_MATCHES_ANY_CASE,
+            phrase::REGEX_MATCHES_WHOLE,
+            phrase::REGEX_POSITION,
+            phrase::REGEX_POSITION_ANY_CASE,
+        ]
+        .contains(&self.phrase)
     }
 
     fn asks_for_group(&self) -> bool {
-        ["regex.group", "regex.group-of-match", "regex.first-group-or-match"].contains(&self.phrase)
+        [phrase::REGEX_GROUP, phrase::REGEX_GROUP_OF_MATCH, phrase::REGEX_FIRST_GROUP_OR_MATCH].contains(&self.phrase)
     }
 
     /// Whether it counts what an empty match is taken for.
     fn hangs_on_empty_matches(&self, from: DialectName, to: DialectName) -> bool {
         let is_one_of = |phrases: &[&str]| phrases.iter().any(|p| self.phrase.starts_with(p));
-        let all = is_one_of(&["regex.replace-", "regex.match-number", "regex.position-of-match", "regex.count"]);
-        let text = is_one_of(&["regex.first-match", "regex.match-number", "regex.group", "regex.first-group"]);
+        let all = is_one_of(&["regex.replace-", phrase::REGEX_MATCH_NUMBER, phrase::REGEX_POSITION_OF_MATCH, phrase::REGEX_COUNT]);
+        let text = is_one_of(&[phrase::REGEX_FIRST_MATCH, phrase::REGEX_MATCH_NUMBER, phrase::REGEX_GROUP, "regex.first-group"]);
         // BigQuery looks for the next place (seen on the GoogleSQL evaluator).
-        let place = is_one_of(&["regex.position"]);
+        let place = is_one_of(&[phrase::REGEX_POSITION]);
         (all && empty_matches(from) != empty_matches(to))
             || (text && empty_match_is_null(from) != empty_match_is_null(to))
             || (place && (from == Bigquery) != (to == Bigquery))

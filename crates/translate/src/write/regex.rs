@@ -3,6 +3,7 @@
 //! A constant pattern is read piece by piece. What all flavours have is kept; classes are written in
 //! the target's way; what the target lacks or reads in another way is an error that names it.
 
+use meaning::phrase;
 use syntax::DialectName;
 
 use super::set::{Brackets, Cursor, Member, set};
@@ -63,8 +64,8 @@ pub(super) fn flavour(dialect: DialectName) -> Flavour {
 /// The words of BigQuery that give a group's match, or place, where the pattern has a group: of these
 /// only two phrases ask for it.
 fn tells_of_group(phrase: &str, to: DialectName) -> bool {
-    let asks = ["regex.first-group-or-match", "regex.group-or-match-number"].contains(&phrase);
-    let keeps = phrase.starts_with("regex.replace") || phrase.starts_with("regex.matches") || asks;
+    let asks = [phrase::REGEX_FIRST_GROUP_OR_MATCH, phrase::REGEX_GROUP_OR_MATCH_NUMBER].contains(&phrase);
+    let keeps = phrase.starts_with("regex.replace") || phrase.starts_with(phrase::REGEX_MATCHES) || asks;
     to == DialectName::Bigquery && !keeps
 }
 
@@ -120,7 +121,7 @@ fn has_back_reference(pattern: &str) -> bool {
 /// # Errors
 /// What of it the target can't say.
 pub(super) fn pattern(phrase: &str, text: &str, from: DialectName, to: DialectName) -> Result<String, String> {
-    let of_group = ["regex.position", "regex.position-of-match", "regex.position-behind-match"].contains(&phrase);
+    let of_group = [phrase::REGEX_POSITION, phrase::REGEX_POSITION_OF_MATCH, phrase::REGEX_POSITION_BEHIND_MATCH].contains(&phrase);
     if of_group && from == DialectName::Bigquery && to != from && groups(text, from) > 0 {
         return Err("a group of which alone BigQuery tells".into());
     }
@@ -385,9 +386,9 @@ mod tests {
             ("(?s)(?i)^a.\\z", Spark, Ok("(?s)(?iu)^a.\\z")),
             ("\\bquay\\b", Postgres, Err("\\b, the edge of a word")),
         ] {
-            assert_eq!(pattern("regex.matches", given, Postgres, to).as_deref().map_err(String::as_str), wanted, "{given} to {to}");
+            assert_eq!(pattern(phrase::REGEX_MATCHES, given, Postgres, to).as_deref().map_err(String::as_str), wanted, "{given} to {to}");
         }
-        assert_eq!(pattern("regex.count", "(a)[(](?:b)\\((c)", Oracle, Bigquery).as_deref(), Ok("(?:a)[(](?:b)\\((?:c)"));
+        assert_eq!(pattern(phrase::REGEX_COUNT, "(a)[(](?:b)\\((c)", Oracle, Bigquery).as_deref(), Ok("(?:a)[(](?:b)\\((?:c)"));
         assert_eq!(only_group("(a)(b)", 2, Postgres).as_deref(), Some("(?:a)(b)"));
         assert_eq!(only_group("(a)(b)", 3, Postgres), None);
         for (given, from, wanted) in

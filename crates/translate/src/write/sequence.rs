@@ -1,6 +1,6 @@
 //! Numbers from sequences, which most dialects name as they name a table.
 
-use meaning::{Meant, Phrase, constant};
+use meaning::{Meant, Phrase, constant, phrase};
 use syntax::DialectName;
 use syntax::tree::{Call, CallForm, Expr, ExprKind, Ident, ObjectName, Spelled};
 use values::Value;
@@ -12,8 +12,8 @@ impl Writer<'_> {
     /// its name as a text.
     pub(super) fn said_sequence(&mut self, phrase: &Phrase, arguments: &[&Expr<Meant>]) -> Option<Expr<Spelled>> {
         let next = match phrase.id {
-            "session.next-in-sequence" => true,
-            "session.current-in-sequence" => false,
+            phrase::SESSION_NEXT_IN_SEQUENCE => true,
+            phrase::SESSION_CURRENT_IN_SEQUENCE => false,
             _ => return None,
         };
         let Some(Value::Text(name)) = constant(arguments.first()?) else { return None };

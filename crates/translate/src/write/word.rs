@@ -2,7 +2,7 @@
 
 use meaning::{
     ArgumentKind, Breach, Fidelity, Function, Guard, Letters, Meant, Note, Phrase, PhraseId, PhraseKind, Sign, Slot, Template, ValueClass,
-    can_be, hear_operator, hear_prefix, is_default, is_known, named_calls, near_calls, phrase_named,
+    can_be, hear_operator, hear_prefix, is_default, is_known, named_calls, near_calls, phrase, phrase_named,
 };
 use syntax::tree::{
     Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, IsTest, IsWhat, Literal, ObjectName, Operator, Over, Span, Spelled,
@@ -129,7 +129,7 @@ impl Writer<'_> {
     /// A phrase on its arguments. `written` is how the source called it, which stays if the target
     /// hears it as the same.
     pub(super) fn said_phrase(&mut self, id: PhraseId, written: Option<(&ObjectName, CallForm)>, mut arguments: Vec<M>, span: Span) -> S {
-        if self.from.name != self.to.name && (id.phrase().id.starts_with("text.concatenate") || id.phrase().id == "text.join") {
+        if self.from.name != self.to.name && (id.phrase().id.starts_with(phrase::TEXT_CONCATENATE) || id.phrase().id == phrase::TEXT_JOIN) {
             self.join_texts(id.phrase().id, &mut arguments, span);
         }
         if self.from.name != self.to.name {
@@ -138,13 +138,13 @@ impl Writer<'_> {
         if matches!(id.phrase().gives, "values" | "value" | "a" | "pairs") {
             self.arguments_of_one_type(id.phrase().id, &mut arguments);
         }
-        if id.phrase().id == "text.translate" && self.from.name != self.to.name {
+        if id.phrase().id == phrase::TEXT_TRANSLATE && self.from.name != self.to.name {
             each_named_once(&mut arguments);
         }
         let refs: Vec<&M> = arguments.iter().collect();
         let id = self.by_types(id, &refs);
         let phrase = id.phrase();
-        if matches!(phrase.id, "aggregate.sum" | "aggregate.average") {
+        if matches!(phrase.id, phrase::AGGREGATE_SUM | phrase::AGGREGATE_AVERAGE) {
             self.note_quotient(&refs, span);
         }
         if self.is_null_of(phrase, &refs) {
@@ -197,8 +197,8 @@ impl Writer<'_> {
     /// COALESCE with '' and arrays take one type, and a fraction is written in another way.
     fn join_texts(&mut self, phrase: &str, arguments: &mut [M], span: Span) {
         let texts_only = match self.to.name {
-            DialectName::Tsql => phrase != "text.join",
-            DialectName::Bigquery | DialectName::Spark => phrase != "text.concatenate",
+            DialectName::Tsql => phrase != phrase::TEXT_JOIN,
+            DialectName::Bigquery | DialectName::Spark => phrase != phrase::TEXT_CONCATENATE,
             _ => false,
         };
         let is_untyped = |e: &M| matches!(e.kind, ExprKind::Column(_)) && meaning::infer(e).data_type == DataType::Unknown;
@@ -216,7 +216,9 @@ impl Writer<'_> {
     /// write in another way: LPAD(id, 5, '0').
     fn numbers_as_texts(&self, phrase: &'static Phrase, arguments: &mut [M]) {
         // A cast is of a number as well; and what SQL Server stores of one is not its digits.
-        if phrase.id.starts_with("cast.") || matches!(phrase.id, "text.is-number" | "text.is-numeric" | "text.length-as-stored") {
+        if phrase.id.starts_with("cast.")
+            || matches!(phrase.id, phrase::TEXT_IS_NUMBER | phrase::TEXT_IS_NUMERIC | phrase::TEXT_LENGTH_AS_STORED)
+        {
             return;
         }
         for (parameter, argument) in phrase.takes.iter().zip(arguments) {
@@ -371,7 +373,7 @@ impl Writer<'_> {
             IsWhat::Same(other) => (other, !test.negated),
             what => return map_expr(self, Expr { kind: ExprKind::Is(Box::new(IsTest { what, ..*test })), span }),
         };
-        let id = phrase_named(if same { "compare.same" } else { "compare.distinct" });
+        let id = phrase_named(if same { phrase::COMPARE_SAME } else { phrase::COMPARE_DISTINCT });
         Expr { span, ..self.said_phrase(id, None, vec![test.operand, other], span) }
     }
 
@@ -434,8 +436,8 @@ impl Writer<'_> {
         };
         match id.phrase().id {
             _ if self.from.name == self.to.name => None,
-            phrase @ ("compare.same" | "compare.distinct") => {
-                Some(self.expr(crate::rewrite::null_test(other.clone(), phrase == "compare.distinct")).kind)
+            phrase @ (phrase::COMPARE_SAME | phrase::COMPARE_DISTINCT) => {
+                Some(self.expr(crate::rewrite::null_test(other.clone(), phrase == phrase::COMPARE_DISTINCT)).kind)
             }
             phrase if self.to.name == DialectName::Bigquery && phrase.starts_with("compare.") => {
                 let null = Expr::made(ExprKind::Literal(Literal::Null));
@@ -544,15 +546,15 @@ impl Writer<'_> {
 
 /// One of its values is what it gives.
 fn is_choice(phrase: &str) -> bool {
-    phrase == "null.first-not-null" || phrase.starts_with("greatest.") || phrase.starts_with("least.")
+    phrase == phrase::NULL_FIRST_NOT_NULL || phrase.starts_with("greatest.") || phrase.starts_with("least.")
 }
 
 /// A number in its digits.
 pub(super) fn as_text(expr: &mut M) {
     let data_type = meaning::infer(expr).data_type;
     let phrase = match data_type {
-        DataType::Integer(_) | DataType::Decimal(Some((_, ..=0))) => "cast.number-to-text",
-        DataType::Decimal(_) | DataType::Float(_) => "cast.decimal-to-text",
+        DataType::Integer(_) | DataType::Decimal(Some((_, ..=0))) => phrase::CAST_NUMBER_TO_TEXT,
+        DataType::Decimal(_) | DataType::Float(_) => phrase::CAST_DECIMAL_TO_TEXT,
         _ => return,
     };
     let number = expr.take();

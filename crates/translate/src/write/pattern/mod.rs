@@ -3,7 +3,7 @@
 mod pieces;
 mod spell;
 
-use meaning::{Breach, Constant, Meant, Note, ValueClass, infer};
+use meaning::{Breach, Constant, Meant, Note, ValueClass, infer, phrase};
 use syntax::DialectName;
 use syntax::tree::{
     Between, Expr, ExprKind, Ident, LikeTest, LikeWord, LogicOperator, ObjectName, QuantifierWord, Span, Spelled, StageMap, map_expr,
@@ -63,7 +63,7 @@ impl Writer<'_> {
         match test.word {
             LikeWord::Regexp | LikeWord::Rlike => {
                 // MySQL's and MariaDB's own collation passes over case.
-                let phrase = if self.source_facts.letters.ignores_case { "regex.matches-any-case" } else { "regex.matches" };
+                let phrase = if self.source_facts.letters.ignores_case { phrase::REGEX_MATCHES_ANY_CASE } else { phrase::REGEX_MATCHES };
                 self.negated(call(phrase, vec![test.operand, test.pattern]), test.negated, span)
             }
             // DuckDB's SIMILAR TO takes a regular expression.
@@ -71,7 +71,7 @@ impl Writer<'_> {
             LikeWord::Ilike if !self.facts.ilike => {
                 let lower = |e: M| match text_of(&e) {
                     Some(constant) => text(constant.to_lowercase(), &e),
-                    None => Expr { span: e.span, ..call("text.lower", vec![e]) },
+                    None => Expr { span: e.span, ..call(phrase::TEXT_LOWER, vec![e]) },
                 };
                 let plain = LikeTest { operand: lower(test.operand), pattern: lower(test.pattern), word: LikeWord::Like, ..*test };
                 self.said_like(Expr { kind: ExprKind::Like(Box::new(plain)), span })
@@ -89,7 +89,7 @@ impl Writer<'_> {
     fn said_whole_match(&mut self, test: LikeTest<Meant>, span: Span) -> Expr<Spelled> {
         let Some(pattern) = text_of(&test.pattern) else { return self.unsaid("this SIMILAR TO, whose pattern is no constant,", span) };
         let whole = text(format!("^({pattern})\\z"), &test.pattern);
-        self.negated(call("regex.matches", vec![test.operand, whole]), test.negated, span)
+        self.negated(call(phrase::REGEX_MATCHES, vec![test.operand, whole]), test.negated, span)
     }
 
     /// LIKE ANY and LIKE ALL of written patterns, one by one where the target hasn't got them.
@@ -207,7 +207,7 @@ impl Writer<'_> {
                 all.into_iter().map(one).collect()
             }
             Saying::Glob(all) => {
-                let lower = |e: M| if tells_case { e } else { call("text.lower", vec![e]) };
+                let lower = |e: M| if tells_case { e } else { call(phrase::TEXT_LOWER, vec![e]) };
                 let one = |glob: String| {
                     let pattern = text(if tells_case { glob } else { glob.to_lowercase() }, &test.pattern);
                     let operand = lower(copy_of(&test.operand));
@@ -217,7 +217,7 @@ impl Writer<'_> {
                 all.into_iter().map(one).collect()
             }
             Saying::Regex(regex) => {
-                let phrase = if tells_case { "regex.matches" } else { "regex.matches-any-case" };
+                let phrase = if tells_case { phrase::REGEX_MATCHES } else { phrase::REGEX_MATCHES_ANY_CASE };
                 let pattern = text(regex, &test.pattern);
                 return self.negated(call(phrase, vec![test.operand, pattern]), test.negated, span);
             }
@@ -243,7 +243,7 @@ impl Writer<'_> {
         let part = |text: &str| self::text(text.into(), &Expr::made(ExprKind::Default));
         let replaced = |pattern: &M, what: &str, by: &str| {
             let arguments = vec![pattern.clone(), part(what), part(by)];
-            Expr { span: pattern.span, ..call("text.replace", arguments) }
+            Expr { span: pattern.span, ..call(phrase::TEXT_REPLACE, arguments) }
         };
         if test.escape.is_none() {
             match (source == LikeStyle::Backslash, target == LikeStyle::Backslash) {
