@@ -50,6 +50,51 @@ fn main() {
     let out = std::env::var("OUT_DIR").unwrap_or_default();
     let target = Path::new(&out).join("book.rs");
     std::fs::write(&target, code).unwrap_or_else(|e| fail(&target, &e.to_string()));
+    let target = Path::new(&out).join("builtin.rs");
+    std::fs::write(&target, builtins_code(&folder.join("builtin"))).unwrap_or_else(|e| fail(&target, &e.to_string()));
+}
+
+/// The built-in functions: a file a dialect, with a table for each kind, and in it the names by their numbers of
+/// arguments.
+fn builtins_code(folder: &Path) -> String {
+    let mut code = String::new();
+    for dialect in DIALECTS {
+        let path = folder.join(format!("{dialect}.toml"));
+        let text = std::fs::read_to_string(&path).unwrap_or_else(|e| fail(&path, &e.to_string()));
+        let table: toml::Table = text.parse().unwrap_or_else(|e: toml::de::Error| fail(&path, &e.to_string()));
+        let source = table.get("source").and_then(|s| s.as_str()).unwrap_or_else(|| fail(&path, "source is missing"));
+        let mut functions = std::collections::BTreeMap::new();
+        for (kind, groups) in table.iter().filter(|(key, _)| *key != "source") {
+            if !["scalar", "aggregate", "window", "table"].contains(&kind.as_str()) {
+                fail(&path, &format!("there is no kind {kind}"));
+            }
+            for (counts, names) in groups.as_table().into_iter().flatten() {
+                let arguments = counts_code(counts).unwrap_or_else(|| fail(&path, &format!("'{counts}' is no number of arguments")));
+                for name in names.as_str().unwrap_or("").split_whitespace() {
+                    functions.insert(name.to_string(), (capitalised(kind), arguments.clone()));
+                }
+            }
+        }
+        let functions: String = functions
+            .iter()
+            .map(|(name, (kind, arguments))| format!("Builtin {{ name: {name:?}, kind: BuiltinKind::{kind}, arguments: {arguments} }},"))
+            .collect();
+        writeln!(code, "Builtins {{ source: {source:?}, functions: &[{functions}] }},").unwrap_or_default();
+    }
+    format!("static BUILTINS: &[Builtins] = &[{code}];\n")
+}
+
+/// `2`, `2-3`, `1-`, `any`.
+fn counts_code(counts: &str) -> Option<String> {
+    if counts == "any" {
+        return Some("None".to_string());
+    }
+    let (least, most) = counts.split_once('-').unwrap_or((counts, counts));
+    let least: u8 = least.parse().ok()?;
+    Some(match most {
+        "" => format!("Some(({least}, None))"),
+        most => format!("Some(({least}, Some({})))", most.parse::<u8>().ok()?),
+    })
 }
 
 /// `text.pad-left` as the constant TEXT_PAD_LEFT.

@@ -317,6 +317,9 @@ pub(crate) struct PhrasesList {
     /// What this dialect says and gives
     #[arg(long, value_name = "DIALECT", value_parser = dialect)]
     pub(crate) dialect: Option<Dialect>,
+    /// The built-in functions of this dialect that no phrase hears, and how many are heard
+    #[arg(long, value_name = "DIALECT", value_parser = dialect, conflicts_with_all = ["dialect", "evidence"])]
+    pub(crate) missing: Option<Dialect>,
     /// Only those that are proven so
     #[arg(long, value_enum)]
     pub(crate) evidence: Option<Evidence>,

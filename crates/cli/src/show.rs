@@ -129,6 +129,21 @@ pub(crate) fn rows(result: &ResultSet, most: usize, all_blanks: bool) -> Table {
 }
 
 /// `1 row`, `3 rows`.
+/// Words in lines of at most so many characters, each with the same indent.
+pub(crate) fn wrapped(words: &str, width: usize, indent: &str) -> String {
+    let mut lines = vec![indent.to_string()];
+    for word in words.split_whitespace() {
+        let last = lines.len() - 1;
+        if lines[last].len() > indent.len() && lines[last].len() + 1 + word.len() > width {
+            lines.push(format!("{indent}{word}"));
+            continue;
+        }
+        let blank = if lines[last].len() > indent.len() { " " } else { "" };
+        lines[last].push_str(&format!("{blank}{word}"));
+    }
+    lines.join("\n")
+}
+
 pub(crate) fn count(n: usize, word: &str) -> String {
     if n == 1 { format!("1 {word}") } else { format!("{n} {word}s") }
 }

@@ -69,6 +69,9 @@ pub(crate) fn command(arguments: &TranslateArguments) -> Done {
     if source.json {
         println!("{:#}", json!({ "version": 1, "statements": statements }));
     } else {
+        if !inline && !arguments.each {
+            tally.show_unknown();
+        }
         tally.show(&arguments.to);
     }
     if let Some(output) = &arguments.output {
@@ -157,7 +160,8 @@ fn show_notes(input: &Input, script: &Script, each: bool) {
     for statement in &script.statements {
         for placed in &statement.notes {
             let beside = is_beside_refusal(statement, &placed.note);
-            if (placed.note.fidelity == Fidelity::Exact || beside) && !each {
+            // What is told once a run: the summary does.
+            if (placed.note.fidelity == Fidelity::Exact || beside || placed.note.code == UNKNOWN_TYPES) && !each {
                 continue;
             }
             let line = places.line(placed.place.start);
@@ -193,6 +197,9 @@ fn show_notes(input: &Input, script: &Script, each: bool) {
     }
 }
 
+/// The note on columns of unknown types, which the terminal shows once a run.
+const UNKNOWN_TYPES: &str = "types.unknown";
+
 /// What the run's summary counts.
 #[derive(Default)]
 struct Tally {
@@ -212,6 +219,16 @@ impl Tally {
                     *self.by_code.entry(placed.note.code).or_default() += 1;
                 }
             }
+        }
+    }
+
+    /// One line for all statements with columns of unknown types.
+    fn show_unknown(&self) {
+        if let Some(statements) = self.by_code.get(UNKNOWN_TYPES) {
+            eprintln!(
+                "assumes {UNKNOWN_TYPES}: {} where the types of columns matter and are not known; give the schema with --schema (--each names the columns)\n",
+                show::count(*statements, "statement")
+            );
         }
     }
 

@@ -3,6 +3,7 @@
 
 mod book;
 mod breach;
+mod builtin;
 mod catalog;
 mod collation;
 mod construct;
@@ -21,6 +22,7 @@ pub use book::{
     named_calls, near_calls, phrase_named, phrases, pieces,
 };
 pub use breach::Breach;
+pub use builtin::{Builtin, BuiltinKind, Builtins, builtin, builtins};
 pub use catalog::{Catalog, CatalogError, column_type_sql, create_table};
 pub use collation::{Collation, CollationWord};
 pub use construct::Construct;

@@ -141,7 +141,22 @@ pub const CODES: &[CodeFact] = &[
         Fidelity::Assumes,
         "A grouped query shows a column it doesn't group by; the target groups by it too, which is the same if it has one value in each group.",
     ),
-    fact("name.unknown", Fidelity::Assumes, "A function that is neither in the phrasebook nor in the catalog is kept by its name."),
+    fact(
+        "name.unknown",
+        Fidelity::Assumes,
+        "A function that is neither a built-in of the source nor in the phrasebook: one of your own, kept by its name.",
+    ),
+    fact(
+        "name.taken",
+        Fidelity::Differs,
+        "A function of your own has the name of a built-in function of the target, which is called instead.",
+    ),
+    fact("function.not-translated", Fidelity::Refused, "A built-in function of the source that is not translated."),
+    fact(
+        "types.unknown",
+        Fidelity::Assumes,
+        "Columns whose types are not known, where the translation isn't exact for every type that they could have.",
+    ),
     fact("name.untyped", Fidelity::Assumes, "A word has several meanings, told apart by types that are not known."),
     fact("type.unknown", Fidelity::Assumes, "A type name that is not in the phrasebook is kept as written."),
     fact("number.division-untyped", Fidelity::Assumes, "Whether a division drops the fraction depends on types that are not known."),

@@ -21,7 +21,7 @@ use syntax::{Dialect, LayoutStyle};
 
 pub use probe::Probe;
 use probe::probe;
-pub use read::read_as;
+pub use read::{hears, read_as};
 pub use script::{Script, translate};
 
 /// What becomes of the default order of NULLs where only the order of display is at stake.
@@ -59,6 +59,15 @@ impl Default for Options {
 pub(crate) fn untyped(span: Span, message: impl Into<std::borrow::Cow<'static, str>>) -> Note {
     Note::new("name.untyped", span, message).advise("give the schema with --schema, or say it: --assume 'table.column: text'")
 }
+
+/// A column whose type isn't known, where some type it could have would make the translation less than
+/// exact. The statement's are put together in one note, which names them.
+pub(crate) fn unknown_type(span: Span) -> Note {
+    Note::new(UNKNOWN_TYPES, span, "")
+}
+
+/// The code of that note.
+pub(crate) const UNKNOWN_TYPES: &str = "types.unknown";
 
 /// Notes in the order they were made, each once: a rewrite that copies a part must not repeat its
 /// notes.

@@ -14,18 +14,21 @@ use crate::read::Features;
 /// for equal (SQL Server, MySQL and MariaDB ignore case, the others don't), and at the first test
 /// for NULL that '' would meet on one side only (Oracle holds no empty text).
 pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Facts, to: &Facts) -> Vec<Note> {
+    let may_be_texts = features.text_columns || features.unknown_columns;
     let mut finder = Finder {
         compares: from.letters != to.letters,
         folds: (from.letters.ignores_case, from.letters.ignores_accents) != (to.letters.ignores_case, to.letters.ignores_accents),
-        tests: features.text_columns && from.empty_is_null != to.empty_is_null,
-        shows: features.text_columns && !from.empty_is_null && to.empty_is_null,
+        tests: may_be_texts && from.empty_is_null != to.empty_is_null,
+        shows: may_be_texts && !from.empty_is_null && to.empty_is_null,
         likes: from.like_ignores_case != to.like_ignores_case && from.letters.ignores_case == to.letters.ignores_case,
-        fills_shown: features.text_columns && from.char_shows_blanks != to.char_shows_blanks,
-        fills_used: features.text_columns && from.char_counts_blanks != to.char_counts_blanks,
+        fills_shown: may_be_texts && from.char_shows_blanks != to.char_shows_blanks,
+        fills_used: may_be_texts && from.char_counts_blanks != to.char_counts_blanks,
         compared: None,
         liked: None,
         tested: None,
         filled: None,
+        looks_for_unknown: features.unknown_columns,
+        unknown: Vec::new(),
     };
     if !finder.compares && !finder.tests && !finder.likes && !finder.fills_shown && !finder.fills_used {
         return Vec::new();
@@ -69,7 +72,8 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
         let message = format!("this is a CHAR: the blanks that fill it up to its length are {}, {}", has(from), has(to));
         Note::new("text.padding", span, message).advise("take them away on both sides with RTRIM, or make a VARCHAR of it")
     });
-    compared.into_iter().chain(tested).chain(liked).chain(filled).collect()
+    let unknown = finder.unknown.into_iter().map(crate::unknown_type);
+    compared.into_iter().chain(tested).chain(liked).chain(filled).chain(unknown).collect()
 }
 
 /// The place in the list that a sort key gives by its number.
@@ -117,6 +121,14 @@ fn has_letters(pattern: &Expr<Meant>) -> bool {
     }
 }
 
+fn infer_unknown(expr: &Expr<Meant>) -> bool {
+    match &expr.without_parens().kind {
+        ExprKind::Column(binding) => binding.data_type == DataType::Unknown,
+        ExprKind::Literal(_) => false,
+        _ => infer(expr).data_type == DataType::Unknown,
+    }
+}
+
 fn has_collation(expr: &Expr<Meant>) -> bool {
     matches!(expr.without_parens().kind, ExprKind::Collate(..))
 }
@@ -141,6 +153,10 @@ struct Finder {
     liked: Option<Span>,
     /// Where, and whether it is shown, not worked with.
     filled: Option<(Span, bool)>,
+    /// Columns of no known type are in the statement.
+    looks_for_unknown: bool,
+    /// Those that would be one of the above if they were texts.
+    unknown: Vec<Span>,
 }
 
 impl Finder {
@@ -150,8 +166,28 @@ impl Finder {
         }
     }
 
-    /// Texts that are known to be texts: without a schema only constants show it.
+    /// An expression of unknown type, in a place where a text would be told of.
+    fn unknown(&mut self, expr: &Expr<Meant>) {
+        if !self.looks_for_unknown {
+            return;
+        }
+        expr.any(&mut |e| {
+            if let ExprKind::Column(binding) = &e.kind
+                && binding.data_type == DataType::Unknown
+                && e.span.is_read()
+            {
+                self.unknown.push(e.span);
+            }
+            false
+        });
+    }
+
+    /// Texts, and what may be one as its type isn't known.
     fn text(&mut self, expr: &Expr<Meant>) {
+        if self.compares && infer_unknown(expr) && !has_collation(expr) {
+            self.unknown(expr);
+            return;
+        }
         let is_text = match &expr.kind {
             ExprKind::Row(values) => return values.iter().for_each(|value| self.text(value)),
             ExprKind::Collate(..) => false,
@@ -167,6 +203,9 @@ impl Finder {
     /// A value that is tested for NULL; a constant is what it is on both sides.
     fn tested(&mut self, expr: &Expr<Meant>, span: Span) {
         let ExprKind::Column(binding) = &expr.without_parens().kind else { return };
+        if self.tests && binding.data_type == DataType::Unknown && span.is_read() {
+            self.unknown(expr);
+        }
         if self.tests && binding.data_type.is_text() && span.is_read() {
             self.tested.get_or_insert(span);
         }
@@ -175,6 +214,9 @@ impl Finder {
     /// A text filled with blanks that is shown, or worked with.
     fn filled(&mut self, expr: &Expr<Meant>, shown: bool) {
         let wanted = if shown { self.fills_shown } else { self.fills_used };
+        if wanted && infer_unknown(expr) {
+            self.unknown(expr);
+        }
         let is_char = |e: &Expr<Meant>| matches!(infer(e).data_type, DataType::Text { fixed: true, .. });
         if wanted && self.filled.is_none() && expr.span.is_read() && is_char(expr) {
             self.filled = Some((expr.span, shown));
@@ -243,6 +285,9 @@ impl Finder {
                     if self.shows && item.span.is_read() && columns.into_iter().any(|c| c.nullable && c.data_type.is_text()) {
                         self.tested.get_or_insert(item.span);
                     }
+                    if (self.shows || self.fills_shown) && star.columns.is_none() && item.span.is_read() {
+                        self.unknown.push(item.span);
+                    }
                 }
             }
         }
@@ -270,7 +315,7 @@ impl Finder {
     fn expr(&mut self, expr: &Expr<Meant>) {
         // One place is enough.
         let settled = |wanted: bool, found: Option<Span>| !wanted || found.is_some();
-        let filled = settled(self.fills_shown || self.fills_used, self.filled.map(|(span, _)| span));
+        let filled = !self.looks_for_unknown && settled(self.fills_shown || self.fills_used, self.filled.map(|(span, _)| span));
         if filled && settled(self.compares, self.compared) && settled(self.tests, self.tested) && settled(self.likes, self.liked) {
             return;
         }

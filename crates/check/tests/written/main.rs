@@ -92,6 +92,39 @@ fn holds_without_schema(from: DialectName, queries: &[Written]) {
     assert!(failures.is_empty(), "{} of them\n{}", failures.len(), failures.join("\n"));
 }
 
+/// A translation that is exact without a schema stays so with one: not knowing is no proof.
+#[test]
+fn knowing_more_is_never_worse() {
+    let all: [(DialectName, &[Written]); 9] = [
+        (DialectName::Oracle, oracle::QUERIES),
+        (DialectName::Tsql, tsql::QUERIES),
+        (DialectName::Mysql, mysql::QUERIES),
+        (DialectName::Mariadb, mariadb::QUERIES),
+        (DialectName::Postgres, postgres::QUERIES),
+        (DialectName::Duckdb, duckdb::QUERIES),
+        (DialectName::Bigquery, bigquery::QUERIES),
+        (DialectName::Spark, spark::QUERIES),
+        (DialectName::Sqlite, sqlite::QUERIES),
+    ];
+    let mut failures = Vec::new();
+    for (name, queries) in all {
+        let from: Dialect = name.into();
+        let of_own = matches!(name, DialectName::Oracle | DialectName::Tsql | DialectName::Mysql);
+        let (catalog, _) = demo::data(&if of_own { from.clone() } else { DialectName::Postgres.into() });
+        for (source, _) in queries {
+            for to in DialectName::ALL.into_iter().filter(|t| *t != name).map(Dialect::newest) {
+                let said = |catalog: &Catalog| translate_text(source, &from, &to, catalog, &Options::default()).statements.remove(0);
+                let (without, with) = (said(&Catalog::default()), said(&catalog));
+                if without.fidelity == Fidelity::Exact && with.fidelity > Fidelity::Exact {
+                    let notes: Vec<&str> = with.notes.iter().map(|n| n.note.code).collect();
+                    failures.push(format!("{source}\n  {from} to {to}: exact without a schema, {} with one: {notes:?}", with.fidelity));
+                }
+            }
+        }
+    }
+    assert!(failures.is_empty(), "{} of them\n{}", failures.len(), failures.join("\n"));
+}
+
 fn holds(from: DialectName, queries: &[Written]) {
     let from: Dialect = from.into();
     // The demo's schema is written in four dialects; the others read PostgreSQL's.

@@ -1,7 +1,7 @@
 //! `phrases`: the book as a table.
 
 use comfy_table::Table;
-use meaning::{Edge, Phrase, ProvenOn, Say, phrases};
+use meaning::{Builtin, BuiltinKind, Edge, Phrase, ProvenOn, Say, phrases};
 use serde_json::{Value as Json, json};
 use syntax::{Dialect, DialectName};
 
@@ -12,6 +12,10 @@ use crate::{Done, Ending, Usage, show};
 const ENOUGH: usize = 3;
 
 pub(super) fn command(arguments: &PhrasesList) -> Done {
+    if let Some(dialect) = &arguments.missing {
+        missing(dialect, arguments.json);
+        return Ok(Ending::default());
+    }
     let wanted = |phrase: &Phrase| {
         arguments.area.as_deref().is_none_or(|a| phrase.area() == a)
             && arguments.evidence.is_none_or(|e| has_evidence(phrase, e, arguments.dialect.as_ref()))
@@ -30,6 +34,33 @@ pub(super) fn command(arguments: &PhrasesList) -> Done {
     }
     summary(&found);
     Ok(Ending::default())
+}
+
+/// The built-in functions that no phrase hears, by kind.
+fn missing(dialect: &Dialect, as_json: bool) {
+    let list = meaning::builtins(dialect.name);
+    let is_heard = |f: &&Builtin| translate::hears(dialect.name, f.name);
+    let silent: Vec<&Builtin> = list.functions.iter().filter(|f| !is_heard(f)).collect();
+    let (all, heard) = (list.functions.len(), list.functions.len() - silent.len());
+    if as_json {
+        let names: Vec<&str> = silent.iter().map(|f| f.name).collect();
+        println!("{:#}", json!({ "version": 1, "dialect": dialect.to_string(), "builtins": all, "heard": heard, "missing": names }));
+        return;
+    }
+    for (kind, title) in [
+        (BuiltinKind::Scalar, "scalar functions"),
+        (BuiltinKind::Aggregate, "aggregate functions"),
+        (BuiltinKind::Window, "window functions"),
+        (BuiltinKind::Table, "table functions"),
+    ] {
+        let names: Vec<&str> = silent.iter().filter(|f| f.kind == kind).map(|f| f.name).collect();
+        if !names.is_empty() {
+            println!("{title}, {} missing:", names.len());
+            println!("{}\n", show::wrapped(&names.join(" "), 100, "  "));
+        }
+    }
+    println!("{}: {all} built-in functions, {heard} heard, {} missing", dialect.name.title(), silent.len());
+    println!("listed by {}", list.source);
 }
 
 fn passed(phrase: &Phrase, dialect: DialectName) -> usize {

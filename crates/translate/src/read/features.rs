@@ -51,6 +51,8 @@ pub(crate) struct Features {
     pub(crate) empties: bool,
     /// A column that is known to hold texts.
     pub(crate) text_columns: bool,
+    /// A column whose type isn't known, or a star.
+    pub(crate) unknown_columns: bool,
     /// A text where a number is wanted.
     pub(crate) texts_as_numbers: bool,
 }

@@ -33,7 +33,7 @@ use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable};
 use values::DataType;
 
 pub(crate) use features::Features;
-pub use respelled::read_as;
+pub use respelled::{hears, read_as};
 use scope::{Columns, Found, Frame, Offered, Relation, catalog_columns};
 
 /// Names that are no columns of a table, and the dialects in which they are not.
@@ -419,6 +419,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         match found {
             Some(found) => {
                 self.features.text_columns |= found.data_type.is_text();
+                self.features.unknown_columns |= found.data_type == DataType::Unknown;
                 ExprKind::Column(Binding { name, target: found.target, data_type: found.data_type, nullable: found.nullable })
             }
             None => ExprKind::Column(Binding { name, target: BindingTarget::Open, data_type: DataType::Unknown, nullable: true }),
@@ -445,6 +446,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let relation = qualifier.as_ref().and_then(|q| self.frames.iter().rev().find_map(|f| f.relation(&q.last().text))).map(|r| r.id);
         let columns = self.frames.last().and_then(|f| f.star_columns(relation));
         self.features.text_columns |= columns.iter().flatten().any(|c| c.data_type.is_text());
+        self.features.unknown_columns |= columns.is_none();
         Star { qualifier, relation, columns }
     }
 

@@ -112,6 +112,31 @@ pub fn read_as(word: &str) -> Option<(DialectSet, String)> {
     Some((dialects, as_what))
 }
 
+/// Functions that the grammar reads as casts, or whose formats are looked into.
+const READ_BY_SHAPE: &[&str] = &[
+    "cast",
+    "convert",
+    "try_cast",
+    "try_convert",
+    "safe_cast",
+    "parse",
+    "try_parse",
+    "to_char",
+    "to_number",
+    "format",
+    "printf",
+    "nextval",
+    "currval",
+];
+
+/// Whether a function of this name means something here, with some number of arguments.
+pub fn hears(dialect: DialectName, name: &str) -> bool {
+    !meaning::argument_counts(dialect, name).is_empty()
+        || meaning::hear_word(dialect, name).is_some()
+        || read_as(name).is_some_and(|(dialects, _)| dialects.has(dialect))
+        || READ_BY_SHAPE.contains(&name)
+}
+
 /// The call as what it is in all dialects, or the call itself.
 ///
 /// `keeps_charsets`: the target has character sets in calls too, so that bytes may stay bytes.

@@ -14,7 +14,10 @@ use crate::read::{Features, Reader};
 use crate::rewrite::{Context, rewrite};
 use crate::text::Text;
 use crate::write::Writer;
-use crate::{Options, StatementClass, constructs, labels, texts};
+use crate::{Options, StatementClass, UNKNOWN_TYPES, constructs, labels, texts};
+
+/// How many columns a note names.
+const MOST_NAMES: usize = 6;
 
 /// A statement on its way.
 pub(super) struct Job {
@@ -274,9 +277,33 @@ impl<'a> Steps<'a> {
         let told = |n: &Note| n.fidelity >= Fidelity::Refused && notes.iter().any(|m| m.code == n.code);
         let written: Vec<Note> = self.writer.notes.take().into_iter().filter(|n| !told(n)).collect();
         notes.extend(written);
+        self.name_unknown(notes);
         if notes.iter().all(|n| n.fidelity < Fidelity::Refused) {
             job.stage = Stage::Spelled(spelled);
         }
+    }
+
+    /// Puts the notes on columns of unknown types together into the first.
+    fn name_unknown(&self, notes: &mut Vec<Note>) {
+        let mut names: Vec<&str> = Vec::new();
+        for note in notes.iter().filter(|n| n.code == UNKNOWN_TYPES) {
+            let name = self.text.of(note.span);
+            if !names.iter().any(|n| n.eq_ignore_ascii_case(name)) {
+                names.push(name);
+            }
+        }
+        let Some(first) = notes.iter().position(|n| n.code == UNKNOWN_TYPES) else { return };
+        let shown = names.iter().take(MOST_NAMES).copied().collect::<Vec<_>>().join(", ");
+        let more = match names.len().saturating_sub(MOST_NAMES) {
+            0 => String::new(),
+            n => format!(" and {n} more"),
+        };
+        let what = if names.len() == 1 { "the type of" } else { "the types of" };
+        let span = notes[first].span;
+        notes.retain(|n| n.code != UNKNOWN_TYPES);
+        let message = format!("{what} {shown}{more}: not known, and for some types the result is another in {}", self.to.name.title());
+        let advice = "give the schema with --schema, or the types with --assume 'table.column: type'";
+        notes.push(Note::new(UNKNOWN_TYPES, span, message).advise(advice));
     }
 
     // --- print and lay out -------------------------------------------------------------------------------

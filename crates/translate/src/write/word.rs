@@ -83,28 +83,45 @@ impl Writer<'_> {
             return;
         }
         let place = if name.last().token == u32::MAX { span } else { name.last().span() };
-        let word = name.as_single().map(|n| n.text.to_string()).unwrap_or_default();
-        let known = meaning::argument_counts(self.from.name, &word);
-        let (message, advice) = if known.is_empty() {
-            let near = near_calls(self.from.name, &word).filter(|_| !word.is_empty());
-            let advice = near.map_or(String::new(), |n| format!("; if it is a slip, {n} is near"));
-            (
-                format!("the function {} is not in the phrasebook and is kept by its name", name.dotted()),
-                format!("check that the target has a function of that name that does the same{advice}"),
-            )
-        } else {
-            let counts: Vec<String> = known.iter().map(ToString::to_string).collect();
-            (
-                format!(
-                    "the phrasebook knows {} in {} with {} arguments, not with {count} of this kind; it is kept as it is",
-                    name.dotted(),
-                    self.from.name.title(),
-                    counts.join(" or ")
-                ),
-                "check the arguments, and that the target has a function of that name that does the same".to_string(),
-            )
+        let dotted = name.dotted();
+        let (source, target) = (self.from.name.title(), self.to.name.title());
+        let there = meaning::builtin(self.to.name, &dotted).is_some();
+        if meaning::builtin(self.from.name, &dotted).is_none() {
+            self.note_own_function(&dotted, there, place);
+            return;
+        }
+        // MariaDB began as MySQL: what both have by one name has one meaning, as far as is known.
+        if there && self.facts.convert_using && self.source_facts.convert_using {
+            let message = format!("{source} and {target} both have {dotted}, which the phrasebook lacks; it is kept by its name");
+            self.note(Note::new("name.unknown", place, message).advise("check that it does the same in both"));
+            return;
+        }
+        let counts: Vec<String> = meaning::argument_counts(self.from.name, &dotted).iter().map(ToString::to_string).collect();
+        let message = match counts.as_slice() {
+            [] => format!("{dotted} of {source} is not translated to {target}"),
+            _ => format!("{dotted} of {source} is translated with {} arguments, not with {count} of this kind", counts.join(" or ")),
         };
-        self.note(Note::new("name.unknown", place, message).advise(advice));
+        let advice = match there {
+            true => format!("{target} has a function of that name too: check by hand whether it does the same"),
+            false => format!("say it in {target}'s words by hand"),
+        };
+        self.note(Note::new("function.not-translated", place, message).advise(advice));
+    }
+
+    /// A function that the source's server doesn't have by itself.
+    fn note_own_function(&mut self, name: &str, there: bool, place: Span) {
+        let target = self.to.name.title();
+        if there {
+            let message =
+                format!("{name} is a function of your own, and {target} has a built-in function of that name, which is called instead");
+            self.note(Note::new("name.taken", place, message).advise("call your own by its schema, or give it another name"));
+            return;
+        }
+        let near = near_calls(self.from.name, name).map_or(String::new(), |near| format!("; if it is a slip, {near} is near"));
+        let message = format!("{name} is no built-in function of {}: it is kept as one of your own", self.from.name.title());
+        self.note(
+            Note::new("name.unknown", place, message).advise(format!("make sure that it exists in {target} and does the same{near}")),
+        );
     }
 
     /// What stands behind the arguments; the names of windows are names.
