@@ -25,6 +25,8 @@ pub struct Known {
     pub data_type: DataType,
     /// It can be NULL. True where nothing is known.
     pub nullable: bool,
+    /// It is the word NULL, which takes the type of what stands beside it.
+    pub only_null: bool,
     /// Whether it can be an empty text.
     pub empty: Emptiness,
     /// The least number it can be, where that is known.
@@ -35,7 +37,9 @@ pub struct Known {
 
 impl Known {
     /// Nothing.
-    pub const NOTHING: Known = Known { data_type: DataType::Unknown, nullable: true, empty: Emptiness::Unknown, least: None, most: None };
+    pub const NOTHING: Known = Known { data_type: DataType::Unknown, nullable: true, only_null: false, empty: Emptiness::Unknown, least: None, most: None };
+    /// The word NULL.
+    pub const NULL: Known = Known { only_null: true, ..Known::NOTHING };
 
     fn of(data_type: DataType, nullable: bool) -> Known {
         let may_be_text = data_type.is_text() || data_type == DataType::Unknown;
@@ -50,10 +54,15 @@ impl Known {
     /// What is known of a value that is one or the other.
     #[must_use]
     pub fn or(self, other: Known) -> Known {
+        if self.only_null || other.only_null {
+            let value = if self.only_null { other } else { self };
+            return Known { nullable: true, ..value };
+        }
         let both = |a: Option<i64>, b: Option<i64>, choose: fn(i64, i64) -> i64| a.zip(b).map(|(a, b)| choose(a, b));
         Known {
             data_type: wider(&self.data_type, &other.data_type),
             nullable: self.nullable || other.nullable,
+            only_null: false,
             empty: self.empty.max(other.empty),
             least: both(self.least, other.least, i64::min),
             most: both(self.most, other.most, i64::max),
@@ -83,7 +92,7 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
     match kind {
         ExprKind::Column(binding) => Known::of(binding.data_type.clone(), binding.nullable),
         ExprKind::Literal(constant) => match constant {
-            Constant::Null => Known::NOTHING,
+            Constant::Null => Known::NULL,
             Constant::Boolean(_) => Known::of(DataType::Boolean, false),
             Constant::Number(text) if text.contains(['e', 'E']) => Known::of(DataType::Float(64), false),
             Constant::Number(text) if text.contains('.') => Known::of(DataType::Decimal(None), false),
@@ -119,7 +128,7 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
             let phrase = id.phrase();
             // A number is of the wider of its operands' types.
             let own = given_type(phrase.gives).filter(|_| phrase.gives != "number");
-            let data_type = own.unwrap_or_else(|| wider(&left.data_type, &right.data_type));
+            let data_type = own.unwrap_or_else(|| left.clone().or(right.clone()).data_type);
             let whole = matches!((&left.data_type, &right.data_type), (DataType::Integer(_), DataType::Integer(_)));
             let data_type = if phrase.id == phrase::NUMBER_DIVIDE && whole { DataType::Decimal(None) } else { data_type };
             // Division by zero is NULL in some engines.
@@ -143,7 +152,7 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
         ExprKind::Like(t) => Known::of(DataType::Boolean, nullable_of(&[&t.operand, &t.pattern])),
         ExprKind::In(_) | ExprKind::Quantified(_) => Known::of(DataType::Boolean, true),
         ExprKind::Case(case) => {
-            let otherwise = case.otherwise.as_ref().map_or(Known { empty: Emptiness::Never, ..Known::NOTHING }, infer);
+            let otherwise = case.otherwise.as_ref().map_or(Known { empty: Emptiness::Never, ..Known::NULL }, infer);
             let of_branches = case.branches.iter().map(|(_, then)| infer(then)).reduce(Known::or);
             of_branches.map_or(otherwise.clone(), |branches| Known { least: None, most: None, ..branches.or(otherwise) })
         }
@@ -176,7 +185,7 @@ fn given_type(gives: &str) -> Option<DataType> {
 fn of_phrase(phrase: &Phrase, arguments: &[Known]) -> Known {
     let data_type = given_type(phrase.gives).unwrap_or_else(|| {
         // The type of one argument is that of all of its kind: NULL and untyped ones have none of their own.
-        let widest = arguments.iter().map(|a| a.data_type.clone()).reduce(|a, b| wider(&a, &b)).unwrap_or(DataType::Unknown);
+        let widest = arguments.iter().cloned().reduce(Known::or).map_or(DataType::Unknown, |known| known.data_type);
         match phrase.argument(phrase.gives).and_then(|i| arguments.get(i)) {
             Some(own) if phrase.takes.iter().any(|t| t.kind != ArgumentKind::Any) => own.data_type.clone(),
             _ => widest,
@@ -253,12 +262,12 @@ fn scalar_type(query: &Query<Meant>) -> DataType {
     }
 }
 
-/// The type that holds values of both.
+/// The type that holds values of both; what isn't known of one isn't known of both.
 fn wider(a: &DataType, b: &DataType) -> DataType {
     use DataType::{Decimal, Float, Integer, Unknown};
     match (a, b) {
         (a, b) if a == b => a.clone(),
-        (Unknown, other) | (other, Unknown) => other.clone(),
+        (Unknown, _) | (_, Unknown) => Unknown,
         (Float(_), _) | (_, Float(_)) => Float(64),
         (Decimal(_), _) | (_, Decimal(_)) => Decimal(None),
         (Integer(a), Integer(b)) => Integer(*a.max(b)),

@@ -34,7 +34,8 @@ pub(crate) fn probe(sql: &str, dialect: &Dialect, breach: &Breach<Place>, noted:
     let found = text.block(query, place, "")?;
     match breach {
         Breach::Value(class, place) => {
-            let value = sql.get(place.start..place.end)?;
+            // What a rewrite made has no words in the source.
+            let value = sql.get(place.start..place.end).filter(|words| !words.trim().is_empty())?;
             found.asking(&text, value, |value| class.condition(value, dialect.name))
         }
         Breach::Texts { source, target, only_like } => found.asking_texts(&text, widest(*source, *target, *only_like)),

@@ -184,7 +184,8 @@ impl Finder {
 
     /// Texts, and what may be one as its type isn't known.
     fn text(&mut self, expr: &Expr<Meant>) {
-        if self.compares && infer_unknown(expr) && !has_collation(expr) {
+        let is_row = matches!(expr.kind, ExprKind::Row(_));
+        if self.compares && !is_row && infer_unknown(expr) && !has_collation(expr) {
             self.unknown(expr);
             return;
         }

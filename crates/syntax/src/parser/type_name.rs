@@ -21,7 +21,9 @@ impl Parser<'_> {
         }
         let mut type_name = TypeName::made("", Vec::new());
         type_name.words = self.type_words()?;
-        if self.at_symbol(Symbol::Less) {
+        // `x::int < 5` compares.
+        let has_elements = ["ARRAY", "STRUCT", "MAP", "RANGE"].iter().any(|w| type_name.words.eq_ignore_ascii_case(w));
+        if has_elements && self.at_symbol(Symbol::Less) {
             self.element_types(&mut type_name)?;
         } else if self.at_symbol(Symbol::LeftParen) {
             if matches!(type_name.words.to_ascii_uppercase().as_str(), "STRUCT" | "ROW" | "MAP") {

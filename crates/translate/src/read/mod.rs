@@ -230,7 +230,7 @@ impl<'a> Reader<'a> {
             return columns.clone().into();
         }
         if self.from.name == DialectName::Oracle && name.last().is_word("dual") {
-            return Some(vec![Offered { name: Some("DUMMY".into()), data_type: DataType::TEXT, nullable: false }]).into();
+            return Some(vec![Offered::of(Some("DUMMY".into()), DataType::TEXT, false)]).into();
         }
         catalog_columns(self.catalog, &name.last().text)
     }
@@ -241,7 +241,7 @@ impl<'a> Reader<'a> {
             return columns;
         }
         let mut columns =
-            columns.unwrap_or_else(|| names.iter().map(|_| Offered { name: None, data_type: DataType::Unknown, nullable: true }).collect());
+            columns.unwrap_or_else(|| names.iter().map(|_| Offered::of(None, DataType::Unknown, true)).collect());
         for (column, name) in columns.iter_mut().zip(names) {
             column.name = Some(name.text.clone());
         }
@@ -261,7 +261,7 @@ impl<'a> Reader<'a> {
                         ExprKind::Column(binding) => Some(binding.name.last().text.clone()),
                         _ => None,
                     });
-                    outputs.push(Offered { name, data_type: known.data_type, nullable: known.nullable });
+                    outputs.push(Offered { name, data_type: known.data_type, nullable: known.nullable, only_null: known.only_null });
                 }
                 SelectValue::Star(star, modifiers) if modifiers.is_empty() => {
                     let frame = self.frames.last()?;
@@ -289,7 +289,7 @@ impl<'a> Reader<'a> {
             let of_column = values.rows.iter().filter_map(|row| row.get(at)).map(infer);
             let known = of_column.reduce(meaning::Known::or)?;
             let name = Some(format!("{word}{}", at + first).into());
-            Some(Offered { name, data_type: known.data_type, nullable: known.nullable })
+            Some(Offered { name, data_type: known.data_type, nullable: known.nullable, only_null: known.only_null })
         };
         (0..columns).map(offered).collect()
     }
@@ -349,11 +349,10 @@ impl<'a> Reader<'a> {
         let right = self.body(operation.right);
         let second = self.finished_outputs();
         // Names come from the first branch; NULLs and types can come from either.
-        let outputs = first.map(|mut outputs| {
-            for (i, output) in outputs.iter_mut().enumerate() {
-                output.nullable |= second.as_ref().and_then(|s| s.get(i)).is_none_or(|o| o.nullable);
-            }
-            outputs
+        let outputs = first.map(|outputs| {
+            let nothing = Offered::of(None, DataType::Unknown, true);
+            let other = |i: usize| second.as_ref().and_then(|s| s.get(i)).unwrap_or(&nothing);
+            outputs.into_iter().enumerate().map(|(i, output)| output.or(other(i))).collect()
         });
         self.finished = Some(Frame { outputs, ..Frame::default() });
         QueryBody::SetOperation(Box::new(SetOperation {

@@ -1,7 +1,7 @@
 //! Which names are seen where, and what they refer to.
 
 use compact_str::CompactString;
-use meaning::{Binding, BindingTarget, Catalog, RelationId};
+use meaning::{Binding, BindingTarget, Catalog, Known, RelationId};
 use syntax::tree::{Ident, ObjectName};
 use values::{Column, DataType};
 
@@ -12,6 +12,27 @@ pub(crate) struct Offered {
     pub(crate) name: Option<CompactString>,
     pub(crate) data_type: DataType,
     pub(crate) nullable: bool,
+    /// It is the word NULL, without a type of its own.
+    pub(crate) only_null: bool,
+}
+
+impl Offered {
+    /// A column of a type.
+    pub(crate) fn of(name: Option<CompactString>, data_type: DataType, nullable: bool) -> Offered {
+        Offered { name, data_type, nullable, only_null: false }
+    }
+
+    /// The column of a set operation: named by its first branch, of the type that holds both.
+    pub(crate) fn or(self, other: &Offered) -> Offered {
+        let known = |o: &Offered| Known {
+            data_type: o.data_type.clone(),
+            nullable: o.nullable,
+            only_null: o.only_null,
+            ..Known::NOTHING
+        };
+        let both = known(&self).or(known(other));
+        Offered { name: self.name, data_type: both.data_type, nullable: both.nullable, only_null: both.only_null }
+    }
 }
 
 /// What is known of the columns of a table reference.
@@ -155,6 +176,6 @@ impl Frame {
 /// The columns of a catalog table; of one that it doesn't know, what is assumed of some.
 pub(crate) fn catalog_columns(catalog: &Catalog, name: &str) -> Columns {
     let Some(table) = catalog.schema.table(name) else { return Columns::default() };
-    let offered = |c: &Column| Offered { name: Some(c.name.as_str().into()), data_type: c.data_type.clone(), nullable: c.nullable };
+    let offered = |c: &Column| Offered::of(Some(c.name.as_str().into()), c.data_type.clone(), c.nullable);
     Columns { known: table.columns.iter().map(offered).collect(), all: !table.guessed }
 }

@@ -78,12 +78,21 @@ impl Reader<'_> {
             DialectName::Oracle | DialectName::Tsql | DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery
         );
         let least = if strict { Fit::Maybe } else { Fit::Yes };
-        if (is_of_bytes && fits_worse_than(Fit::Maybe)) || (all_take_bytes && fits_worse_than(least)) {
+        // A date is another thing to the words for numbers and texts: TRUNC(day).
+        let of_moments = candidates.iter().all(|h| takes_moment_amiss(h, &given));
+        if of_moments || (is_of_bytes && fits_worse_than(Fit::Maybe)) || (all_take_bytes && fits_worse_than(least)) {
             let arguments = given.into_iter().map(|value| Argument { name: None, value }).collect();
             let function = Function::Own(call.function);
             return ExprKind::Call(Box::new(Call { function, form: call.form, quantifier: call.quantifier, arguments, tail }));
         }
         let heard = self.chosen(&candidates, &given, &call.function);
+        // Oracle's TRUNC and ROUND of dates are other functions by the same names.
+        if self.from.name == DialectName::Oracle
+            && matches!(heard.id.phrase().id, phrase::NUMBER_TRUNCATE | phrase::NUMBER_ROUND)
+            && let Some(value) = given.first()
+        {
+            self.note_unknown_type(value);
+        }
         self.features.conditions |= heard.id.phrase().gives == "boolean";
         self.features.empties |= heard.id.phrase().empties;
         ExprKind::Call(Box::new(Call {
@@ -93,6 +102,14 @@ impl Reader<'_> {
             arguments: in_order(heard, given).into_iter().map(|value| Argument { name: None, value }).collect(),
             tail,
         }))
+    }
+
+    /// A value whose type isn't known, where that of a date would mean another thing.
+    fn note_unknown_type(&mut self, value: &E) {
+        let is_own = matches!(value.without_parens().kind, ExprKind::Column(_) | ExprKind::Call(_) | ExprKind::Case(_) | ExprKind::Subquery(_));
+        if is_own && value.span.is_read() && infer(value).data_type == DataType::Unknown {
+            self.note(crate::unknown_type(value.span));
+        }
     }
 
     /// The phrases a call can be, by its name, form, number of arguments and constants.
@@ -206,7 +223,10 @@ impl Reader<'_> {
                 Sign::Phrase(phrase_named(phrase::TEXT_CONCATENATE), Some(operator))
             }
             _ => match hear_operator(self.from.name, operator) {
-                Some(id) => Sign::Phrase(id, Some(operator)),
+                Some(id) => {
+                    self.note_unknown_fraction(id, &left, &right);
+                    Sign::Phrase(id, Some(operator))
+                }
                 None => Sign::Own(operator),
             },
         };
@@ -214,6 +234,18 @@ impl Reader<'_> {
         self.features.texts_as_numbers |= takes_text_as_number(&binary);
         self.features.empties |= matches!(sign, Sign::Phrase(id, _) if id.phrase().empties);
         ExprKind::Binary(Box::new(binary))
+    }
+
+    /// DIV and % of a fraction are other operations than those of whole numbers in some engines.
+    fn note_unknown_fraction(&mut self, id: PhraseId, left: &E, right: &E) {
+        let shows = match id.phrase().id {
+            phrase::NUMBER_DIVIDE_WHOLE => true,
+            phrase::NUMBER_REMAINDER => self.from.name == DialectName::Sqlite || self.to == DialectName::Sqlite,
+            _ => false,
+        };
+        if shows && !of_one_kin(self.from.name, self.to) {
+            [left, right].into_iter().for_each(|side| self.note_unknown_type(side));
+        }
     }
 
     /// A division that keeps the fraction, or drops it if both sides are whole numbers.
@@ -275,6 +307,10 @@ impl Reader<'_> {
                     .broken_by(Breach::Value(ValueClass::Text, left.span)),
             );
         }
+        // With a date it is days that are added, where a date takes numbers at all.
+        if !of_one_kin(self.from.name, self.to) {
+            [left, right].into_iter().for_each(|side| self.note_unknown_type(side));
+        }
         let id = phrase_named(if plus { phrase::NUMBER_ADD } else { phrase::NUMBER_SUBTRACT });
         Sign::Phrase(id, Some(operator))
     }
@@ -319,6 +355,23 @@ fn bytes_as_number(operator: Operator, left: &mut E, right: &mut E) {
             expr.kind = ExprKind::Literal(Constant::Number(number.to_string().into()));
         }
     }
+}
+
+/// Dialects that do the same with dates and numbers.
+fn of_one_kin(a: DialectName, b: DialectName) -> bool {
+    const KIN: [[DialectName; 2]; 2] = [[DialectName::Mysql, DialectName::Mariadb], [DialectName::Postgres, DialectName::Duckdb]];
+    KIN.iter().any(|kin| kin.contains(&a) && kin.contains(&b))
+}
+
+/// A date, time or interval is given where the phrase takes a number or a text.
+fn takes_moment_amiss(heard: &Heard, given: &[E]) -> bool {
+    let is_moment = |e: &E| {
+        use DataType::{Date, Interval, Time, Timestamp, TimestampZoned};
+        matches!(infer(e).data_type, Date | Time | Timestamp(_) | TimestampZoned | Interval)
+    };
+    let takes_other =
+        |at: usize| matches!(kind_at(heard, at), Some(ArgumentKind::Number | ArgumentKind::Integer | ArgumentKind::String));
+    given.iter().enumerate().any(|(at, e)| takes_other(at) && is_moment(e))
 }
 
 /// The predicate that an operator of patterns stands for, and whether it denies it. PostgreSQL, Pattern

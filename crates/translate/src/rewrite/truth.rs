@@ -150,6 +150,9 @@ impl Truth {
             DataType::Unknown if !self.target.conditions_are_values && matches!(expr.kind, ExprKind::Column(_)) => {
                 (phrase::COMPARE_NOT_EQUAL, 0)
             }
+            DataType::Unknown if computes(expr) && self.source.numbers_are_conditions && !self.target.numbers_are_conditions => {
+                (phrase::COMPARE_NOT_EQUAL, 0)
+            }
             DataType::Unknown if self.source.numbers_are_conditions && !self.target.numbers_are_conditions => {
                 self.untyped.borrow_mut().extend(expr.span.is_read().then_some(expr.span));
                 return;
@@ -499,4 +502,9 @@ fn is_true_or_false(condition: &E) -> bool {
         ExprKind::Is(test) => !matches!(test.what, IsWhat::Words(_)),
         _ => !infer(condition).nullable,
     }
+}
+
+/// An operation that gives a number, whatever it is given.
+fn computes(expr: &E) -> bool {
+    matches!(&expr.without_parens().kind, ExprKind::Binary(b) if matches!(b.operator, Sign::Phrase(id, _) if id.phrase().area() == "number"))
 }

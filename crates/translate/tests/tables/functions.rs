@@ -49,7 +49,7 @@ pub(crate) const CASES: &[Case] = &[
    ("postgres", "mysql", "SELECT format('%s: %s', name, owner) AS a FROM loads", "SELECT CONCAT(COALESCE(name, ''), ': ', COALESCE(owner, '')) AS a FROM loads"),
    ("postgres", "oracle", "SELECT format('%s: %s', name, owner) AS a FROM loads", "SELECT CONCAT(name, ': ', owner) AS a FROM loads"),
    ("postgres", "tsql", "SELECT format('%L', name) AS a FROM loads", "SELECT CONCAT(COALESCE('''' + REPLACE(name, '''', '''''') + '''', 'NULL'), '') AS a FROM loads"),
-   ("postgres", "mysql", "SELECT format('%10s', name) AS a FROM loads", "as it is"),
+   ("postgres", "mysql", "SELECT format('%10s', name) AS a FROM loads", "refused function.not-translated"),
    ("postgres", "mysql", "SELECT overlay(name placing 'xy' from 2) AS a FROM loads", "SELECT CASE WHEN CHAR_LENGTH(name) >= 2 THEN INSERT(name, 2, CHAR_LENGTH('xy'), 'xy') ELSE CONCAT(name, 'xy') END AS a FROM loads"),
    ("postgres", "tsql", "SELECT overlay(name placing 'xy' from 2) AS a FROM loads", "SELECT CASE WHEN LEN(name + '.') - 1 >= 2 THEN STUFF(name, 2, LEN('xy' + '.') - 1, 'xy') ELSE name + 'xy' END AS a FROM loads"),
    ("bigquery", "postgres", "SELECT FORMAT('%s-%d', name, tons) AS a FROM loads", "SELECT name || '-' || CAST(tons AS TEXT) AS a FROM loads"),
