@@ -37,7 +37,8 @@ pub struct Known {
 
 impl Known {
     /// Nothing.
-    pub const NOTHING: Known = Known { data_type: DataType::Unknown, nullable: true, only_null: false, empty: Emptiness::Unknown, least: None, most: None };
+    pub const NOTHING: Known =
+        Known { data_type: DataType::Unknown, nullable: true, only_null: false, empty: Emptiness::Unknown, least: None, most: None };
     /// The word NULL.
     pub const NULL: Known = Known { only_null: true, ..Known::NOTHING };
 

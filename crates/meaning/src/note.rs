@@ -261,6 +261,7 @@ pub const CODES: &[CodeFact] = &[
         Fidelity::Refused,
         "A statement that depends on one that is not translated: the rest of its transaction, a user of its variable or temporary table.",
     ),
+    fact("statement.too-long", Fidelity::Refused, "A statement whose translation would repeat its parts until it is many times as long."),
     fact("statement.carried", Fidelity::Exact, "A line for the client program or a session setting was kept as a comment."),
     fact("variable.type", Fidelity::Assumes, "A variable becomes a parameter of the target."),
     fact("statement.unreadable", Fidelity::Unreadable, "The statement could not be read."),

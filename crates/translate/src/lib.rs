@@ -3,6 +3,7 @@
 //! Pure: strings and a catalog in, strings and notes out.
 
 mod constructs;
+mod copies;
 mod idle_clause;
 mod labels;
 mod probe;

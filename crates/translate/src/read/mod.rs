@@ -240,8 +240,7 @@ impl<'a> Reader<'a> {
         if names.is_empty() {
             return columns;
         }
-        let mut columns =
-            columns.unwrap_or_else(|| names.iter().map(|_| Offered::of(None, DataType::Unknown, true)).collect());
+        let mut columns = columns.unwrap_or_else(|| names.iter().map(|_| Offered::of(None, DataType::Unknown, true)).collect());
         for (column, name) in columns.iter_mut().zip(names) {
             column.name = Some(name.text.clone());
         }

@@ -24,12 +24,7 @@ impl Offered {
 
     /// The column of a set operation: named by its first branch, of the type that holds both.
     pub(crate) fn or(self, other: &Offered) -> Offered {
-        let known = |o: &Offered| Known {
-            data_type: o.data_type.clone(),
-            nullable: o.nullable,
-            only_null: o.only_null,
-            ..Known::NOTHING
-        };
+        let known = |o: &Offered| Known { data_type: o.data_type.clone(), nullable: o.nullable, only_null: o.only_null, ..Known::NOTHING };
         let both = known(&self).or(known(other));
         Offered { name: self.name, data_type: both.data_type, nullable: both.nullable, only_null: both.only_null }
     }

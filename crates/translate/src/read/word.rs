@@ -106,7 +106,8 @@ impl Reader<'_> {
 
     /// A value whose type isn't known, where that of a date would mean another thing.
     fn note_unknown_type(&mut self, value: &E) {
-        let is_own = matches!(value.without_parens().kind, ExprKind::Column(_) | ExprKind::Call(_) | ExprKind::Case(_) | ExprKind::Subquery(_));
+        let is_own =
+            matches!(value.without_parens().kind, ExprKind::Column(_) | ExprKind::Call(_) | ExprKind::Case(_) | ExprKind::Subquery(_));
         if is_own && value.span.is_read() && infer(value).data_type == DataType::Unknown {
             self.note(crate::unknown_type(value.span));
         }
@@ -369,8 +370,7 @@ fn takes_moment_amiss(heard: &Heard, given: &[E]) -> bool {
         use DataType::{Date, Interval, Time, Timestamp, TimestampZoned};
         matches!(infer(e).data_type, Date | Time | Timestamp(_) | TimestampZoned | Interval)
     };
-    let takes_other =
-        |at: usize| matches!(kind_at(heard, at), Some(ArgumentKind::Number | ArgumentKind::Integer | ArgumentKind::String));
+    let takes_other = |at: usize| matches!(kind_at(heard, at), Some(ArgumentKind::Number | ArgumentKind::Integer | ArgumentKind::String));
     given.iter().enumerate().any(|(at, e)| takes_other(at) && is_moment(e))
 }
 

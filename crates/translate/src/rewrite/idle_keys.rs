@@ -11,20 +11,32 @@
 //! 1. a constant that is no ordinal is the same for every row (SQL Server: Msg 408);
 //! 2. rows that reach the second key of an expression have the same value of it (SQL Server: Msg 169).
 
+use compact_str::CompactString;
 use meaning::{Constant, Meant};
-use syntax::tree::{Expr, ExprKind, Query, SortKey};
+use rustc_hash::FxHashMap;
+use syntax::tree::{Expr, ExprKind, Query};
 
 use super::shape::same;
 use super::{Context, Place};
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, _: &mut Context<'_>) {
-    let mut kept: Vec<SortKey<Meant>> = Vec::with_capacity(query.order_by.len());
-    for key in std::mem::take(&mut query.order_by) {
-        if !is_idle_constant(&key.expr) && !kept.iter().any(|k| same(&k.expr, &key.expr)) {
-            kept.push(key);
+    // Columns are looked up by name: thousands of keys are compared with few.
+    let mut seen: FxHashMap<CompactString, Vec<Expr<Meant>>> = FxHashMap::default();
+    query.order_by.retain(|key| {
+        if is_idle_constant(&key.expr) {
+            return false;
         }
-    }
-    query.order_by = kept;
+        let name = match &key.expr.without_parens().kind {
+            ExprKind::Column(binding) => binding.name.last().text.to_ascii_lowercase(),
+            _ => CompactString::default(),
+        };
+        let alike = seen.entry(name).or_default();
+        let is_new = !alike.iter().any(|k| same(k, &key.expr));
+        if is_new {
+            alike.push(key.expr.clone());
+        }
+        is_new
+    });
 }
 
 /// Condition 1: a whole number is an ordinal.

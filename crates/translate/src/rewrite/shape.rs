@@ -216,7 +216,7 @@ pub(crate) fn again(ident: &Ident) -> Ident {
 
 /// The expression without places in the source: for a second use of it.
 pub(crate) fn copy_of(expr: &E) -> E {
-    let mut copy = expr.clone();
+    let mut copy = crate::copies::of_meant(expr);
     forget_places(&mut copy);
     copy
 }
@@ -242,8 +242,15 @@ pub(crate) fn same(a: &E, b: &E) -> bool {
             let fold = |b: &Binding| b.name.last().text.to_ascii_lowercase();
             x.target == y.target && (matches!(x.target, BindingTarget::Output(_)) || fold(x) == fold(y))
         }
-        _ => copy_of(a) == copy_of(b),
+        (x, y) if std::mem::discriminant(x) != std::mem::discriminant(y) => false,
+        _ => without_places(a) == without_places(b),
     }
+}
+
+fn without_places(expr: &E) -> E {
+    let mut bare = expr.clone();
+    forget_places(&mut bare);
+    bare
 }
 
 // --- building -------------------------------------------------------------------------------------

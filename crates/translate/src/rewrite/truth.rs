@@ -243,7 +243,7 @@ impl Truth {
         let text = |word: &str| Expr::made(ExprKind::Literal(Constant::Text { value: word.into(), written: None }));
         let mut condition = copy_of(value.without_parens());
         self.condition(&mut condition);
-        let branches = vec![(condition.clone(), text(yes)), (denied(condition), text(no))];
+        let branches = vec![(copy_of(&condition), text(yes)), (denied(condition), text(no))];
         case(None, branches, None)
     }
 
@@ -436,7 +436,7 @@ fn as_choice(test: &IsTest<Meant>) -> E {
     let (branches, otherwise) = match test.what {
         IsWhat::True => (vec![(condition, number(yes))], no),
         IsWhat::False => (vec![(denied(condition), number(yes))], no),
-        _ => (vec![(condition.clone(), number(no)), (denied(condition), number(no))], yes),
+        _ => (vec![(copy_of(&condition), number(no)), (denied(condition), number(no))], yes),
     };
     case(None, branches, Some(number(otherwise)))
 }

@@ -10,6 +10,7 @@ use syntax::{
 };
 
 use super::{comment_lines, transaction};
+use crate::copies::Budget;
 use crate::read::{Features, Reader};
 use crate::rewrite::{Context, rewrite};
 use crate::text::Text;
@@ -37,6 +38,8 @@ pub(super) struct Job {
     pub(super) put_in: Vec<String>,
     /// What is to be known of texts.
     texts: Vec<Note>,
+    /// How much of it may be written more than once.
+    budget: Budget,
     stage: Stage,
 }
 
@@ -109,6 +112,7 @@ impl<'a> Steps<'a> {
             carried: false,
             put_in: Vec::new(),
             texts: Vec::new(),
+            budget: Budget::of(span),
             stage: Stage::Done,
         };
         let mut tree = match parsed.tree {
@@ -140,7 +144,7 @@ impl<'a> Steps<'a> {
             job.notes = labels::keep(&mut tree, self.text, self.from, self.to);
         }
         let what = kind_words(&tree.kind);
-        match self.reader.statement(tree) {
+        match job.budget.spend(|| self.reader.statement(tree)) {
             Some(meant) => job.stage = Stage::Meant(meant, self.reader.features),
             None => job.notes.push(
                 Note::new("statement.not-a-query", span, format!("{what} is not translated"))
@@ -219,7 +223,7 @@ impl<'a> Steps<'a> {
         let span = job.span;
         let mut last = if self.options.steps { self.written(meant, span) } else { String::new() };
         let steps = &mut job.steps;
-        rewrite(meant, &mut cx, &mut |why, statement| {
+        let mut keep_step = |why: &str, statement: &Statement<Meant>| {
             if self.options.steps {
                 let text = self.written(statement, span);
                 if text != last {
@@ -227,7 +231,8 @@ impl<'a> Steps<'a> {
                 }
                 last = text;
             }
-        });
+        };
+        job.budget.spend(|| rewrite(meant, &mut cx, &mut keep_step));
         job.notes = cx.notes.take();
     }
 
@@ -271,12 +276,13 @@ impl<'a> Steps<'a> {
             return;
         }
         let Stage::Meant(meant, _) = std::mem::replace(&mut job.stage, Stage::Done) else { return };
-        let spelled = self.writer.statement(meant);
+        let spelled = job.budget.spend(|| self.writer.statement(meant));
         // What a rewrite has told of is not told again where it is written.
         let notes = &mut job.notes;
         let told = |n: &Note| n.fidelity >= Fidelity::Refused && notes.iter().any(|m| m.code == n.code);
         let written: Vec<Note> = self.writer.notes.take().into_iter().filter(|n| !told(n)).collect();
         notes.extend(written);
+        notes.extend(job.budget.note(job.span));
         self.name_unknown(notes);
         if notes.iter().all(|n| n.fidelity < Fidelity::Refused) {
             job.stage = Stage::Spelled(spelled);
@@ -286,9 +292,10 @@ impl<'a> Steps<'a> {
     /// Puts the notes on columns of unknown types together into the first.
     fn name_unknown(&self, notes: &mut Vec<Note>) {
         let mut names: Vec<&str> = Vec::new();
+        let mut seen = rustc_hash::FxHashSet::default();
         for note in notes.iter().filter(|n| n.code == UNKNOWN_TYPES) {
             let name = self.text.of(note.span);
-            if !names.iter().any(|n| n.eq_ignore_ascii_case(name)) {
+            if seen.insert(name.to_ascii_lowercase()) {
                 names.push(name);
             }
         }

@@ -9,6 +9,7 @@ use syntax::tree::{
 };
 
 use super::Writer;
+use crate::copies::nodes;
 
 type S = Expr<Spelled>;
 type M = Expr<Meant>;
@@ -16,13 +17,40 @@ type M = Expr<Meant>;
 /// What may be written as often as a template likes, in nodes of its tree.
 const SMALL: usize = 40;
 
-/// Why an argument is better written once.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Once {
-    /// It gives another value each time.
-    Must,
-    /// It is long.
-    Should,
+/// An argument that a template uses more than once.
+pub(super) struct Repeated {
+    place: usize,
+    /// It gives another value each time: it must be written once.
+    changes: bool,
+    /// It holds a query, which is as long as anything.
+    holds_query: bool,
+    /// It takes its value from several rows, which a derived table would not see.
+    collects: bool,
+}
+
+/// The arguments of a phrase that its template uses more than once and that are more than a name.
+pub(super) fn repeated(phrase: &Phrase, template: Template, arguments: &[&M]) -> Vec<Repeated> {
+    let is_long = |e: &M| !matches!(e.kind, ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Parameter(_));
+    if phrase.kind == PhraseKind::Aggregate || !arguments.iter().any(|a| is_long(a)) {
+        return Vec::new();
+    }
+    let is_used_again = |at: usize| phrase.takes.get(at).is_some_and(|t| !t.repeated && template.uses(t.name) > 1);
+    let places = (0..arguments.len()).filter(|at| is_long(arguments[*at]) && is_used_again(*at));
+    places.map(|at| looked_at(at, arguments[at])).collect()
+}
+
+fn looked_at(place: usize, argument: &M) -> Repeated {
+    let mut found = Repeated { place, changes: false, holds_query: false, collects: false };
+    argument.any(&mut |e| {
+        found.holds_query |= matches!(e.kind, ExprKind::Subquery(_) | ExprKind::Exists(_));
+        if let ExprKind::Call(call) = &e.kind {
+            let phrase = if let Function::Phrase(id, _) = &call.function { Some(id.phrase()) } else { None };
+            found.changes |= phrase.is_some_and(|p| p.volatile);
+            found.collects |= call.is_window() || phrase.is_some_and(|p| p.kind == PhraseKind::Aggregate);
+        }
+        false
+    });
+    found
 }
 
 /// The arguments that are given names: their places.
@@ -30,30 +58,18 @@ enum Once {
 pub(super) struct Bound(Vec<usize>);
 
 impl Writer<'_> {
-    /// The arguments of a phrase that its template should have by name. Refuses what changes with each
-    /// use and can't be bound.
-    pub(super) fn to_bind(&mut self, phrase: &Phrase, template: Template, arguments: &[&M], span: Span) -> Bound {
-        if phrase.kind == PhraseKind::Aggregate {
-            return Bound::default();
+    /// The arguments that a template should have by name, as they change with each use, or are long in the
+    /// target's words. Refuses what changes and can't be bound.
+    pub(super) fn to_bind(&mut self, repeated: &[Repeated], said: &[S], span: Span) -> Bound {
+        let wanted: Vec<&Repeated> =
+            repeated.iter().filter(|r| r.changes || r.holds_query || nodes(&said[r.place], SMALL) > SMALL).collect();
+        if binds(self.to.name) && wanted.iter().all(|r| !r.collects) {
+            return Bound(wanted.iter().map(|r| r.place).collect());
         }
-        let is_long = |e: &M| !matches!(e.kind, ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Parameter(_));
-        if !arguments.iter().any(|a| is_long(a)) {
-            return Bound::default();
+        if wanted.iter().any(|r| r.changes) {
+            self.refuse(span, "a value that changes with each call, used twice,");
         }
-        let is_used_again = |at: &usize| phrase.takes.get(*at).is_some_and(|t| !t.repeated && template.uses(t.name) > 1);
-        let candidates: Vec<(usize, Once)> = (0..arguments.len())
-            .filter(|at| is_long(arguments[*at]))
-            .filter(is_used_again)
-            .filter_map(|at| Some((at, once(arguments[at])?)))
-            .collect();
-        let can = binds(self.to.name) && candidates.iter().all(|(at, _)| !collects(arguments[*at]));
-        if !can {
-            if candidates.iter().any(|(_, why)| *why == Once::Must) {
-                self.refuse(span, "a value that changes with each call, used twice,");
-            }
-            return Bound::default();
-        }
-        Bound(candidates.into_iter().map(|(at, _)| at).collect())
+        Bound::default()
     }
 }
 
@@ -104,27 +120,4 @@ fn bound_column(at: usize) -> S {
 /// MariaDB nor Spark has it, nor Oracle more than one level deep.
 fn binds(dialect: DialectName) -> bool {
     !matches!(dialect, DialectName::Oracle | DialectName::Mariadb | DialectName::Spark)
-}
-
-fn once(argument: &M) -> Option<Once> {
-    let mut nodes = 0;
-    let changes = argument.any(&mut |e| {
-        // A query is as long as anything.
-        nodes += if matches!(e.kind, ExprKind::Subquery(_) | ExprKind::Exists(_)) { SMALL + 1 } else { 1 };
-        matches!(&e.kind, ExprKind::Call(call) if matches!(&call.function, Function::Phrase(id, _) if id.phrase().volatile))
-    });
-    match changes {
-        true => Some(Once::Must),
-        false => (nodes > SMALL).then_some(Once::Should),
-    }
-}
-
-/// Whether it takes its value from several rows, which a derived table would not see.
-fn collects(argument: &M) -> bool {
-    argument.any(&mut |e| match &e.kind {
-        ExprKind::Call(call) => {
-            call.is_window() || matches!(&call.function, Function::Phrase(id, _) if id.phrase().kind == PhraseKind::Aggregate)
-        }
-        _ => false,
-    })
 }

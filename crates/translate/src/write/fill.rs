@@ -225,7 +225,7 @@ fn in_one_text(expr: &S) -> Option<S> {
 
 /// The expression without places in the source.
 fn without_places(expr: &S) -> S {
-    let mut copy = expr.clone();
+    let mut copy = crate::copies::of_spelled(expr);
     copy.forget_places();
     copy
 }

@@ -11,12 +11,12 @@ use syntax::tree::{
 use syntax::{DialectName, Symbol};
 use values::{DataType, Value};
 
-use super::Writer;
 use super::choice::{as_case, each_named_once};
 use super::fill::Filler;
 use super::one_type::in_digits;
 use super::pattern_traits::Asked;
 use super::regex;
+use super::{Writer, bind};
 use crate::rewrite::is_null_literal;
 
 type S = Expr<Spelled>;
@@ -99,7 +99,10 @@ impl Writer<'_> {
         let counts: Vec<String> = meaning::argument_counts(self.from.name, &dotted).iter().map(ToString::to_string).collect();
         let message = match counts.as_slice() {
             [] => format!("{dotted} of {source} is not translated to {target}"),
-            _ => format!("{dotted} of {source} is translated with {} arguments, not with {count} of this kind", counts.join(" or ")),
+            _ if counts.contains(&count.to_string()) => {
+                format!("{dotted} of {source} is not translated to {target} with arguments of these types")
+            }
+            _ => format!("{dotted} of {source} is translated with {} arguments, not with {count}", counts.join(" or ")),
         };
         let advice = match there {
             true => format!("{target} has a function of that name too: check by hand whether it does the same"),
@@ -197,8 +200,9 @@ impl Writer<'_> {
             return placed(name.clone(), form, slots, said);
         }
         let nullable = if template.tests_null { refs.iter().map(|a| meaning::infer(a).nullable).collect() } else { Vec::new() };
-        let bound = self.to_bind(phrase, template, &refs, span);
+        let repeated = bind::repeated(phrase, template, &refs);
         let mut said: Vec<S> = arguments.into_iter().map(|a| self.expr(a)).collect();
+        let bound = self.to_bind(&repeated, &said, span);
         let named = bound.named(&mut said);
         let mut out = bound.wrap(Filler::new(phrase, &said, &nullable).fill(template), named);
         // The word the source wrote stays as it was written.
