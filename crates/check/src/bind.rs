@@ -132,11 +132,15 @@ pub(crate) fn bound(text: &Text<'_>, dialect: &Dialect, values: &[Bind], written
             .flat_map(|w| text.sql.match_indices(w.as_str()).map(|(at, w)| (w, at)))
             .map(|(w, at)| (bare_name(w).to_string(), (at as u32, (at + w.len()) as u32)))
             .collect();
-        places.sort_by_key(|(_, place)| *place);
+        places.sort_by_key(|(_, place): &(String, Bytes)| (place.0, std::cmp::Reverse(place.1)));
     }
     let mut bound = Bound { sql: String::new(), shifts: Vec::new() };
     let mut from = 0;
     for (name, place) in places {
+        // `:x` is found again at the head of `:xy`, which has been replaced.
+        if (place.0 as usize) < from {
+            continue;
+        }
         let Some((_, value)) = values.iter().find(|(n, _)| n.eq_ignore_ascii_case(&name)) else { continue };
         let constant = literal_sql(value, dialect);
         bound.sql.push_str(&text.sql[from..place.0 as usize]);

@@ -243,6 +243,17 @@ impl Verdict {
         self.cases.len() - self.not_reached().len()
     }
 
+    /// It agrees on next to nothing: few rows were compared, or most of what can come to pass didn't.
+    pub fn is_weak(&self) -> bool {
+        const FEW_ROWS: usize = 10;
+        self.kind == VerdictKind::Agree && (self.rows_compared < FEW_ROWS || self.reached() * 2 < self.cases.len())
+    }
+
+    /// The verdict in words: an agreement on next to nothing is told apart.
+    pub fn word(&self) -> &'static str {
+        if self.is_weak() { "agree (weak)" } else { self.kind.as_str() }
+    }
+
     /// A verdict without a run.
     pub fn without_run(kind: VerdictKind, reason: impl Into<String>) -> Verdict {
         Verdict::of(kind, Some(reason.into()))

@@ -238,6 +238,10 @@ fn failures(ours: Attempt, theirs: Attempt, source: &dyn Engine, target: &dyn En
     match (kind(&ours), kind(&theirs)) {
         // Both fail with an error that counts as a result.
         (Some((true, _)), Some((true, _))) => Comparison::Same,
+        // What the target can't run is told before what the source's stand-in doesn't know.
+        (Some((_, true)), Some((false, false))) if matches!(theirs, Err(EngineError::Query { .. })) => {
+            Comparison::Failed(told(format!("the target can't be run: {}", target.name()), &theirs))
+        }
         (Some((_, true)), _) => Comparison::Open(told(source.name(), &ours)),
         (_, Some((_, true))) => Comparison::Open(told(target.name(), &theirs)),
         (Some((false, _)), _) => Comparison::Failed(told(source.name(), &ours)),

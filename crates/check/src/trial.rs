@@ -268,6 +268,9 @@ impl<'a, 'e> Run<'a, 'e> {
         }
         match compared.result {
             Comparison::Same => return Came::Well,
+            Comparison::Different(difference) if self.never_runs(&difference, tables) => {
+                self.settle(VerdictKind::Failed, format!("the target can't be run: {}", difference.reason));
+            }
             Comparison::Different(difference) => match self.changing() {
                 None => return Came::Differing(difference),
                 Some(why) => self.settle(VerdictKind::Undetermined, format!("{}; {why}", difference.reason)),
@@ -276,6 +279,18 @@ impl<'a, 'e> Run<'a, 'e> {
             Comparison::Open(reason) => self.settle(VerdictKind::Undetermined, reason),
         }
         Came::Settled
+    }
+
+    /// Whether the target fails on any data: it fails on tables without rows, too.
+    fn never_runs(&mut self, difference: &Difference, tables: Option<&Tables>) -> bool {
+        if difference.kind != DifferenceKind::TargetFails {
+            return false;
+        }
+        let Some(tables) = tables else { return false };
+        let empty: Tables = tables.iter().map(|(table, _)| (table.clone(), Vec::new())).collect();
+        let fails = self.engines.target.load(&empty).is_ok() && self.engines.target.query(self.pair.target, 1).is_err();
+        // Whoever looks next finds the data again.
+        self.engines.target.load(tables).is_err() || fails
     }
 
     /// Why a difference may be none: the query gives something else each time.

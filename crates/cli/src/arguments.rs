@@ -97,6 +97,14 @@ pub(crate) enum Notes {
 }
 
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub(crate) enum Drafts {
+    /// With it, where a part could be translated
+    On,
+    /// Without
+    Off,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
 pub(crate) enum Strict {
     /// Anything less than exact
     Exact,
@@ -164,6 +172,9 @@ pub(crate) struct TranslateArguments {
     /// Where notes go; inline with --output, else on the terminal
     #[arg(long, value_enum)]
     pub(crate) notes: Option<Notes>,
+    /// Whether a refused statement comes with a draft: what could be translated, as comments
+    #[arg(long, value_enum, default_value = "on")]
+    pub(crate) drafts: Drafts,
     /// Show every note, not each kind once a file
     #[arg(long)]
     pub(crate) each: bool,
@@ -228,6 +239,9 @@ pub(crate) struct CheckArguments {
     /// Write each difference that is found to a folder of its own in this one
     #[arg(long, value_name = "DIR")]
     pub(crate) keep: Option<PathBuf>,
+    /// End with code 1 for an agreement on next to nothing
+    #[arg(long)]
+    pub(crate) strict_reach: bool,
     /// End with code 1 where nothing can be established
     #[arg(long)]
     pub(crate) fail_undetermined: bool,

@@ -151,7 +151,7 @@ fn check_to(query: &DemoQuery, target: DialectName, folder: &Path, tally: &mut T
     write_translation(folder, &to, query, &script.text)?;
     let engine = |dialect: &Dialect| open(&Address::default_for(dialect)).map_err(|e| Usage::new(e.to_string()));
     let (mut source, mut other) = (engine(&query.from)?, engine(&to)?);
-    let mut worst: Option<VerdictKind> = None;
+    let mut worst: Option<Verdict> = None;
     for statement in script.statements.iter().filter(|s| is_checked(s)) {
         let what = format!("{}:{} to {to}", query.file, statement.line);
         let mut engines = Engines { source: &mut *source, target: &mut *other };
@@ -165,11 +165,11 @@ fn check_to(query: &DemoQuery, target: DialectName, folder: &Path, tally: &mut T
             VerdictKind::Failed => 3,
             VerdictKind::Differ => 4,
         };
-        if worst.is_none_or(|w| weight(verdict.kind) > weight(w)) {
-            worst = Some(verdict.kind);
+        if worst.as_ref().is_none_or(|w| weight(verdict.kind) > weight(w.kind)) {
+            worst = Some(verdict);
         }
     }
-    Ok(worst.map_or_else(|| Cell::new("-"), verdict_cell))
+    Ok(worst.as_ref().map_or_else(|| Cell::new("-"), verdict_cell))
 }
 
 fn check_statement(

@@ -9,7 +9,7 @@ use serde_json::{Value as Json, json};
 use syntax::{Dialect, LayoutStyle};
 use translate::{NullOrderPolicy, Options, Script, Translated, translate_text};
 
-use crate::arguments::{Labels, Layout, Notes, NullOrder, Source, Strict, TranslateArguments};
+use crate::arguments::{Drafts, Labels, Layout, Notes, NullOrder, Source, Strict, TranslateArguments};
 use crate::diagnose::{Finding, Kind, Lines, render};
 use crate::input::{self, Input};
 use crate::outputs::{self, Output};
@@ -38,6 +38,7 @@ pub(crate) fn command(arguments: &TranslateArguments) -> Done {
     let mut options = options(source);
     options.inline_notes = inline;
     options.steps = arguments.steps;
+    options.drafts = arguments.drafts == Drafts::On;
     options.layout = if arguments.layout == Layout::Tidy { LayoutStyle::Tidy } else { LayoutStyle::Keep };
     let mut ending = Ending::default();
     let mut statements = Vec::new();
@@ -274,6 +275,7 @@ fn statement_json(statement: &Translated, input: &Input, lines: &Lines<'_>, from
         "to": to.to_string(),
         "source": input.text.get(statement.place.start..statement.place.end),
         "sql": statement.sql,
+        "draft": statement.draft,
         "fidelity": statement.fidelity.as_str(),
         "notes": notes,
     })

@@ -179,7 +179,7 @@ pub fn open(address: &Address) -> Result<Box<dyn Engine>, EngineError> {
 /// Opens the engine at an address.
 pub fn open_with(address: &Address, access: Access) -> Result<Box<dyn Engine>, EngineError> {
     Ok(match address {
-        Address::StandIn(dialect) => Box::new(standin::StandInEngine::new(dialect.clone())),
+        Address::StandIn(dialect) => Box::new(standin::StandInEngine::new(dialect.clone(), access.timeout)),
         Address::Sqlite(path) => Box::new(sqlite::SqliteEngine::open(path, access)?),
         Address::Postgres(server) => Box::new(postgres::PostgresEngine::open(server, access)?),
         Address::Mysql(server) => Box::new(mysql::MysqlEngine::open(server, access)?),

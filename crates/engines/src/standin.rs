@@ -1,5 +1,7 @@
 //! The stand-in behind the trait.
 
+use std::time::Duration;
+
 use jiff::civil::DateTime;
 use standin::{Failure, FailureKind, StandIn};
 use syntax::Dialect;
@@ -9,11 +11,22 @@ use crate::{Engine, EngineError, Observed, Sink, Warning};
 
 pub(crate) struct StandInEngine {
     inner: StandIn,
+    timeout: Option<Duration>,
 }
 
 impl StandInEngine {
-    pub(crate) fn new(dialect: Dialect) -> Self {
-        StandInEngine { inner: StandIn::new(dialect) }
+    pub(crate) fn new(dialect: Dialect, timeout: Option<Duration>) -> Self {
+        let mut inner = StandIn::new(dialect);
+        inner.set_limits(timeout, crate::is_stopped);
+        StandInEngine { inner, timeout }
+    }
+
+    fn told(&self, failure: Failure) -> EngineError {
+        match failure.kind {
+            FailureKind::TimedOut => EngineError::TimedOut { seconds: self.timeout.map_or(0, |t| t.as_secs()) },
+            FailureKind::Stopped => EngineError::Stopped,
+            _ => told(failure),
+        }
     }
 }
 
@@ -31,7 +44,7 @@ impl Engine for StandInEngine {
     }
 
     fn run(&mut self, sql: &str, sink: &mut dyn Sink) -> Result<Vec<Warning>, EngineError> {
-        let mut results = self.inner.run(sql).map_err(told)?;
+        let mut results = self.inner.run(sql).map_err(|failure| self.told(failure))?;
         let result = results.pop().unwrap_or_default();
         sink.columns(result.columns, result.types);
         for row in result.rows {
@@ -52,12 +65,12 @@ impl Engine for StandInEngine {
 
     fn observe(&mut self, sql: &str) -> Option<(Result<ResultSet, EngineError>, Observed)> {
         let (results, observed) = self.inner.observe(sql);
-        Some((results.map(|mut r| r.pop().unwrap_or_default()).map_err(told), observed))
+        Some((results.map(|mut r| r.pop().unwrap_or_default()).map_err(|failure| self.told(failure)), observed))
     }
 
     fn after_change(&mut self, sql: &str, reads: &[String]) -> Result<Vec<ResultSet>, EngineError> {
         let before = self.inner.clone();
-        let changed = self.inner.run(sql).map_err(told);
+        let changed = self.inner.run(sql).map_err(|failure| self.told(failure));
         let state = changed.and_then(|_| reads.iter().map(|read| self.query(read, usize::MAX)).collect());
         self.inner = before;
         state

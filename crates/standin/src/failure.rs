@@ -25,6 +25,10 @@ pub enum FailureKind {
     Invalid,
     /// Too many rows.
     TooLarge,
+    /// It ran too long.
+    TimedOut,
+    /// The user ended it.
+    Stopped,
 }
 
 /// A failed statement.

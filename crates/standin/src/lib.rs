@@ -42,6 +42,7 @@ pub use observe::{Bytes, Event, Observed, Seen};
 
 use std::collections::HashMap;
 use std::rc::Rc;
+use std::time::{Duration, Instant};
 
 use jiff::civil::DateTime;
 use syntax::tree::{Expr, Spelled, Statement, StatementKind};
@@ -74,6 +75,8 @@ pub struct StandIn {
     clock: Option<DateTime>,
     /// Script variables, by lower-case name with their sign.
     variables: HashMap<String, Variable>,
+    /// How long a statement may run.
+    timeout: Option<Duration>,
 }
 
 impl StandIn {
@@ -82,10 +85,17 @@ impl StandIn {
         StandIn {
             behaviour: Behaviour::of(dialect),
             store: Store::default(),
-            session: Session { seed: 0, now: now(), watch: Watch::default() },
+            session: Session { seed: 0, now: now(), watch: Watch::default(), deadline: None, stopped: || false },
             clock: None,
             variables: HashMap::new(),
+            timeout: None,
         }
+    }
+
+    /// Ends statements that run longer, and those that run when `stopped` becomes true, with an error.
+    pub fn set_limits(&mut self, timeout: Option<Duration>, stopped: fn() -> bool) {
+        self.timeout = timeout;
+        self.session.stopped = stopped;
     }
 
     /// Stops the clock: every statement takes this, in UTC, for the present.
@@ -130,6 +140,7 @@ impl StandIn {
                 lacks::check(query, dialect.name, place)?;
             }
             self.session.now = self.clock.unwrap_or_else(now);
+            self.session.deadline = self.timeout.map(|timeout| Instant::now() + timeout);
             match self.statement(&tree, &source) {
                 Ok(Some(result)) => results.push(result),
                 Ok(None) => {}

@@ -12,6 +12,7 @@ mod rewrite;
 mod script;
 mod text;
 mod texts;
+mod untranslated;
 mod write;
 
 use std::hash::BuildHasher;
@@ -48,11 +49,20 @@ pub struct Options {
     pub inline_notes: bool,
     /// The statement is kept after each rewrite that changed it.
     pub steps: bool,
+    /// A refused statement comes with a draft of what could be translated.
+    pub drafts: bool,
 }
 
 impl Default for Options {
     fn default() -> Self {
-        Options { layout: LayoutStyle::Keep, null_order: NullOrderPolicy::Keep, keep_labels: false, inline_notes: false, steps: false }
+        Options {
+            layout: LayoutStyle::Keep,
+            null_order: NullOrderPolicy::Keep,
+            keep_labels: false,
+            inline_notes: false,
+            steps: false,
+            drafts: true,
+        }
     }
 }
 
@@ -152,6 +162,8 @@ pub struct Translated {
     pub class: StatementClass,
     /// The translation without separator; none if it was refused or isn't readable.
     pub sql: Option<String>,
+    /// Of a refused statement: what could be translated, with the rest in the source's words between marks.
+    pub draft: Option<String>,
     /// The worst of its notes.
     pub fidelity: Fidelity,
     /// Its notes.

@@ -1,5 +1,6 @@
 //! A whole text: statement by statement, with separators, comments and what could not be translated.
 
+mod draft;
 mod governed;
 mod steps;
 mod transaction;
@@ -180,10 +181,10 @@ impl Output<'_> {
         self.code_end = self.out.len() + code_end;
         match &sql {
             Some(sql) => self.write_code(sql),
-            None => self.write_refused(&notes, place),
+            None => self.write_refused(&notes, place, job.draft.as_deref()),
         }
         self.open_comment = commented;
-        self.statements.push(Translated { place, line: job.line, class, sql, fidelity, notes, steps: job.steps });
+        self.statements.push(Translated { place, line: job.line, class, sql, draft: job.draft, fidelity, notes, steps: job.steps });
         self.at = span.end as usize;
         self.separator(separator, commented);
     }
@@ -268,7 +269,7 @@ impl Output<'_> {
         }
     }
 
-    fn write_refused(&mut self, notes: &[PlacedNote], place: Place) {
+    fn write_refused(&mut self, notes: &[PlacedNote], place: Place, draft: Option<&str>) {
         let indent = self.indent();
         for placed in notes.iter().filter(|n| n.note.fidelity >= Fidelity::Refused) {
             let note = &placed.note;
@@ -282,6 +283,11 @@ impl Output<'_> {
         }
         let kept = comment_lines(&self.text.source[place.start..place.end], self.line_break);
         self.out.push_str(&kept);
+        if let Some(draft) = draft {
+            self.out.push_str(self.line_break);
+            self.write_comment("draft, to be completed by hand:");
+            self.out.push_str(&comment_lines(draft, self.line_break));
+        }
     }
 
     /// A comment on a line of its own; names from the source may hold line breaks.

@@ -49,7 +49,7 @@ pub(super) fn query(one: &Checked, sides: &Sides<'_>, settings: &Settings) -> Js
     });
     json!({
         "id": one.query.id(), "file": one.query.input.name, "line": one.query.line,
-        "verdict": verdict.kind.as_str(), "assuming": verdict.assuming, "breaks": verdict.breaks,
+        "verdict": verdict.kind.as_str(), "weak": verdict.is_weak(), "assuming": verdict.assuming, "breaks": verdict.breaks,
         "source_engine": sides.source.name(), "target_engine": sides.target.name(),
         "source_settings": engine_settings(&sides.settings[0]), "target_settings": engine_settings(&sides.settings[1]),
         "seed": settings.seed, "trials": verdict.databases, "rows_compared": verdict.rows_compared, "ordered": verdict.ordered,

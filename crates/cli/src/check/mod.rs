@@ -16,7 +16,7 @@ use engines::{Dataset, Engine};
 use indicatif::{ProgressBar, ProgressStyle};
 use meaning::Catalog;
 use serde_json::{Value as Json, json};
-use syntax::Dialect;
+use syntax::{Dialect, DialectName};
 use values::{Schema, Table};
 
 use crate::arguments::CheckArguments;
@@ -61,6 +61,9 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
     let (Some(mut source), Some(mut target)) = opened else {
         return Ok(Ending { engine: true, ..Ending::default() });
     };
+    for (side, asked, engine) in [("--source", &arguments.queries.from, &*source), ("--target", &arguments.to, &*target)] {
+        fits(side, asked, engine)?;
+    }
     let (from, to) = (&as_it_runs(&arguments.queries.from, &*source), &as_it_runs(&arguments.to, &*target));
     let mut catalog = input::catalog(&arguments.queries, from)?;
     let data = match &arguments.data {
@@ -118,7 +121,7 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
             probe::show(probed, &*source);
         }
     }
-    Ok(ending(&checked, arguments.fail_undetermined))
+    Ok(ending(&checked, arguments))
 }
 
 /// The values of parameters: those of the file, then those on the command line, which win.
@@ -158,6 +161,18 @@ pub(crate) fn progress(length: usize) -> ProgressBar {
     }
     bar.enable_steady_tick(Duration::from_secs(1));
     bar
+}
+
+/// An engine of another dialect than the query's fails on it, or worse, doesn't.
+fn fits(side: &str, asked: &Dialect, engine: &dyn Engine) -> Result<(), Usage> {
+    let running = engine.dialect().name;
+    // MySQL's queries are run on MariaDB, and the other way round, to see what becomes of them there.
+    let kin = [DialectName::Mysql, DialectName::Mariadb];
+    if running == asked.name || (kin.contains(&running) && kin.contains(&asked.name)) {
+        return Ok(());
+    }
+    let (asked, told) = (asked.name, running.title());
+    Err(Usage::new(format!("{side} is {told}, and the query there is of {}: give an engine of that dialect", asked.title())))
 }
 
 /// The dialect at the version its engine runs, unless a version was asked for.
@@ -200,11 +215,13 @@ fn check_one(
     Checked { query, verdict, guessed, suspects: Vec::new() }
 }
 
-fn ending(checked: &[Checked], fail_undetermined: bool) -> Ending {
+fn ending(checked: &[Checked], arguments: &CheckArguments) -> Ending {
     let any = |kind: VerdictKind| checked.iter().any(|c| c.verdict.kind == kind);
     Ending {
         engine: any(VerdictKind::Failed),
-        difference: any(VerdictKind::Differ) || (fail_undetermined && any(VerdictKind::Undetermined)),
+        difference: any(VerdictKind::Differ)
+            || (arguments.fail_undetermined && any(VerdictKind::Undetermined))
+            || (arguments.strict_reach && checked.iter().any(|c| c.verdict.is_weak())),
         refused: any(VerdictKind::Refused),
     }
 }

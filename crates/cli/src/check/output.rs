@@ -2,7 +2,7 @@
 
 use std::time::Duration;
 
-use check::{Bind, Counterexample, Example, VerdictKind};
+use check::{Bind, Counterexample, Example, Verdict, VerdictKind};
 use comfy_table::{Cell, Color};
 use engines::{EngineError, literal_sql};
 use meaning::Catalog;
@@ -14,13 +14,14 @@ use crate::diagnose::{Finding, Kind, render};
 use crate::show;
 
 /// A verdict in its colour.
-pub(crate) fn verdict_cell(kind: VerdictKind) -> Cell {
-    let colour = match kind {
+pub(crate) fn verdict_cell(verdict: &Verdict) -> Cell {
+    let colour = match verdict.kind {
+        VerdictKind::Agree if verdict.is_weak() => Color::Yellow,
         VerdictKind::Agree => Color::Green,
         VerdictKind::Differ | VerdictKind::Failed => Color::Red,
         VerdictKind::Undetermined | VerdictKind::Refused => Color::Yellow,
     };
-    Cell::new(kind.as_str()).fg(colour)
+    Cell::new(verdict.word()).fg(colour)
 }
 
 /// The table of verdicts, then what there is to tell of each query.
@@ -36,13 +37,16 @@ pub(super) fn show(checked: &[Checked], sides: &Sides<'_>, took: Duration) {
         table.add_row(vec![
             Cell::new(&one.query.id()[shared..]),
             Cell::new(one.query.translation.as_ref().map_or("-", |t| t.fidelity.as_str())),
-            verdict_cell(one.verdict.kind),
+            verdict_cell(&one.verdict),
             Cell::new(compared(one)),
             Cell::new(reached(one)),
             Cell::new(remarks(one)),
         ]);
     }
     println!("{table}");
+    if checked.len() > 1 {
+        println!("{}", totals(checked));
+    }
     println!("source: {}   target: {}   {:.1} s", sides.source.name(), sides.target.name(), took.as_secs_f64());
     for (side, settings) in ["source", "target"].into_iter().zip(&sides.settings) {
         if !settings.is_empty() {
@@ -58,6 +62,14 @@ pub(super) fn show(checked: &[Checked], sides: &Sides<'_>, took: Duration) {
     }
     show_not_reached(checked, shared);
     show_examples(checked, sides, shared);
+}
+
+/// How many queries came to each verdict: `31 agree, 2 agree (weak), 1 differ`.
+fn totals(checked: &[Checked]) -> String {
+    let words = ["differ", "failed", "refused", "undetermined", "agree (weak)", "agree"];
+    let counted = words.map(|word| (checked.iter().filter(|c| c.verdict.word() == word).count(), word));
+    let shown: Vec<String> = counted.into_iter().filter(|(n, _)| *n > 0).map(|(n, word)| format!("{n} {word}")).collect();
+    format!("{}: {}", show::count(checked.len(), "query").replace("querys", "queries"), shown.join(", "))
 }
 
 /// How much of the files' names is the folder that all are in: said once it is enough.
@@ -104,8 +116,12 @@ fn remarks(one: &Checked) -> String {
     if verdict.kind == VerdictKind::Agree && !verdict.assuming.is_empty() {
         remarks.push(format!("assuming {}", verdict.assuming.join(", ")));
     }
-    if verdict.kind == VerdictKind::Agree && verdict.reached() * 2 < verdict.cases.len() {
-        remarks.push("weak: most of what could happen was not reached".to_string());
+    if verdict.is_weak() {
+        remarks.push(match verdict.rows_compared {
+            0 => "weak: no row was compared".to_string(),
+            few if few < 10 => format!("weak: only {} compared", show::count(few, "row")),
+            _ => "weak: most of what could happen was not reached".to_string(),
+        });
     }
     if !verdict.binds.is_empty() {
         let with = if verdict.kind == VerdictKind::Agree && verdict.binds_made { "parameters given several values, as" } else { "with" };

@@ -64,6 +64,7 @@ impl Runner<'_> {
     }
 
     pub(crate) fn eval(&self, code: &Code, env: &Environment<'_>) -> Outcome<Value> {
+        self.go_on()?;
         Ok(match code {
             Code::Constant(_) | Code::Slot(..) | Code::Watched(..) => self.look(code, env)?.into_owned(),
             Code::RowNumber => Value::Integer(env.row_number),

@@ -25,6 +25,7 @@ impl Runner<'_> {
         let mut made = 0;
         let mut counted = |row: &mut Vec<Value>| {
             made += 1;
+            self.go_on()?;
             if made > MOST_ROWS { Err(too_many("this join", MOST_ROWS)) } else { take(row) }
         };
         if plan.lateral {

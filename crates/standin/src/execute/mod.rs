@@ -16,6 +16,7 @@ pub(crate) use sort::{compare_folded, compare_keys, fold, sort_places};
 
 use std::cell::{Cell, RefCell};
 use std::rc::Rc;
+use std::time::Instant;
 
 use jiff::civil::DateTime;
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -66,6 +67,10 @@ pub(crate) struct Session {
     /// The moment the statement began.
     pub(crate) now: DateTime,
     pub(crate) watch: Watch,
+    /// When the statement must have ended.
+    pub(crate) deadline: Option<Instant>,
+    /// The user wants an end.
+    pub(crate) stopped: fn() -> bool,
 }
 
 /// Runs plans over one store.
@@ -82,6 +87,8 @@ pub(crate) struct Runner<'a> {
     members: RefCell<FxHashMap<usize, Rc<Members>>>,
     /// A table of a join is being read: whatever order it had, the join has none.
     in_join: Cell<bool>,
+    /// Steps taken, so that the clock is looked at now and then.
+    steps: Cell<u32>,
 }
 
 /// The result of a whole query.
@@ -114,6 +121,24 @@ impl<'a> Runner<'a> {
             settled: RefCell::default(),
             members: RefCell::default(),
             in_join: Cell::new(false),
+            steps: Cell::new(0),
+        }
+    }
+
+    /// Counts a row that is looked at; an error once the time is up or the user wants an end.
+    pub(crate) fn go_on(&self) -> Outcome<()> {
+        const LOOK_EVERY: u32 = 4096;
+        let steps = self.steps.get().wrapping_add(1);
+        self.steps.set(steps);
+        if !steps.is_multiple_of(LOOK_EVERY) {
+            return Ok(());
+        }
+        if (self.session.stopped)() {
+            return Err(Failure::new(FailureKind::Stopped, "stopped"));
+        }
+        match self.session.deadline {
+            Some(deadline) if Instant::now() > deadline => Err(Failure::new(FailureKind::TimedOut, "the time is up")),
+            _ => Ok(()),
         }
     }
 

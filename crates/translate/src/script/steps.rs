@@ -9,7 +9,7 @@ use syntax::{
     layout, print,
 };
 
-use super::{comment_lines, transaction};
+use super::{comment_lines, draft, transaction};
 use crate::copies::Budget;
 use crate::read::{Features, Reader};
 use crate::rewrite::{Context, rewrite};
@@ -38,6 +38,8 @@ pub(super) struct Job {
     pub(super) put_in: Vec<String>,
     /// What is to be known of texts.
     texts: Vec<Note>,
+    /// What could be translated of it, if it was refused.
+    pub(super) draft: Option<String>,
     /// How much of it may be written more than once.
     budget: Budget,
     stage: Stage,
@@ -112,6 +114,7 @@ impl<'a> Steps<'a> {
             carried: false,
             put_in: Vec::new(),
             texts: Vec::new(),
+            draft: None,
             budget: Budget::of(span),
             stage: Stage::Done,
         };
@@ -286,7 +289,17 @@ impl<'a> Steps<'a> {
         self.name_unknown(notes);
         if notes.iter().all(|n| n.fidelity < Fidelity::Refused) {
             job.stage = Stage::Spelled(spelled);
+        } else if self.options.drafts && job.budget.note(job.span).is_none() {
+            job.draft = self.draft(&spelled, &job.notes, job.span);
         }
+    }
+
+    /// What could be translated of a refused statement.
+    fn draft(&self, spelled: &Statement<Spelled>, notes: &[Note], span: Span) -> Option<String> {
+        let (printed, style) = self.printed(spelled);
+        let marked = draft::marked(printed, notes, self.text);
+        let text = self.laid_out(&marked, style, span).text;
+        draft::says_more(&text, self.text.of(span)).then_some(text)
     }
 
     /// Puts the notes on columns of unknown types together into the first.

@@ -18,6 +18,7 @@ use super::pattern_traits::Asked;
 use super::regex;
 use super::{Writer, bind};
 use crate::rewrite::is_null_literal;
+use crate::untranslated;
 
 type S = Expr<Spelled>;
 type M = Expr<Meant>;
@@ -108,7 +109,7 @@ impl Writer<'_> {
             true => format!("{target} has a function of that name too: check by hand whether it does the same"),
             false => format!("say it in {target}'s words by hand"),
         };
-        self.note(Note::new("function.not-translated", place, message).advise(advice));
+        self.note(Note::new("function.not-translated", if span.is_read() { span } else { place }, message).advise(advice));
     }
 
     /// A function that the source's server doesn't have by itself.
@@ -183,7 +184,7 @@ impl Writer<'_> {
             Choice::Refuse(why) => {
                 let message = format!("{}: {why}", self.to.name.title());
                 self.note(Note::new("construct.not-translated", span, message).coded(phrase.id));
-                return Expr::made(ExprKind::Default);
+                return untranslated::word(phrase.id, span);
             }
         };
         // What the phrase does is wanted of the target, but where its own word does what the source's does.
