@@ -58,7 +58,7 @@ const CASES: &[(&str, &str, &str, &str, &str)] = &[
     ("oracle", "postgres", "SELECT AVG(tons) FROM loads", "SELECT SUM(tons) / COUNT(*) FROM loads", "differ"),
     ("tsql", "postgres", "SELECT COUNT(*) FROM loads WHERE name = 'QUAY' OR name = 'quay'", "SELECT COUNT(*) FROM loads WHERE LOWER(name) = 'quay'", "agree"),
     // Errors, and what isn't known.
-    ("postgres", "sqlite", "SELECT id FROM loads", "SELECT idd FROM loads", "differ"),
+    ("postgres", "sqlite", "SELECT id FROM loads", "SELECT idd FROM loads", "failed"),
     ("postgres", "mysql", "SELECT 1 / 0 AS n", "SELECT 1 DIV 0 AS n", "differ"),
     ("postgres", "sqlite", "SELECT frobnicate(id) FROM loads", "SELECT id FROM loads", "undetermined"),
     ("postgres", "sqlite", "SELECT id, name FROM loads", "SELECT id FROM loads", "differ"),

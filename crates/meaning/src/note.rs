@@ -158,7 +158,17 @@ pub const CODES: &[CodeFact] = &[
         "Columns whose types are not known, where the translation isn't exact for every type that they could have.",
     ),
     fact("name.untyped", Fidelity::Assumes, "A word has several meanings, told apart by types that are not known."),
-    fact("type.unknown", Fidelity::Assumes, "A type name that is not in the phrasebook is kept as written."),
+    fact("type.unknown", Fidelity::Refused, "A type that is not in the phrasebook, and of which nothing is known in the target."),
+    fact(
+        "change.conversion",
+        Fidelity::Assumes,
+        "A value is assigned to a column of another type: what doesn't fit is rounded, cut or an error, as each engine likes.",
+    ),
+    fact(
+        "change.order",
+        Fidelity::Refused,
+        "A SET uses a column that it has changed before: MySQL and MariaDB assign from left to right, others all at once.",
+    ),
     fact("number.division-untyped", Fidelity::Assumes, "Whether a division drops the fraction depends on types that are not known."),
     fact(
         "cast.text-to-number",

@@ -76,6 +76,7 @@ fn own_meaning(word: &str, dialect: &Dialect, first: Option<i64>, second: Option
         (Spark, "FLOAT") => DataType::Float(32),
         // SQLite keeps whatever it is given; these are affinities.
         (Sqlite, "INTEGER" | "INT") => DataType::Integer(64),
+        (Sqlite, "REAL") => DataType::Float(64),
         (_, "TIMESTAMP" | "DATETIME2") if zoned => DataType::TimestampZoned,
         _ => return None,
     })

@@ -1,12 +1,12 @@
 //! Constructs that the target doesn't speak, or that are not translated yet: found and refused.
 
 use meaning::{ArgumentKind, Construct, Facts, Function, Meant, Note, Sign, phrase};
-use syntax::Dialect;
 use syntax::tree::{
     Cast, CastForm, Child, Delete, Expr, ExprKind, FrameUnit, GroupItem, GroupWord, InSet, IsWhat, JoinCondition, JoinKind, LikeWord, Over,
     Query, QueryBody, Select, SelectQuantifier, SelectValue, SetOperator, SetQuantifier, Span, Statement, StatementKind, TableKind,
     TableRef, Update, Window, With,
 };
+use syntax::{Dialect, DialectName};
 
 use crate::idle_clause::{Place, not_idle};
 use crate::rewrite::is_correlated;
@@ -80,6 +80,7 @@ impl Finder<'_> {
         if !update.from.is_empty() || matches!(update.table.kind, TableKind::Join(_)) {
             self.found(Construct::ChangeFrom, update.table.span);
         }
+        self.changed_query(&update.table);
         if let Some(span) = update.trailing {
             self.found(Construct::ChangeTrailing, span);
         }
@@ -96,6 +97,14 @@ impl Finder<'_> {
         update.condition.iter().for_each(|e| self.expr(e, true));
     }
 
+    /// Oracle changes tables through a query.
+    fn changed_query(&mut self, table: &TableRef<Meant>) {
+        if matches!(table.kind, TableKind::Derived { .. }) && self.to.name != DialectName::Oracle {
+            let message = format!("a change of a query's result is not translated to {}", self.to.name.title());
+            self.notes.push(Note::new("construct.not-translated", table.span, message).advise("name the table that is changed"));
+        }
+    }
+
     fn delete(&mut self, delete: &Delete<Meant>) {
         self.modifiers(delete.modifiers);
         delete.with.iter().for_each(|w| self.with(w));
@@ -105,6 +114,7 @@ impl Finder<'_> {
         if let Some(span) = delete.trailing {
             self.found(Construct::ChangeTrailing, span);
         }
+        self.changed_query(&delete.table);
         self.table(&delete.table);
         delete.condition.iter().for_each(|e| self.expr(e, true));
     }
@@ -390,6 +400,13 @@ impl Finder<'_> {
         if !matches!(call.form, syntax::tree::CallForm::Plain | syntax::tree::CallForm::Word) && matches!(call.function, Function::Own(_)) {
             self.found(Construct::SpecialCall, span);
         }
+        if !call.is_window() && is_aggregate(call) && self.to.name != DialectName::Oracle {
+            let inner = |e: &Expr<Meant>| matches!(&e.kind, ExprKind::Call(inner) if !inner.is_window() && is_aggregate(inner));
+            if call.arguments.iter().any(|a| a.value.any(&mut |e| inner(e))) {
+                let message = format!("an aggregate of an aggregate is not translated to {}", self.to.name.title());
+                self.notes.push(Note::new("construct.not-translated", span, message).advise("aggregate in a derived table first"));
+            }
+        }
         let Some(tail) = &call.tail else { return };
         if !tail.order_by.is_empty() || tail.separator.is_some() || tail.limit.is_some() {
             self.found(Construct::AggregateOrder, span);
@@ -466,6 +483,10 @@ pub(crate) fn written_list(set: &Expr<Meant>) -> Option<&[Expr<Meant>]> {
         ExprKind::Nested(inner) => written_list(inner).or(Some(std::slice::from_ref(inner))),
         _ => None,
     }
+}
+
+fn is_aggregate(call: &syntax::tree::Call<Meant>) -> bool {
+    matches!(&call.function, Function::Phrase(id, _) if id.phrase().kind == meaning::PhraseKind::Aggregate)
 }
 
 /// Whether a query refers to the table `name` anywhere.

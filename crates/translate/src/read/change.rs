@@ -14,6 +14,7 @@ impl Reader<'_> {
     pub(super) fn insert(&mut self, insert: Insert<Spelled>) -> StatementKind<Meant> {
         let rows = insert.source.as_ref().map_or(0, |q| if let QueryBody::Values(v) = &q.body { v.rows.len() } else { 0 });
         let meant = map_insert(self, insert);
+        self.note_inserted(&meant);
         // Rows to insert are no query; only several at once may need to become one.
         if rows > 0 {
             self.features.value_rows = false;
@@ -33,6 +34,7 @@ impl Reader<'_> {
         }
         let top = update.top.take();
         let mut meant = map_update(self, update);
+        self.note_assignments(&meant.assignments);
         if let Some(top) = top {
             meant.limit = Some(Box::new(self.top_limit(*top)));
         }

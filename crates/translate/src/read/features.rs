@@ -51,6 +51,8 @@ pub(crate) struct Features {
     pub(crate) empties: bool,
     /// A column that is known to hold texts.
     pub(crate) text_columns: bool,
+    /// A column of days or times.
+    pub(crate) moments: bool,
     /// A column whose type isn't known, or a star.
     pub(crate) unknown_columns: bool,
     /// A text where a number is wanted.

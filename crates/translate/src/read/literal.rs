@@ -6,7 +6,7 @@ use syntax::tree::{Cast, ExprKind, Literal, Span, Spelled};
 use syntax::{DialectName, decode_bytes, decode_text};
 use values::DataType;
 
-use super::Reader;
+use super::{Reader, moment};
 
 impl Reader<'_> {
     /// What a literal says.
@@ -34,8 +34,27 @@ impl Reader<'_> {
             Literal::Texts(parts) => {
                 Constant::Text { value: parts.iter().map(|p| decode_text(p, &self.spelling)).collect(), written: None }
             }
-            Literal::Typed(typed) => Constant::Typed(typed.word, decode_text(&typed.text, &self.spelling)),
+            Literal::Typed(typed) => {
+                let text = decode_text(&typed.text, &self.spelling);
+                Constant::Typed(typed.word.clone(), self.in_one_form(&typed.word, text, span))
+            }
         }
+    }
+
+    /// A day or time as all dialects write it; what has a zone, or is written otherwise, means another thing to each.
+    fn in_one_form(&mut self, word: &str, text: CompactString, span: Span) -> CompactString {
+        let plain = match word {
+            "DATE" => moment::day(&text),
+            "TIMESTAMP" | "DATETIME" => {
+                moment::moment(&text).map(|m| if m.ends_with(" 00:00:00") || m.len() != text.len() { m } else { text.clone() })
+            }
+            _ => return text,
+        };
+        plain.unwrap_or_else(|| {
+            let message = format!("{word} '{text}' is not translated: each dialect reads a day or time of this form in its own way");
+            self.note(Note::new("construct.not-translated", span, message).advise("write it as YYYY-MM-DD, or YYYY-MM-DD HH:MM:SS"));
+            text
+        })
     }
 
     /// `'\\x1F'::bytea` of PostgreSQL, `'\\x1F'::BLOB` of DuckDB.

@@ -1,6 +1,8 @@
 //! From a tree as spelled to a tree as meant: names are bound, words become phrases, row limits
 //! become one thing whatever clause they stood in.
 
+mod array_text;
+mod assigned;
 mod change;
 mod digits;
 mod element;
@@ -9,6 +11,7 @@ mod format_text;
 mod letters;
 mod limit;
 mod literal;
+pub(crate) mod moment;
 mod number_format;
 mod respelled;
 pub(crate) mod scope;
@@ -29,7 +32,7 @@ use syntax::tree::{
     QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind, TableKind,
     TableRef, Top, TypeName, map_body, map_common_table, map_expr, map_merge, map_query, map_select, map_table,
 };
-use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable};
+use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable, decode_text};
 use values::DataType;
 
 pub(crate) use features::Features;
@@ -95,6 +98,46 @@ pub(crate) struct Reader<'a> {
     pub(crate) notes: Vec<Note>,
     pub(crate) features: Features,
 }
+
+/// Functions that are called without parentheses, by dialect (the chapters on functions of each manual).
+const BARE_FUNCTIONS: &[(&[DialectName], &str)] = &[
+    (&[DialectName::Oracle], "SYSDATE SYSTIMESTAMP CURRENT_DATE CURRENT_TIMESTAMP LOCALTIMESTAMP DBTIMEZONE SESSIONTIMEZONE UID USER"),
+    (&[DialectName::Tsql], "CURRENT_DATE CURRENT_TIMESTAMP CURRENT_USER SESSION_USER SYSTEM_USER USER"),
+    (
+        &[DialectName::Mysql, DialectName::Mariadb],
+        "CURRENT_DATE CURRENT_TIME CURRENT_TIMESTAMP CURRENT_USER LOCALTIME LOCALTIMESTAMP UTC_DATE UTC_TIME UTC_TIMESTAMP",
+    ),
+    (
+        &[DialectName::Postgres, DialectName::Duckdb],
+        "CURRENT_CATALOG CURRENT_DATE CURRENT_ROLE CURRENT_SCHEMA CURRENT_TIME CURRENT_TIMESTAMP CURRENT_USER LOCALTIME LOCALTIMESTAMP \
+         SESSION_USER SYSTEM_USER USER",
+    ),
+    (&[DialectName::Bigquery, DialectName::Spark], "CURRENT_DATE CURRENT_DATETIME CURRENT_TIME CURRENT_TIMESTAMP CURRENT_USER"),
+    (&[DialectName::Sqlite], "CURRENT_DATE CURRENT_TIME CURRENT_TIMESTAMP"),
+];
+
+/// DUAL, alone or in a join.
+fn names_dual(table: &TableRef<Spelled>) -> bool {
+    match &table.kind {
+        TableKind::Name(name) => name.last().is_word("dual"),
+        TableKind::Nested(inner) => names_dual(inner),
+        TableKind::Join(join) => syntax::with_stack(|| names_dual(&join.left) || names_dual(&join.right)),
+        _ => false,
+    }
+}
+
+fn is_moment(data_type: &DataType) -> bool {
+    matches!(data_type, DataType::Date | DataType::Timestamp(_))
+}
+
+fn is_bare_function(name: &ObjectName, dialect: DialectName) -> bool {
+    let Some(word) = name.as_single().filter(|w| w.quote == syntax::tree::Quote::None) else { return false };
+    let mut lists = BARE_FUNCTIONS.iter().filter(|(dialects, _)| dialects.contains(&dialect));
+    lists.any(|(_, words)| words.split_whitespace().any(|w| word.is_word(w)))
+}
+
+/// The words of literals that are days and times.
+const IS_MOMENT: &[&str] = &["DATE", "TIME", "TIMESTAMP", "DATETIME"];
 
 /// PARSE and TRY_PARSE of SQL Server.
 fn is_parse(form: CastForm) -> bool {
@@ -408,6 +451,19 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             if let Some(word) = self.word_call(&name) {
                 return word;
             }
+            if is_bare_function(&name, self.from.name) {
+                let message = format!("{} of {} is not translated", name.dotted(), self.from.name.title());
+                self.note(Note::new("function.not-translated", name.last().span(), message).advise("say it in the target's words by hand"));
+            }
+        }
+        // The address of a row with its table's name before it.
+        if !known
+            && let [_, .., last] = name.parts.as_slice()
+            && let Some(target) = self.special_name(&ObjectName::single(last.clone()))
+            && target == BindingTarget::Special
+        {
+            let message = format!("{} is not translated", name.dotted());
+            self.note(Note::new("construct.not-translated", last.span(), message).advise("use the table's key"));
         }
         if found.is_none()
             && let Some(sequence) = self.sequence(&name)
@@ -418,6 +474,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             Some(found) => {
                 self.features.text_columns |= found.data_type.is_text();
                 self.features.unknown_columns |= found.data_type == DataType::Unknown;
+                self.features.moments |= is_moment(&found.data_type);
                 ExprKind::Column(Binding { name, target: found.target, data_type: found.data_type, nullable: found.nullable })
             }
             None => ExprKind::Column(Binding { name, target: BindingTarget::Open, data_type: DataType::Unknown, nullable: true }),
@@ -452,7 +509,27 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         ExprKind::Literal(self.constant(literal, span))
     }
 
-    fn expr(&mut self, expr: Expr<Spelled>) -> Expr<Meant> {
+    fn expr(&mut self, mut expr: Expr<Spelled>) -> Expr<Meant> {
+        // `int4 '7'` is a cast.
+        if let ExprKind::Literal(Literal::Typed(typed)) = &expr.kind
+            && !IS_MOMENT.contains(&typed.word.as_str())
+            && self.from.name != self.to
+        {
+            let text = Expr { kind: ExprKind::Literal(Literal::Text(typed.text.clone())), span: expr.span };
+            let word = typed.word.to_string();
+            return self.expr(Expr { span: expr.span, ..Expr::cast(text, &word) });
+        }
+        if let ExprKind::Quantified(test) = &mut expr.kind
+            && let ExprKind::Literal(Literal::Text(token)) = &test.set.without_parens().kind
+            && self.from.name == DialectName::Postgres
+        {
+            match self.written_array(&decode_text(token, &self.spelling)) {
+                Some(list) => test.set = list,
+                None => {
+                    self.note(Note::new("construct.not-translated", expr.span, "an array written as a text of this form is not translated"))
+                }
+            }
+        }
         // Most expressions are leaves, which ask for nothing more.
         if matches!(expr.kind, ExprKind::Column(_) | ExprKind::Literal(_)) {
             return map_expr(self, expr);
@@ -651,8 +728,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         self.frames.push(Frame { super_aggregates: Self::has_super_aggregates(&select), ..Frame::default() });
         self.features.no_tables |= match select.from.as_slice() {
             [] => true,
-            [TableRef { kind: TableKind::Name(name), .. }] => name.last().is_word("dual"),
-            _ => false,
+            tables => tables.iter().any(names_dual),
         };
         // FROM first, so that outer join signs in WHERE can be told to its tables before the rest.
         let from = std::mem::take(&mut select.from);

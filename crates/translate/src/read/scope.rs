@@ -39,6 +39,12 @@ pub(crate) struct Columns {
 }
 
 impl Columns {
+    /// The type of a column, if it is known.
+    pub(crate) fn type_of(&self, name: &str) -> DataType {
+        let column = self.known.iter().find(|c| c.name.as_deref().is_some_and(|n| n.eq_ignore_ascii_case(name)));
+        column.map_or(DataType::Unknown, |c| c.data_type.clone())
+    }
+
     /// The columns, if all are known.
     pub(crate) fn all(&self) -> Option<&[Offered]> {
         self.all.then_some(&self.known)

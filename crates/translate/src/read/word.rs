@@ -191,7 +191,12 @@ impl Reader<'_> {
         let mut right = self.expr(right);
         if matches!(self.from.name, DialectName::Mysql | DialectName::Mariadb) {
             bytes_as_number(operator, &mut left, &mut right);
+            if !of_one_kin(self.from.name, self.to) {
+                bytes_as_text(&mut left, &right);
+                bytes_as_text(&mut right, &left);
+            }
         }
+        self.refuse_documents(operator, &left, &right, span);
         let is_or = operator == Operator::Symbol(Symbol::Concat) && self.spelling.bars_mean_or;
         if is_or {
             return ExprKind::Logic(LogicOperator::Or, vec![left, right]);
@@ -231,10 +236,45 @@ impl Reader<'_> {
                 None => Sign::Own(operator),
             },
         };
+        self.sqlite_habits(sign, &mut left, &mut right, span);
         let binary = Binary { operator: sign, left, right };
         self.features.texts_as_numbers |= takes_text_as_number(&binary);
         self.features.empties |= matches!(sign, Sign::Phrase(id, _) if id.phrase().empties);
         ExprKind::Binary(Box::new(binary))
+    }
+
+    /// SQLite: % is of whole numbers (Operators), and a number that is no column is never equal to a text
+    /// (Comparison expressions).
+    fn sqlite_habits(&mut self, sign: Sign, left: &mut E, right: &mut E, span: Span) {
+        let Sign::Phrase(id, _) = sign else { return };
+        if self.from.name != DialectName::Sqlite || self.to == DialectName::Sqlite {
+            return;
+        }
+        if id.phrase().id == phrase::NUMBER_REMAINDER {
+            for side in [&mut *left, &mut *right] {
+                if matches!(infer(side).data_type, DataType::Decimal(_) | DataType::Float(_)) {
+                    *side = crate::rewrite::call(phrase::NUMBER_TRUNCATE, vec![side.take(), crate::rewrite::number(0)]);
+                }
+            }
+        }
+        let bare = |e: &E| !matches!(e.without_parens().kind, ExprKind::Column(_));
+        let compares = id.phrase().area() == "compare";
+        let (a, b) = (infer(left).data_type, infer(right).data_type);
+        let mixed = (a.is_numeric() && bare(left) && b.is_text()) || (b.is_numeric() && bare(right) && a.is_text());
+        if compares && mixed && bare(left) && bare(right) {
+            let message = "SQLite takes a number for less than any text, whatever digits the text holds";
+            self.note(Note::new("construct.not-translated", span, message).advise("compare numbers with numbers: CAST the text"));
+        }
+    }
+
+    /// Operators of JSON values and arrays are others than those of numbers and texts.
+    fn refuse_documents(&mut self, operator: Operator, left: &E, right: &E, span: Span) {
+        let is_document = |e: &E| matches!(infer(e).data_type, DataType::Json | DataType::Array(_));
+        let compares = matches!(operator, Operator::Symbol(Symbol::Equal | Symbol::NotEqual));
+        if !compares && self.from.name != self.to && (is_document(left) || is_document(right)) {
+            let message = format!("this operator of JSON values or arrays is not translated from {}", self.from.name.title());
+            self.note(Note::new("construct.not-translated", span, message).advise("say it with functions of the target by hand"));
+        }
     }
 
     /// DIV and % of a fraction are other operations than those of whole numbers in some engines.
@@ -328,6 +368,16 @@ impl Reader<'_> {
     }
 }
 
+/// 0x41 beside a text is one: 'A'.
+fn bytes_as_text(bytes: &mut E, other: &E) {
+    if let ExprKind::Literal(Constant::Bytes(value)) = &bytes.kind
+        && infer(other).data_type.is_text()
+        && let Ok(text) = std::str::from_utf8(value)
+    {
+        bytes.kind = ExprKind::Literal(Constant::Text { value: text.into(), written: None });
+    }
+}
+
 /// MySQL, Hexadecimal literals: 0x10 is a number beside a number, and where only numbers are computed with.
 fn bytes_as_number(operator: Operator, left: &mut E, right: &mut E) {
     let computes = matches!(
@@ -371,7 +421,10 @@ fn takes_moment_amiss(heard: &Heard, given: &[E]) -> bool {
         matches!(infer(e).data_type, Date | Time | Timestamp(_) | TimestampZoned | Interval)
     };
     let takes_other = |at: usize| matches!(kind_at(heard, at), Some(ArgumentKind::Number | ArgumentKind::Integer | ArgumentKind::String));
-    given.iter().enumerate().any(|(at, e)| takes_other(at) && is_moment(e))
+    // `substring(x FROM '%#"b#"%' FOR '#')`: a text that is no number stands for a pattern.
+    let takes_number = |at: usize| matches!(kind_at(heard, at), Some(ArgumentKind::Number | ArgumentKind::Integer));
+    let is_words = |e: &E| matches!(&e.kind, ExprKind::Literal(Constant::Text { value, .. }) if value.trim().parse::<f64>().is_err());
+    given.iter().enumerate().any(|(at, e)| (takes_other(at) && is_moment(e)) || (takes_number(at) && is_words(e)))
 }
 
 /// The predicate that an operator of patterns stands for, and whether it denies it. PostgreSQL, Pattern

@@ -13,7 +13,8 @@
 //!    or that is an assumption, and noted;
 //! 2. every key is a plain one: in ROLLUP a further key would make further rows.
 
-use meaning::{BareColumns, Binding, BindingTarget, Function, Meant, Note, PhraseKind, RelationId};
+use meaning::{BareColumns, Binding, BindingTarget, Function, Meant, Note, PhraseId, PhraseKind, RelationId, phrase};
+use syntax::DialectName;
 use syntax::tree::{Expr, ExprKind, GroupItem, Query, QueryBody, SelectItem, SelectValue, TableKind, TableRef};
 
 use super::group_alias::entry_named;
@@ -42,6 +43,13 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     let found = search.found;
     let open: Vec<&E> = found.iter().filter(|c| !is_determined(c, &keys, &tables, cx)).collect();
     if let Some(first) = open.first() {
+        if cx.from.name == DialectName::Sqlite && has_one_extreme(&block.items) {
+            let message = "SQLite shows this column of the row that has the MIN or MAX, which no other dialect does";
+            cx.note(
+                Note::new("construct.not-translated", first.span, message)
+                    .advise("number the rows of each group with ROW_NUMBER and take the first"),
+            );
+        }
         note(first, cx);
     }
     let found = match cx.facts.bare_columns {
@@ -52,6 +60,21 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     if let Some(group) = &mut block.group_by {
         group.items.extend(found.iter().map(|e| GroupItem::Expr(copy_of(e))));
     }
+}
+
+/// SQLite, Bare columns in an aggregate query: with a single MIN or MAX they are those of its row.
+fn has_one_extreme(items: &[SelectItem<Meant>]) -> bool {
+    let mut extremes = 0;
+    for value in items.iter().filter_map(value_of) {
+        value.any(&mut |e| {
+            let is_extreme = |id: PhraseId| matches!(id.phrase().id, phrase::AGGREGATE_MINIMUM | phrase::AGGREGATE_MAXIMUM);
+            extremes += usize::from(
+                matches!(&e.kind, ExprKind::Call(call) if matches!(&call.function, Function::Phrase(id, _) if is_extreme(*id))),
+            );
+            false
+        });
+    }
+    extremes == 1
 }
 
 fn value_of(item: &SelectItem<Meant>) -> Option<&E> {

@@ -11,23 +11,25 @@
 //! 1. the types are known: a text beside a number, in a comparison or in what computes;
 //! 2. the source makes a number of the text (all but PostgreSQL and BigQuery, which fail; in SQLite a
 //!    written number beside a column of texts becomes a text);
-//! 3. what both sides do with a text that is no number is told by the phrase of the conversion.
+//! 3. what both sides do with a text that is no number is told by the phrase of the conversion;
+//! 4. a text beside a day or time is what the source reads in it: 20260131 is the 31st of January.
 
 use meaning::{Constant, Function, Meant, Sign, infer, phrase};
 use syntax::DialectName;
-use syntax::tree::{Binary, Expr, ExprKind, Query, Statement, StatementKind};
+use syntax::tree::{Binary, Expr, ExprKind, InSet, Query, Statement, StatementKind};
+use values::DataType;
 
 use super::shape::call;
 use super::walk::each_expr;
 use super::{Context, Place};
-use crate::read::Features;
+use crate::read::{Features, moment};
 
 type E = Expr<Meant>;
 
 /// Whether a statement may have such a text: as it was read, or in a comparison that another rewrite
 /// takes from rows, ANY, ALL or a subquery.
 pub(super) fn has_occasion(features: &Features) -> bool {
-    features.texts_as_numbers || features.rows || features.quantified || features.subqueries
+    features.moments || features.texts_as_numbers || features.rows || features.quantified || features.subqueries
 }
 
 /// Whether a text stands where a number is wanted.
@@ -60,6 +62,7 @@ pub(super) fn in_change(statement: &mut Statement<Meant>, cx: &Context<'_>) {
 
 fn inside(expr: &mut E, cx: &Context<'_>) {
     syntax::with_stack(|| expr.exprs_mut(&mut |child| inside(child, cx)));
+    dated(expr, cx);
     let ExprKind::Binary(binary) = &mut expr.kind else { return };
     let Sign::Phrase(id, _) = binary.operator else { return };
     if !takes_text_as_number(binary) {
@@ -69,6 +72,44 @@ fn inside(expr: &mut E, cx: &Context<'_>) {
         [&mut binary.left, &mut binary.right].into_iter().filter(|e| is_text(e)).for_each(as_number);
     } else {
         compared(binary, cx);
+    }
+}
+
+/// Condition 4: texts beside a day or time are written as one.
+fn dated(expr: &mut E, cx: &Context<'_>) {
+    match &mut expr.kind {
+        ExprKind::Binary(binary) if matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().area() == "compare") => {
+            let (left, right) = (infer(&binary.left).data_type, infer(&binary.right).data_type);
+            as_moment(&mut binary.left, &right, cx);
+            as_moment(&mut binary.right, &left, cx);
+        }
+        ExprKind::Between(test) => {
+            let wanted = infer(&test.operand).data_type;
+            as_moment(&mut test.low, &wanted, cx);
+            as_moment(&mut test.high, &wanted, cx);
+        }
+        ExprKind::In(test) => {
+            let wanted = infer(&test.operand).data_type;
+            if let InSet::List(items) = &mut test.set {
+                items.iter_mut().for_each(|item| as_moment(item, &wanted, cx));
+            }
+        }
+        _ => {}
+    }
+}
+
+/// A text that all dialects read alike stays, but in Oracle, which reads it by a setting.
+fn as_moment(expr: &mut E, wanted: &DataType, cx: &Context<'_>) {
+    let ExprKind::Literal(Constant::Text { value, .. }) = &expr.kind else { return };
+    let (word, plain) = match wanted {
+        DataType::Date => ("DATE", moment::day(value)),
+        DataType::Timestamp(_) => ("TIMESTAMP", moment::moment(value)),
+        _ => return,
+    };
+    let Some(plain) = plain.filter(|_| cx.from.name != DialectName::Oracle) else { return };
+    let is_as_written = plain == *value || plain.strip_suffix(" 00:00:00") == Some(value.as_str());
+    if !is_as_written || cx.to.name == DialectName::Oracle {
+        expr.kind = ExprKind::Literal(Constant::Typed(word.into(), plain));
     }
 }
 

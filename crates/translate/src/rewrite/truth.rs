@@ -287,7 +287,8 @@ impl Truth {
             ExprKind::Not(operand) => self.condition(operand),
             ExprKind::Is(test) if is_truth_test(test) => self.condition(expr),
             ExprKind::Case(case) => self.case(case),
-            ExprKind::Unary(unary) if turns_truth(unary) => {
+            // SQL Server: ~ of a BIT is the other one.
+            ExprKind::Unary(unary) if self.source.dialect == DialectName::Tsql && turns_truth(unary) => {
                 let mut condition = unary.operand.take();
                 self.condition(&mut condition);
                 *expr = denied(condition);

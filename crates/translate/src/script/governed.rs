@@ -149,7 +149,8 @@ impl Governed<'_> {
         }
         if let Some((line, word, until)) = &self.rest {
             let ends = *until == Until::Endif && self.text.of(job.span).starts_with("\\endif");
-            let message = format!("whether this statement runs is decided by {word} at line {line}, which is not translated");
+            let message =
+                format!("whether this statement runs, or what it means, is decided by {word} at line {line}, which is not translated");
             refuse_with(job, message, "decide by hand whether it is to run");
             if ends {
                 self.rest = None;
@@ -217,6 +218,18 @@ impl Governed<'_> {
                 self.rest = Some((line, word, Until::Batch));
             } else if never && self.text.word(span, 2) == "ON" {
                 self.rest = Some((line, format!("SET {second}"), Until::End));
+            }
+        }
+        if first == "SET" && self.rest.is_none() {
+            // What is written behind it is read by other rules than ours.
+            let changes = ["SQL_MODE", "QUOTED_IDENTIFIER", "CONCAT_NULL_YIELDS_NULL", "ANSI_NULLS", "STANDARD_CONFORMING_STRINGS"];
+            let on = words().any(|w| w == "ON");
+            let setting = words().find(|w| changes.contains(&w.trim_start_matches("@@").rsplit('.').next().unwrap_or("")));
+            let modes = ["ANSI", "PIPES_AS_CONCAT", "NO_BACKSLASH_ESCAPES", "HIGH_NOT_PRECEDENCE", "ORACLE", "MSSQL", "DB2", "POSTGRESQL"];
+            let text = self.text.of(span).to_ascii_uppercase();
+            let reads_alike = text.contains("SQL_MODE") && !modes.iter().any(|mode| text.contains(mode));
+            if let Some(setting) = setting.filter(|_| !on && !reads_alike) {
+                self.rest = Some((line, format!("SET {setting}"), Until::End));
             }
         }
         let made = self.made_names(job, &first, &second);

@@ -181,7 +181,8 @@ impl<'a> Writer<'a> {
             }
             right = self.unparenthesised(right);
         } else if self.target.dialect == DialectName::Bigquery {
-            left = mixed_in_parens(left, operation.operator);
+            left = mixed_in_parens(left, &operation.operator, operation.quantifier);
+            right = mixed_in_parens(right, &operation.operator, operation.quantifier);
         }
         let quantifier = match operation.quantifier {
             Some(SetQuantifier::Distinct) if !self.facts.union_says_distinct => None,
@@ -201,9 +202,11 @@ impl<'a> Writer<'a> {
 }
 
 /// BigQuery wants parentheses between different set operators.
-fn mixed_in_parens(left: QueryBody<Spelled>, operator: SetOperator) -> QueryBody<Spelled> {
-    match left {
-        QueryBody::SetOperation(inner) if inner.operator != operator || operator != SetOperator::Union => {
+fn mixed_in_parens(side: QueryBody<Spelled>, operator: &SetOperator, quantifier: Option<SetQuantifier>) -> QueryBody<Spelled> {
+    let all = |quantifier: Option<SetQuantifier>| quantifier == Some(SetQuantifier::All);
+    let mixes = |inner: &SetOperation<Spelled>| inner.operator != *operator || all(inner.quantifier) != all(quantifier);
+    match side {
+        QueryBody::SetOperation(inner) if mixes(&inner) || *operator != SetOperator::Union => {
             QueryBody::Nested(Box::new(bare_query(QueryBody::SetOperation(inner))), Span::MADE)
         }
         other => other,
@@ -249,6 +252,10 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
 
     fn parameter(&mut self, text: CompactString, span: Span) -> ExprKind<Spelled> {
         let sign = text.chars().next().unwrap_or('?');
+        if text.starts_with("@@") && self.from.name != self.to.name {
+            let message = format!("the system variable {text} of {} is not translated", self.from.name.title());
+            self.note(Note::new("function.not-translated", span, message).advise("put its value in by hand"));
+        }
         let spoken = match self.to.name {
             DialectName::Tsql | DialectName::Bigquery => sign == '@',
             DialectName::Postgres => matches!(sign, '$' | ':'),
