@@ -112,7 +112,10 @@ impl<'a, 'e> Run<'a, 'e> {
     /// False when the verdict is settled.
     fn on_users_data(&mut self, data: &Dataset) -> bool {
         let tables: Tables =
-            data.tables.iter().map(|(t, r)| (t.clone(), r.iter().take(self.settings.row_cap).cloned().collect())).collect();
+            // A table that can't be loaded is no matter to a query that doesn't use it.
+            (data.tables.iter().filter(|(t, _)| self.schema.table(&t.name).is_some()))
+                .map(|(t, r)| (t.clone(), r.iter().take(self.settings.row_cap).cloned().collect()))
+                .collect();
         // What much data reaches isn't looked at: it would take as long again.
         let is_watched = tables.iter().map(|(_, rows)| rows.len()).sum::<usize>() <= MOST_WATCHED;
         let broken = is_watched.then(|| self.broken_by(&tables));

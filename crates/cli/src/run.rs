@@ -4,15 +4,13 @@ use std::borrow::Cow;
 use std::io::{BufWriter, StdoutLock, Write};
 use std::time::{Duration, Instant};
 
-use engines::{Collected, Engine, EngineError, Sink, Warning, csv_line, csv_text};
-use meaning::Catalog;
+use engines::{Collected, Dataset, Engine, EngineError, Sink, Warning, csv_line, csv_text};
 use serde_json::json;
 use syntax::tree::StatementKind;
 use syntax::{Statements, lex};
 use values::{Row, Value};
 
 use crate::arguments::RunArguments;
-use crate::check::read_data;
 use crate::connect::{address, connect};
 use crate::diagnose::{Finding, Kind, Lines, render};
 use crate::grid::{Look, show_result};
@@ -30,7 +28,7 @@ pub(crate) fn command(arguments: &RunArguments) -> Done {
     let Some(mut engine) = connect(&address, &arguments.access) else { return Ok(failed) };
     if let Some(folder) = &arguments.data {
         let dialect = engine.dialect().clone();
-        let data = read_data(folder, &dialect, &mut Catalog::default())?;
+        let data = Dataset::read(folder, &dialect).map_err(|e| Usage::new(e.to_string()))?.1;
         if let Err(error) = engine.load(&data.tables) {
             show::error(&format!("{}: {error}", engine.name()));
             return Ok(failed);

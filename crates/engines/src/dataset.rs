@@ -48,34 +48,44 @@ pub enum DataError {
 }
 
 impl Dataset {
-    /// Reads `schema.sql` (in `dialect`) and for each table `NAME.csv` or `NAME.sql`.
+    /// Reads `schema.sql` (in `dialect`) and for each table `NAME.csv` or `NAME.sql`; an error in one table is
+    /// an error of all.
     pub fn read(folder: &Path, dialect: &Dialect) -> Result<(Catalog, Dataset), DataError> {
+        let (catalog, dataset, mut left_out) = Dataset::read_sound(folder, dialect)?;
+        if left_out.is_empty() { Ok((catalog, dataset)) } else { Err(left_out.swap_remove(0).1) }
+    }
+
+    /// The same without the tables that have an error; those are named with it.
+    pub fn read_sound(folder: &Path, dialect: &Dialect) -> Result<(Catalog, Dataset, Vec<(String, DataError)>), DataError> {
         let path = folder.join("schema.sql");
         let file = |message: String, path: &Path| DataError::File { path: path.to_path_buf(), message };
         let text = std::fs::read_to_string(&path)
             .map_err(|e| file(format!("{e}; a data folder needs a schema.sql with CREATE TABLE in the source's dialect"), &path))?;
         let catalog = Catalog::from_ddl(&text, dialect)
             .map_err(|e| file(format!("{e} (read as {dialect}, the dialect of the source; is it written in another?)"), &path))?;
-        let mut tables = Vec::new();
+        let (mut tables, mut left_out) = (Vec::new(), Vec::new());
         for table in catalog.schema.in_reference_order() {
             let csv = folder.join(format!("{}.csv", table.name.to_lowercase()));
             let sql = folder.join(format!("{}.sql", table.name.to_lowercase()));
             let rows = if csv.exists() {
-                read_csv(&csv, table, dialect)?
+                read_csv(&csv, table, dialect)
             } else if sql.exists() {
-                read_inserts(&sql, table, dialect)?
+                read_inserts(&sql, table, dialect)
             } else {
-                Vec::new()
+                Ok(Vec::new())
             };
-            tables.push((table.clone(), rows));
+            match rows {
+                Ok(rows) => tables.push((table.clone(), rows)),
+                Err(error) => left_out.push((table.name.clone(), error)),
+            }
         }
-        if let Some((at, what)) = broken(&tables) {
+        while let Some((at, what)) = broken(&tables) {
             let name = tables[at].0.name.to_lowercase();
             let csv = folder.join(format!("{name}.csv"));
             let path = if csv.exists() { csv } else { folder.join(format!("{name}.sql")) };
-            return Err(file(what, &path));
+            left_out.push((tables.remove(at).0.name, file(what, &path)));
         }
-        Ok((catalog, Dataset { tables }))
+        Ok((catalog, Dataset { tables }, left_out))
     }
 }
 

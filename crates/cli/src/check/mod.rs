@@ -22,7 +22,7 @@ use values::{Schema, Table};
 use crate::arguments::CheckArguments;
 use crate::connect::{address, connect};
 use crate::input::{self, Input};
-use crate::{Done, Ending, Usage};
+use crate::{Done, Ending, Usage, show};
 pub(crate) use output::verdict_cell;
 use query::Query;
 pub(crate) use query::{is_checked, with_variables};
@@ -66,9 +66,13 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
     }
     let (from, to) = (&as_it_runs(&arguments.queries.from, &*source), &as_it_runs(&arguments.to, &*target));
     let mut catalog = input::catalog(&arguments.queries, from)?;
-    let data = match &arguments.data {
-        Some(folder) => Some(read_data(folder, from, &mut catalog)?),
-        None => None,
+    let (data, left_out) = match &arguments.data {
+        Some(folder) => {
+            let (data, left_out) = read_data(folder, from, &mut catalog)?;
+            left_out.iter().for_each(|(_, why)| show::error(&format!("{why}; queries that use this table are not checked")));
+            (Some(data), left_out)
+        }
+        None => (None, Vec::new()),
     };
     let queries = match &arguments.against {
         Some(path) => query::paired(&inputs, path, from, to)?,
@@ -91,7 +95,10 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
     for query in queries {
         progress.inc(1);
         let mut engines = Engines { source: &mut *source, target: &mut *target };
-        let mut one = check_one(query, (from, to), &mut engines, data.as_ref(), &catalog, &settings);
+        let mut one = match unusable(&query, from, &left_out) {
+            Some(why) => failed(query, why),
+            None => check_one(query, (from, to), &mut engines, data.as_ref(), &catalog, &settings),
+        };
         one.suspects = suspect::suspects(&one, (from, to), &catalog, &crate::translate::options(&arguments.queries));
         checked.push(one);
     }
@@ -142,16 +149,19 @@ fn binds(arguments: &CheckArguments) -> Result<Vec<Bind>, Usage> {
     Ok(all)
 }
 
-pub(crate) fn read_data(folder: &Path, from: &Dialect, catalog: &mut Catalog) -> Result<Dataset, Usage> {
-    let (schema, data) = Dataset::read(folder, from).map_err(|e| Usage::new(e.to_string()))?;
+pub(crate) fn read_data(folder: &Path, from: &Dialect, catalog: &mut Catalog) -> Result<(Dataset, LeftOut), Usage> {
+    let (schema, data, left_out) = Dataset::read_sound(folder, from).map_err(|e| Usage::new(e.to_string()))?;
     // What --schema and --assume said first stays.
     for table in schema.schema.tables {
         if catalog.schema.table(&table.name).is_none() {
             catalog.schema.tables.push(table);
         }
     }
-    Ok(data)
+    Ok((data, left_out.into_iter().map(|(table, error)| (table, error.to_string())).collect()))
 }
+
+/// Tables whose rows can't be used, and why.
+type LeftOut = Vec<(String, String)>;
 
 /// A bar on standard error, after a second.
 pub(crate) fn progress(length: usize) -> ProgressBar {
@@ -182,6 +192,17 @@ fn as_it_runs(asked: &Dialect, engine: &dyn Engine) -> Dialect {
         return asked.clone();
     }
     Dialect { version: running.version, ..asked.clone() }
+}
+
+/// Why a query can't be checked: a table it uses has rows that can't be used.
+fn unusable(query: &Query, from: &Dialect, left_out: &LeftOut) -> Option<String> {
+    let used = QueryFacts::of(&query.source, from).tables;
+    let (_, why) = left_out.iter().find(|(table, _)| used.iter().any(|u| u.eq_ignore_ascii_case(table)))?;
+    Some(why.clone())
+}
+
+fn failed(query: Query, why: String) -> Checked {
+    Checked { verdict: Verdict::without_run(VerdictKind::Failed, why), query, guessed: Vec::new(), suspects: Vec::new() }
 }
 
 fn check_one(
