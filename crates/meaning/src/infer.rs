@@ -97,6 +97,8 @@ fn infer_kind(kind: &ExprKind<Meant>, depth: u32) -> Known {
             Constant::Boolean(_) => Known::of(DataType::Boolean, false),
             Constant::Number(text) if text.contains(['e', 'E']) => Known::of(DataType::Float(64), false),
             Constant::Number(text) if text.contains('.') => Known::of(DataType::Decimal(None), false),
+            // More digits than a whole number of 64 bits has.
+            Constant::Number(text) if text.len() > 18 && text.parse::<i64>().is_err() => Known::of(DataType::Decimal(None), false),
             Constant::Number(text) => Known::number(DataType::Integer(64), text.parse().ok()),
             Constant::Text { value, .. } => {
                 let empty = if value.is_empty() { Emptiness::Can } else { Emptiness::Never };

@@ -222,6 +222,21 @@ pub const CODES: &[CodeFact] = &[
         "MySQL 9 rounds a quotient to four digits more than its dividend has before it goes on; others, and MySQL before, keep more of it.",
     ),
     fact(
+        "number.decimal-as-float",
+        Fidelity::Assumes,
+        "SQLite keeps decimals as binary floating-point numbers: digits behind the fifteenth, and ties in rounding, can differ.",
+    ),
+    fact(
+        "number.single-precision",
+        Fidelity::Assumes,
+        "A floating-point number of four bytes is shown, compared and summed with other digits by each engine.",
+    ),
+    fact(
+        "cast.text-to-date",
+        Fidelity::Assumes,
+        "A text becomes a day or time: which forms are read, and what other texts give, differs from engine to engine.",
+    ),
+    fact(
         "number.format-room",
         Fidelity::Assumes,
         "A number that is too great for its format becomes # signs on one side and is written out on the other.",

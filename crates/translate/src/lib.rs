@@ -6,6 +6,7 @@ mod constructs;
 mod copies;
 mod idle_clause;
 mod labels;
+mod numbers;
 mod probe;
 mod read;
 mod rewrite;

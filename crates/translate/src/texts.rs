@@ -282,6 +282,10 @@ impl Finder {
                     }
                 }
                 SelectValue::Star(star, _) => {
+                    let is_char = |c: &meaning::Binding| matches!(c.data_type, DataType::Text { fixed: true, .. });
+                    if self.fills_shown && self.filled.is_none() && item.span.is_read() && star.columns.iter().flatten().any(is_char) {
+                        self.filled = Some((item.span, true));
+                    }
                     let columns = star.columns.iter().flatten();
                     if self.shows && item.span.is_read() && columns.into_iter().any(|c| c.nullable && c.data_type.is_text()) {
                         self.tested.get_or_insert(item.span);
@@ -330,6 +334,10 @@ impl Finder {
             ExprKind::Column(_) | ExprKind::Literal(_) | ExprKind::Parameter(_) => return,
             ExprKind::Binary(binary) => {
                 let compares = matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().gives == "boolean");
+                if compares {
+                    self.filled(&binary.left, false);
+                    self.filled(&binary.right, false);
+                }
                 if compares && !has_collation(&binary.left) && !has_collation(&binary.right) {
                     self.text(&binary.left);
                     self.text(&binary.right);
@@ -391,6 +399,7 @@ impl Finder {
                     window.partition_by.iter().chain(window.order_by.iter().map(|k| &k.expr)).for_each(|e| self.text(e));
                 }
             }
+            ExprKind::Cast(cast) if cast.to.data_type.is_text() => self.filled(&cast.operand, false),
             ExprKind::In(test) if has_collation(&test.operand) => {}
             ExprKind::Between(test) if has_collation(&test.operand) => {}
             ExprKind::In(test) => {

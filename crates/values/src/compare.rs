@@ -47,7 +47,7 @@ pub fn same_value(a: &Value, b: &Value, tolerance: Tolerance) -> bool {
             (Some(a), Some(b)) => same_decimal(&a, &b, tolerance),
             (None, None) => match (as_instant(a), as_instant(b)) {
                 (Some(a), Some(b)) => a == b,
-                (None, None) => a == b,
+                (None, None) => a == b || dates_as_text(a, b),
                 _ => dates_as_text(a, b),
             },
             _ => false,
@@ -76,6 +76,9 @@ fn json(text: &str) -> Option<Value> {
 /// An engine without date types (SQLite) gives dates as ISO text.
 fn dates_as_text(a: &Value, b: &Value) -> bool {
     let ((Value::Text(text), date) | (date, Value::Text(text))) = (a, b) else { return false };
+    if let Value::Time(time) = date {
+        return text.parse::<jiff::civil::Time>().is_ok_and(|read| read == *time);
+    }
     let Some(instant) = as_instant(date) else { return false };
     let read = text.parse::<DateTime>().ok().or_else(|| text.parse::<jiff::civil::Date>().ok().map(|d| d.at(0, 0, 0, 0)));
     read == Some(instant)

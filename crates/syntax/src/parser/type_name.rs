@@ -50,7 +50,12 @@ impl Parser<'_> {
     }
 
     fn type_words(&mut self) -> Parse<CompactString> {
+        let quoted = self.token().kind == TokenKind::QuotedName;
         let first = self.any_ident("a type")?;
+        // PostgreSQL: "char" is one byte, which CHAR is not.
+        if quoted && self.name() == DialectName::Postgres && first.text == "char" {
+            return Ok("\"char\"".into());
+        }
         let first_word = Keyword::of(&first.text);
         let mut words = self.object_name_from(first)?.dotted();
         let more: &[&str] = match first_word {

@@ -51,6 +51,10 @@ pub(crate) struct Features {
     pub(crate) empties: bool,
     /// A column that is known to hold texts.
     pub(crate) text_columns: bool,
+    /// A column, cast or literal with a fraction.
+    pub(crate) fractions: bool,
+    /// A floating-point number of four bytes.
+    pub(crate) single_floats: bool,
     /// A column of days or times.
     pub(crate) moments: bool,
     /// A column whose type isn't known, or a star.

@@ -95,11 +95,18 @@ impl Reader<'_> {
         }
         self.features.conditions |= heard.id.phrase().gives == "boolean";
         self.features.empties |= heard.id.phrase().empties;
+        let mut arguments = in_order(heard, given);
+        // Group 0 is the whole match.
+        let whole = heard.id.phrase().id == phrase::REGEX_GROUP_OF_MATCH && arguments.get(4).is_some_and(is_zero);
+        if whole {
+            arguments.truncate(4);
+        }
+        let id = if whole { phrase_named(phrase::REGEX_MATCH_NUMBER) } else { heard.id };
         ExprKind::Call(Box::new(Call {
-            function: Function::Phrase(heard.id, call.function),
+            function: Function::Phrase(id, call.function),
             form: call.form,
             quantifier: call.quantifier,
-            arguments: in_order(heard, given).into_iter().map(|value| Argument { name: None, value }).collect(),
+            arguments: arguments.into_iter().map(|value| Argument { name: None, value }).collect(),
             tail,
         }))
     }
@@ -406,6 +413,10 @@ fn bytes_as_number(operator: Operator, left: &mut E, right: &mut E) {
             expr.kind = ExprKind::Literal(Constant::Number(number.to_string().into()));
         }
     }
+}
+
+fn is_zero(expr: &E) -> bool {
+    matches!(&expr.kind, ExprKind::Literal(Constant::Number(text)) if text == "0")
 }
 
 /// Dialects that do the same with dates and numbers.

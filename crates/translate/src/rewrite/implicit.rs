@@ -125,8 +125,9 @@ fn compared(binary: &mut Binary<Meant>, cx: &Context<'_>) {
         number.kind = ExprKind::Literal(Constant::Text { value: digits.clone(), written: None });
         return;
     }
-    // A number in quotes is read as one everywhere but in BigQuery.
-    if is_literal(text) && cx.to.name != DialectName::Bigquery {
+    // A number in quotes is read as one everywhere but in BigQuery, and in SQLite beside a column only.
+    let is_column = matches!(number.without_parens().kind, ExprKind::Column(_));
+    if is_literal(text) && cx.to.name != DialectName::Bigquery && (is_column || cx.to.name != DialectName::Sqlite) {
         return;
     }
     if cx.facts.cast_reads_prefix && cx.source_facts.cast_reads_prefix && cx.to.name != DialectName::Sqlite {

@@ -141,6 +141,12 @@ impl Truth {
         if is_condition(expr) {
             return self.inside(expr);
         }
+        if let ExprKind::Cast(cast) = &mut expr.kind
+            && let Some(said) = self.cast(cast)
+        {
+            *expr = Expr { span: expr.span, ..said };
+            return self.condition(expr);
+        }
         let data_type = infer(expr).data_type;
         self.inside(expr);
         let test = match data_type {

@@ -15,7 +15,7 @@ use crate::read::{Features, Reader};
 use crate::rewrite::{Context, rewrite};
 use crate::text::Text;
 use crate::write::Writer;
-use crate::{Options, StatementClass, UNKNOWN_TYPES, constructs, labels, texts};
+use crate::{Options, StatementClass, UNKNOWN_TYPES, constructs, labels, numbers, texts};
 
 /// How many columns a note names.
 const MOST_NAMES: usize = 6;
@@ -214,6 +214,7 @@ impl<'a> Steps<'a> {
     fn note_texts(&self, job: &mut Job) {
         if let Stage::Meant(meant, features) = &job.stage {
             job.texts = texts::notes(meant, features, &self.source_facts, &self.target_facts);
+            job.texts.extend(numbers::notes(meant, features, &self.source_facts, &self.target_facts));
         }
     }
 

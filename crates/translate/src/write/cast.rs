@@ -3,11 +3,12 @@
 use meaning::{Breach, Constant, Facts, Meant, Note, Order, ValueClass, phrase, phrase_named};
 use syntax::DialectName;
 use syntax::tree::{Cast, CastForm, Expr, ExprKind, Literal, Span, Spelled, StageMap};
-use values::DataType;
+use values::{DataType, Value};
 
 use super::Writer;
 use super::number::has_fraction;
 use super::word::Target;
+use crate::read::moment;
 
 /// What is done to a number before it is cast.
 #[derive(Clone, Copy)]
@@ -40,6 +41,7 @@ impl Writer<'_> {
             return said;
         }
         self.note_number_cast(&cast, span);
+        self.note_date_cast(&cast, span);
         self.note_overflow(&cast, span);
         let before = self.before_cast(&cast, span);
         let cut = self.cut_to(&cast);
@@ -183,6 +185,29 @@ impl Writer<'_> {
                 );
             }
         }
+    }
+
+    /// What engines make of a text that is no day or time, or is written in another form.
+    fn note_date_cast(&mut self, cast: &Cast<Meant>, span: Span) {
+        let to_moment = matches!(cast.to.data_type, DataType::Date | DataType::Time | DataType::Timestamp(_) | DataType::TimestampZoned);
+        let operand = Self::known(&cast.operand).data_type;
+        if self.from.name == self.to.name || !to_moment || !(operand.is_text() || operand == DataType::Unknown) {
+            return;
+        }
+        let plain = |text: &str| match cast.to.data_type {
+            DataType::Date => moment::day(text).is_some(),
+            DataType::Timestamp(_) => moment::moment(text).is_some(),
+            _ => false,
+        };
+        if matches!(meaning::constant(&cast.operand), Some(Value::Text(text)) if plain(&text)) {
+            return;
+        }
+        let message = format!(
+            "a text becomes a day or time: which forms {} and {} read, and what others give, differs",
+            self.from.name.title(),
+            self.to.name.title()
+        );
+        self.note(Note::new("cast.text-to-date", span, message).advise("make sure that every text is YYYY-MM-DD, or YYYY-MM-DD HH:MM:SS"));
     }
 
     /// A number with more digits than the decimal type of a cast has room for.

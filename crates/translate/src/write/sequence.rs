@@ -23,14 +23,14 @@ impl Writer<'_> {
         let parts = name.split('.').map(Ident::made).collect();
         let mut name = ObjectName { parts: self.names(parts) };
         let column = |name: ObjectName| Expr::made(ExprKind::Column(name));
-        let call = |word: &str, name: ObjectName| Call::plain(ObjectName::single(Ident::made(word)), vec![column(name)]);
+        let called = |word: &str, name: ObjectName| Call::plain(ObjectName::single(Ident::made(word)), vec![column(name)]);
         let call = match self.to.name {
             DialectName::Oracle => {
                 name.parts.push(Ident::made(if next { "NEXTVAL" } else { "CURRVAL" }));
                 return Some(column(name));
             }
-            DialectName::Mariadb => call(if next { "NEXTVAL" } else { "LASTVAL" }, name),
-            DialectName::Tsql if next => Call { form: CallForm::NextValue, ..call("NEXT", name) },
+            DialectName::Mariadb => called(if next { "NEXTVAL" } else { "LASTVAL" }, name),
+            DialectName::Tsql if next => Call { form: CallForm::NextValue, ..called("NEXT", name) },
             _ => return None,
         };
         Some(Expr::made(ExprKind::Call(Box::new(call))))

@@ -1,0 +1,92 @@
+//! What the two servers hold differently of numbers, wherever they are used: noted once a statement.
+
+use meaning::{Facts, Meant, Note, infer};
+use syntax::DialectName;
+use syntax::tree::{Child, Expr, ExprKind, Query, SelectValue, Span, Statement, StatementKind};
+use values::DataType;
+
+use crate::read::Features;
+
+/// Notes on decimals that one side keeps as binary floating-point numbers, and on those of four bytes, which
+/// each engine shows and sums with other digits.
+pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Facts, to: &Facts) -> Vec<Note> {
+    let sqlite = from.dialect == DialectName::Sqlite || to.dialect == DialectName::Sqlite;
+    if !features.single_floats && !(sqlite && features.fractions) && !(sqlite && features.unknown_columns) {
+        return Vec::new();
+    }
+    let mut finder = Finder { sqlite, decimal: None, single: None };
+    match &statement.kind {
+        StatementKind::Query(query) => finder.child(Child::Query(query)),
+        StatementKind::Update(update) => {
+            update.assignments.iter().for_each(|a| finder.child(Child::Expr(&a.value)));
+            update.condition.iter().for_each(|e| finder.child(Child::Expr(e)));
+        }
+        StatementKind::Delete(delete) => delete.condition.iter().for_each(|e| finder.child(Child::Expr(e))),
+        StatementKind::Insert(insert) => insert.source.iter().for_each(|q| finder.child(Child::Query(q))),
+        _ => {}
+    }
+    let decimal = finder.decimal.map(|span| {
+        let message = "SQLite has no decimals: it keeps them as binary floating-point numbers of some 15 digits, so that sums and ties can differ in the last";
+        Note::new("number.decimal-as-float", span, message).advise("round results that are shown or compared")
+    });
+    let single = finder.single.map(|span| {
+        let message = "a floating-point number of 4 bytes is shown, compared and summed with other digits by each engine";
+        Note::new("number.single-precision", span, message).advise("round it, or make the column a floating-point number of 8 bytes")
+    });
+    decimal.into_iter().chain(single).collect()
+}
+
+struct Finder {
+    sqlite: bool,
+    decimal: Option<Span>,
+    single: Option<Span>,
+}
+
+impl Finder {
+    fn child(&mut self, child: Child<'_, Meant>) {
+        syntax::with_stack(|| match child {
+            Child::Expr(expr) => self.expr(expr),
+            Child::Table(table) => table.children(&mut |inner| self.child(inner)),
+            Child::Query(query) => self.query(query),
+        });
+    }
+
+    fn query(&mut self, query: &Query<Meant>) {
+        query.with.iter().flat_map(|with| &with.tables).for_each(|table| self.query(&table.query));
+        query.body.selects(&mut |select| {
+            for item in &select.items {
+                if let SelectValue::Star(star, _) = &item.value {
+                    star.columns.iter().flatten().for_each(|column| self.typed(&column.data_type, item.span));
+                }
+            }
+            select.children(&mut |inner| self.child(inner));
+        });
+        query.order_by.iter().for_each(|key| self.expr(&key.expr));
+    }
+
+    fn expr(&mut self, expr: &Expr<Meant>) {
+        match &expr.kind {
+            ExprKind::Column(binding) => self.typed(&binding.data_type, expr.span),
+            ExprKind::Cast(cast) => self.typed(&cast.to.data_type, expr.span),
+            // Numbers with a fraction that the query works with.
+            ExprKind::Binary(binary) if infer(&binary.left).data_type.is_numeric() => self.typed(&infer(expr).data_type, expr.span),
+            _ => {}
+        }
+        expr.children(&mut |inner| self.child(inner));
+    }
+
+    fn typed(&mut self, data_type: &DataType, span: Span) {
+        if !span.is_read() {
+            return;
+        }
+        match data_type {
+            DataType::Decimal(scale) if self.sqlite && !matches!(scale, Some((..=15, 0))) => {
+                self.decimal.get_or_insert(span);
+            }
+            DataType::Float(32) => {
+                self.single.get_or_insert(span);
+            }
+            _ => {}
+        }
+    }
+}
