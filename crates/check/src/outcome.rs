@@ -464,6 +464,8 @@ fn rough_key(row: &Row) -> String {
     for value in row {
         match value {
             Value::Null => key.push('~'),
+            Value::Time(_) => key.push('t'),
+            Value::Text(t) if t.parse::<jiff::civil::Time>().is_ok() => key.push('t'),
             Value::Text(t) if t.parse::<jiff::civil::DateTime>().is_err() && t.parse::<jiff::civil::Date>().is_err() => key.push_str(t),
             Value::Text(_) | Value::Date(_) | Value::Timestamp(_) | Value::Instant(..) => key.push('d'),
             _ => key.push('n'),

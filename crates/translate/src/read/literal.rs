@@ -25,7 +25,10 @@ impl Reader<'_> {
                 self.features.truth_values = true;
                 Constant::Boolean(value)
             }
-            Literal::Number(text) => Constant::Number(in_decimal(&text).unwrap_or(text)),
+            Literal::Number(text) => {
+                self.features.fractions |= text.contains('.') || text.len() > 18;
+                Constant::Number(in_decimal(&text).unwrap_or(text))
+            }
             Literal::Text(text) => match decode_text(&text, &self.spelling) {
                 // Oracle: an empty text is NULL, wherever it stands.
                 value if value.is_empty() && self.reads_empty_as_null => Constant::Null,

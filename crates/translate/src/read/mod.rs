@@ -620,7 +620,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
         match respelled::respelled(call, self.from.name, self.keeps_charsets) {
             Ok(expr) => self.expr(expr).kind,
-            Err(call) => self.heard_call(call),
+            Err(call) => self.heard_call(call, span),
         }
     }
 

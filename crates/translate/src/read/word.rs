@@ -57,7 +57,7 @@ impl Reader<'_> {
         is_utf32.then(|| crate::rewrite::call(phrase::TEXT_CODE_OF_FIRST_CHARACTER, vec![self.expr(cast.operand.clone())]).kind)
     }
 
-    pub(super) fn heard_call(&mut self, call: Call<Spelled>) -> ExprKind<Meant> {
+    pub(super) fn heard_call(&mut self, call: Call<Spelled>, span: Span) -> ExprKind<Meant> {
         let candidates = self.candidates(&call);
         let tail = call.tail.map(|t| Box::new(map_tail(self, *t)));
         self.features.order |= tail.as_ref().is_some_and(|t| t.over.is_some());
@@ -100,6 +100,10 @@ impl Reader<'_> {
         let whole = heard.id.phrase().id == phrase::REGEX_GROUP_OF_MATCH && arguments.get(4).is_some_and(is_zero);
         if whole {
             arguments.truncate(4);
+        }
+        if heard.id.phrase().id == phrase::REGEX_GROUP_ANY_CASE && arguments.get(2).is_some_and(is_zero) {
+            let message = "group 0, which is the whole match, is not translated where case is ignored";
+            self.note(Note::new("construct.not-translated", span, message).advise("leave the number of the group out"));
         }
         let id = if whole { phrase_named(phrase::REGEX_MATCH_NUMBER) } else { heard.id };
         ExprKind::Call(Box::new(Call {
@@ -278,6 +282,8 @@ impl Reader<'_> {
     fn refuse_documents(&mut self, operator: Operator, left: &E, right: &E, span: Span) {
         let is_document = |e: &E| matches!(infer(e).data_type, DataType::Json | DataType::Array(_));
         let compares = matches!(operator, Operator::Symbol(Symbol::Equal | Symbol::NotEqual));
+        let is_text = |e: &E| matches!(e.kind, ExprKind::Literal(Constant::Text { .. }));
+        let compares = compares && !(is_document(left) && is_text(right)) && !(is_document(right) && is_text(left));
         if !compares && self.from.name != self.to && (is_document(left) || is_document(right)) {
             let message = format!("this operator of JSON values or arrays is not translated from {}", self.from.name.title());
             self.note(Note::new("construct.not-translated", span, message).advise("say it with functions of the target by hand"));

@@ -90,7 +90,12 @@ fn dated(expr: &mut E, cx: &Context<'_>) {
         }
         ExprKind::In(test) => {
             let wanted = infer(&test.operand).data_type;
+            let reads_quoted = !matches!(cx.to.name, DialectName::Sqlite | DialectName::Bigquery);
             if let InSet::List(items) = &mut test.set {
+                let quoted = |e: &&mut E| matches!(e.kind, ExprKind::Literal(Constant::Text { .. }));
+                if wanted.is_numeric() && !reads_quoted && cx.from.name != DialectName::Sqlite {
+                    items.iter_mut().filter(quoted).for_each(as_number);
+                }
                 items.iter_mut().for_each(|item| as_moment(item, &wanted, cx));
             }
         }

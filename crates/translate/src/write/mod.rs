@@ -30,6 +30,7 @@ use syntax::tree::{
     Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_expr, map_insert,
     map_query, map_select, map_select_item, map_table, map_update,
 };
+use values::DataType;
 use syntax::{Dialect, DialectName, Spelling, decode_text, needs_as, write_text};
 
 /// Writes statements of one target.
@@ -348,6 +349,8 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
 
     fn type_name(&mut self, word: TypeWord) -> TypeName {
         match write_type(&word.data_type, self.to, true) {
+            // MySQL and MariaDB: a TIME without digits has none.
+            Some(_) if word.data_type == DataType::Time && self.facts.convert_using && self.source_facts.convert_using => word.spelled,
             Some(said) if !same_type(&said, &word.spelled) => said,
             Some(_) => word.spelled,
             // Its parts are types in the source's words.
