@@ -465,7 +465,7 @@ fn rough_key(row: &Row) -> String {
         match value {
             Value::Null => key.push('~'),
             Value::Time(_) => key.push('t'),
-            Value::Text(t) if t.parse::<jiff::civil::Time>().is_ok() => key.push('t'),
+            Value::Text(t) if is_time(t) => key.push('t'),
             Value::Text(t) if t.parse::<jiff::civil::DateTime>().is_err() && t.parse::<jiff::civil::Date>().is_err() => key.push_str(t),
             Value::Text(_) | Value::Date(_) | Value::Timestamp(_) | Value::Instant(..) => key.push('d'),
             _ => key.push('n'),
@@ -473,6 +473,11 @@ fn rough_key(row: &Row) -> String {
         key.push('|');
     }
     key
+}
+
+/// A time of day without a day.
+fn is_time(text: &str) -> bool {
+    text.contains(':') && !text.contains('-') && text.parse::<jiff::civil::Time>().is_ok()
 }
 
 fn shown(row: &Row) -> String {

@@ -14,7 +14,7 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
     if !features.single_floats && !(sqlite && features.fractions) && !(sqlite && features.unknown_columns) {
         return Vec::new();
     }
-    let mut finder = Finder { sqlite, decimal: None, single: None };
+    let mut finder = Finder { sqlite, decimal: None, single: None, unknown: Vec::new() };
     match &statement.kind {
         StatementKind::Query(query) => finder.child(Child::Query(query)),
         StatementKind::Update(update) => {
@@ -33,13 +33,15 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
         let message = "a floating-point number of 4 bytes is shown, compared and summed with other digits by each engine";
         Note::new("number.single-precision", span, message).advise("round it, or make the column a floating-point number of 8 bytes")
     });
-    decimal.into_iter().chain(single).collect()
+    decimal.into_iter().chain(single).chain(finder.unknown.into_iter().map(crate::unknown_type)).collect()
 }
 
 struct Finder {
     sqlite: bool,
     decimal: Option<Span>,
     single: Option<Span>,
+    /// Columns that may be decimals.
+    unknown: Vec<Span>,
 }
 
 impl Finder {
@@ -57,6 +59,9 @@ impl Finder {
             for item in &select.items {
                 if let SelectValue::Star(star, _) = &item.value {
                     star.columns.iter().flatten().for_each(|column| self.typed(&column.data_type, item.span));
+                    if star.columns.is_none() {
+                        self.typed(&DataType::Unknown, item.span);
+                    }
                 }
             }
             select.children(&mut |inner| self.child(inner));
@@ -69,7 +74,9 @@ impl Finder {
             ExprKind::Column(binding) => self.typed(&binding.data_type, expr.span),
             ExprKind::Cast(cast) => self.typed(&cast.to.data_type, expr.span),
             // Numbers with a fraction that the query works with.
-            ExprKind::Binary(binary) if infer(&binary.left).data_type.is_numeric() => self.typed(&infer(expr).data_type, expr.span),
+            ExprKind::Binary(binary) if !matches!(binary.left.kind, ExprKind::Column(_)) && infer(&binary.left).data_type.is_numeric() => {
+                self.typed(&infer(expr).data_type, expr.span)
+            }
             _ => {}
         }
         expr.children(&mut |inner| self.child(inner));
@@ -83,6 +90,7 @@ impl Finder {
             DataType::Decimal(scale) if self.sqlite && !matches!(scale, Some((..=15, 0))) => {
                 self.decimal.get_or_insert(span);
             }
+            DataType::Unknown if self.sqlite => self.unknown.push(span),
             DataType::Float(32) => {
                 self.single.get_or_insert(span);
             }

@@ -30,8 +30,8 @@ use syntax::tree::{
     Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_expr, map_insert,
     map_query, map_select, map_select_item, map_table, map_update,
 };
-use values::DataType;
 use syntax::{Dialect, DialectName, Spelling, decode_text, needs_as, write_text};
+use values::DataType;
 
 /// Writes statements of one target.
 pub(crate) struct Writer<'a> {
