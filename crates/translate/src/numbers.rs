@@ -11,7 +11,9 @@ use crate::read::Features;
 /// each engine shows and sums with other digits.
 pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Facts, to: &Facts) -> Vec<Note> {
     let sqlite = from.dialect == DialectName::Sqlite || to.dialect == DialectName::Sqlite;
-    if !features.single_floats && !(sqlite && features.fractions) && !(sqlite && features.unknown_columns) {
+    let may_be_decimals = features.fractions || features.unknown_columns;
+    let has_occasion = features.single_floats || (sqlite && may_be_decimals);
+    if !has_occasion {
         return Vec::new();
     }
     let mut finder = Finder { sqlite, decimal: None, single: None, unknown: Vec::new() };
@@ -75,7 +77,7 @@ impl Finder {
             ExprKind::Cast(cast) => self.typed(&cast.to.data_type, expr.span),
             // Numbers with a fraction that the query works with.
             ExprKind::Binary(binary) if !matches!(binary.left.kind, ExprKind::Column(_)) && infer(&binary.left).data_type.is_numeric() => {
-                self.typed(&infer(expr).data_type, expr.span)
+                self.typed(&infer(expr).data_type, expr.span);
             }
             _ => {}
         }
@@ -90,7 +92,9 @@ impl Finder {
             DataType::Decimal(scale) if self.sqlite && !matches!(scale, Some((..=15, 0))) => {
                 self.decimal.get_or_insert(span);
             }
-            DataType::Unknown if self.sqlite => self.unknown.push(span),
+            DataType::Unknown if self.sqlite => {
+                self.unknown.push(span);
+            }
             DataType::Float(32) => {
                 self.single.get_or_insert(span);
             }

@@ -539,7 +539,11 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             match self.written_array(&decode_text(token, &self.spelling)) {
                 Some(list) => test.set = list,
                 None => {
-                    self.note(Note::new("construct.not-translated", expr.span, "an array written as a text of this form is not translated"))
+                    self.note(Note::new(
+                        "construct.not-translated",
+                        expr.span,
+                        "an array written as a text of this form is not translated",
+                    ));
                 }
             }
         }

@@ -182,8 +182,8 @@ impl<'a> Writer<'a> {
             }
             right = self.unparenthesised(right);
         } else if self.target.dialect == DialectName::Bigquery {
-            left = mixed_in_parens(left, &operation.operator, operation.quantifier);
-            right = mixed_in_parens(right, &operation.operator, operation.quantifier);
+            left = mixed_in_parens(left, operation.operator, operation.quantifier);
+            right = mixed_in_parens(right, operation.operator, operation.quantifier);
         }
         let quantifier = match operation.quantifier {
             Some(SetQuantifier::Distinct) if !self.facts.union_says_distinct => None,
@@ -203,11 +203,11 @@ impl<'a> Writer<'a> {
 }
 
 /// BigQuery wants parentheses between different set operators.
-fn mixed_in_parens(side: QueryBody<Spelled>, operator: &SetOperator, quantifier: Option<SetQuantifier>) -> QueryBody<Spelled> {
+fn mixed_in_parens(side: QueryBody<Spelled>, operator: SetOperator, quantifier: Option<SetQuantifier>) -> QueryBody<Spelled> {
     let all = |quantifier: Option<SetQuantifier>| quantifier == Some(SetQuantifier::All);
-    let mixes = |inner: &SetOperation<Spelled>| inner.operator != *operator || all(inner.quantifier) != all(quantifier);
+    let mixes = |inner: &SetOperation<Spelled>| inner.operator != operator || all(inner.quantifier) != all(quantifier);
     match side {
-        QueryBody::SetOperation(inner) if mixes(&inner) || *operator != SetOperator::Union => {
+        QueryBody::SetOperation(inner) if mixes(&inner) || operator != SetOperator::Union => {
             QueryBody::Nested(Box::new(bare_query(QueryBody::SetOperation(inner))), Span::MADE)
         }
         other => other,
