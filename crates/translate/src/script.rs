@@ -42,7 +42,7 @@ pub fn translate(source: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, 
     }
     number_lines(&mut jobs, text);
     if from.name != to.name {
-        governed::refuse(&mut jobs, text, from.name);
+        governed::refuse(&mut jobs, text, from.name, options.drafts);
     }
     let mut output = Output {
         text,
@@ -170,6 +170,8 @@ impl Output<'_> {
         });
         let notes: Vec<PlacedNote> = notes.collect();
         let fidelity = notes.iter().map(|n| n.note.fidelity).max().unwrap_or(Fidelity::Exact);
+        let source = &self.text.source[place.start..place.end];
+        let draft = job.draft.filter(|draft| draft::says_more(draft, source));
         self.end_comment();
         let commented = sql.is_none() || job.carried;
         if commented {
@@ -181,10 +183,10 @@ impl Output<'_> {
         self.code_end = self.out.len() + code_end;
         match &sql {
             Some(sql) => self.write_code(sql),
-            None => self.write_refused(&notes, place, job.draft.as_deref()),
+            None => self.write_refused(&notes, place, draft.as_deref()),
         }
         self.open_comment = commented;
-        self.statements.push(Translated { place, line: job.line, class, sql, draft: job.draft, fidelity, notes, steps: job.steps });
+        self.statements.push(Translated { place, line: job.line, class, sql, draft, fidelity, notes, steps: job.steps });
         self.at = span.end as usize;
         self.separator(separator, commented);
     }

@@ -19,9 +19,9 @@ use crate::StatementClass;
 use crate::text::Text;
 
 /// Refuses what refused statements govern.
-pub(super) fn refuse(jobs: &mut [Job], text: Text<'_>, dialect: DialectName) {
-    refuse_transactions(jobs, text, dialect);
-    let mut governed = Governed { text, dialect, rest: None, names: HashMap::new(), replaces: dialect == DialectName::Oracle };
+pub(super) fn refuse(jobs: &mut [Job], text: Text<'_>, dialect: DialectName, drafts: bool) {
+    refuse_transactions(jobs, text, dialect, drafts);
+    let mut governed = Governed { text, dialect, drafts, rest: None, names: HashMap::new(), replaces: dialect == DialectName::Oracle };
     for job in jobs {
         governed.statement(job);
     }
@@ -31,9 +31,10 @@ fn is_refused(job: &Job) -> bool {
     job.translation.is_none()
 }
 
-fn refuse_with(job: &mut Job, message: String, advice: &'static str) {
-    if !is_refused(job) {
-        job.translation = None;
+/// Its translation stays as a draft.
+fn refuse_with(job: &mut Job, message: String, advice: &'static str, drafts: bool) {
+    if let Some(translation) = job.translation.take() {
+        job.draft = (drafts && !job.carried).then_some(translation.text);
         job.carried = false;
         job.notes.push(Note::new("statement.governed", job.span, message).advise(advice));
     }
@@ -48,7 +49,7 @@ struct Transaction {
     nested: bool,
 }
 
-fn refuse_transactions(jobs: &mut [Job], text: Text<'_>, dialect: DialectName) {
+fn refuse_transactions(jobs: &mut [Job], text: Text<'_>, dialect: DialectName, drafts: bool) {
     for transaction in transactions(jobs, text, dialect) {
         let line = jobs[transaction.jobs.start].line;
         let spoils = |job: &&Job| is_refused(job) && job.class != StatementClass::Query;
@@ -60,7 +61,7 @@ fn refuse_transactions(jobs: &mut [Job], text: Text<'_>, dialect: DialectName) {
         };
         for job in &mut jobs[transaction.jobs] {
             let message = format!("the transaction that begins at line {line} takes effect as a whole, and {why}");
-            refuse_with(job, message, "translate that part by hand, then run the transaction as a whole");
+            refuse_with(job, message, "translate that part by hand, then run the transaction as a whole", drafts);
         }
     }
 }
@@ -128,6 +129,7 @@ enum Until {
 struct Governed<'a> {
     text: Text<'a>,
     dialect: DialectName,
+    drafts: bool,
     /// The line of a statement that decides whether what follows runs, and its word.
     rest: Option<(usize, String, Until)>,
     /// Names of temporary tables and variables that are not there, and the line where they would be made.
@@ -151,7 +153,7 @@ impl Governed<'_> {
             let ends = *until == Until::Endif && self.text.of(job.span).starts_with("\\endif");
             let message =
                 format!("whether this statement runs, or what it means, is decided by {word} at line {line}, which is not translated");
-            refuse_with(job, message, "decide by hand whether it is to run");
+            refuse_with(job, message, "decide by hand whether it is to run", self.drafts);
             if ends {
                 self.rest = None;
             }
@@ -172,7 +174,7 @@ impl Governed<'_> {
             Some(line) => format!("{name} comes from the statement at line {line}, which is not translated"),
             None => format!("the client replaces {name} in the text before the server reads it; the target's client doesn't"),
         };
-        refuse_with(job, message, "put its value in, or translate that statement by hand");
+        refuse_with(job, message, "put its value in, or translate that statement by hand", self.drafts);
     }
 
     fn missing(&self, job: &Job) -> Option<(String, Option<usize>)> {

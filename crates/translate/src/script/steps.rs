@@ -291,16 +291,15 @@ impl<'a> Steps<'a> {
         if notes.iter().all(|n| n.fidelity < Fidelity::Refused) {
             job.stage = Stage::Spelled(spelled);
         } else if self.options.drafts && job.budget.note(job.span).is_none() {
-            job.draft = self.draft(&spelled, &job.notes, job.span);
+            job.draft = Some(self.draft(&spelled, &job.notes, job.span));
         }
     }
 
     /// What could be translated of a refused statement.
-    fn draft(&self, spelled: &Statement<Spelled>, notes: &[Note], span: Span) -> Option<String> {
+    fn draft(&self, spelled: &Statement<Spelled>, notes: &[Note], span: Span) -> String {
         let (printed, style) = self.printed(spelled);
         let marked = draft::marked(printed, notes, self.text);
-        let text = self.laid_out(&marked, style, span).text;
-        draft::says_more(&text, self.text.of(span)).then_some(text)
+        self.laid_out(&marked, style, span).text
     }
 
     /// Puts the notes on columns of unknown types together into the first.
