@@ -133,8 +133,8 @@ pub(crate) struct Source {
     /// The dialect the SQL is written in: oracle, tsql, mysql, mariadb, postgres, duckdb, bigquery, spark, sqlite, with @VERSION
     #[arg(short, long, value_name = "DIALECT", value_parser = dialect)]
     pub(crate) from: Dialect,
-    /// The schema: a file of CREATE TABLE in the source's dialect
-    #[arg(short, long, value_name = "FILE")]
+    /// The schema: a file of CREATE TABLE in the source's dialect, or the address of a live engine
+    #[arg(short, long, value_name = "FILE|URL")]
     pub(crate) schema: Option<PathBuf>,
     /// What to assume of a column: 'loads.tons: integer not null'
     #[arg(long, value_name = "TABLE.COLUMN: TYPE")]

@@ -138,16 +138,50 @@ fn add_phrases(paths: &[PathBuf]) -> Result<(), Usage> {
     meaning::add_phrases(&files).map_err(|e| Usage::new(e.to_string()))
 }
 
+/// A schema that isn't a file: the address of an engine.
+fn url_of(path: &Path) -> Option<&str> {
+    let text = path.to_str().filter(|_| !path.exists())?;
+    let scheme = text.split_once(':')?.0;
+    ["postgres", "postgresql", "mysql", "sqlite", "adbc", "bridge"].contains(&scheme).then_some(text)
+}
+
+/// The tables of a live engine.
+fn live_catalog(url: &str) -> Result<Catalog, Usage> {
+    let address: engines::Address = url.parse().map_err(|e: engines::AddressError| Usage::new(e.to_string()))?;
+    let mut engine = engines::open(&address).map_err(|e| Usage::new(format!("--schema: {e}")))?;
+    catalog_of(&mut *engine).map_err(|e| Usage::new(format!("--schema: {}: {e}", engine.name())))
+}
+
+/// What an engine's own catalog says of its tables.
+pub(crate) fn catalog_of(engine: &mut dyn engines::Engine) -> Result<Catalog, engines::EngineError> {
+    let captured = engines::capture(engine, &engines::CaptureOptions { patterns: Vec::new(), rows: 0 })?;
+    let tables = captured.tables.into_iter().map(|(table, _)| table).collect();
+    Ok(Catalog { schema: values::Schema { tables } })
+}
+
+/// The tables of a file; one that can't be read is told, and the others are used.
+fn schema_file(path: &Path, dialect: &Dialect) -> Result<Catalog, Usage> {
+    let input = read_file(path.to_path_buf())?;
+    let (catalog, errors) = Catalog::sound_ddl(&input.text, dialect);
+    if catalog.schema.tables.is_empty() {
+        let why = errors.first().map_or("no CREATE TABLE in this file".to_string(), ToString::to_string);
+        return Err(Usage::new(format!("{}: {why}", path.display())));
+    }
+    for error in errors {
+        crate::show::error(&format!("{}: {error}; the other tables are used", path.display()));
+    }
+    Ok(catalog)
+}
+
 /// The catalog that --schema and --assume give.
 pub(crate) fn catalog(source: &Source, dialect: &Dialect) -> Result<Catalog, Usage> {
     add_phrases(&source.phrases)?;
     let mut catalog = Catalog::default();
     if let Some(path) = &source.schema {
-        let input = read_file(path.clone())?;
-        catalog = Catalog::from_ddl(&input.text, dialect).map_err(|e| Usage::new(format!("{}: {e}", path.display())))?;
-        if catalog.schema.tables.is_empty() {
-            return Err(Usage::new(format!("{}: no CREATE TABLE in this file", path.display())));
-        }
+        catalog = match url_of(path) {
+            Some(url) => live_catalog(url)?,
+            None => schema_file(path, dialect)?,
+        };
     }
     for given in &source.assume {
         catalog.assume(given, dialect).map_err(|e| Usage::new(e.to_string()))?;

@@ -1,9 +1,10 @@
 //! The catalog: what the schema says about tables, read from DDL in the source's dialect.
 
 use syntax::tree::{CreateTable, Expr, Span, Spelled, StatementKind, TableConstraint};
-use syntax::{Dialect, DialectName, Spelling, Statements, lex, quote_name};
+use syntax::{Dialect, DialectName, Spelling, Statements, lex, nearest, quote_name};
 use values::{Column, DataType, ForeignKey, Schema, Table};
 
+use crate::book::TYPES;
 use crate::type_words::{read_type, write_type};
 
 /// What is known about the tables a query can name.
@@ -24,6 +25,14 @@ pub enum CatalogError {
         /// What is wrong.
         message: String,
     },
+    /// An assumption names what isn't there.
+    #[error("there is no {what}{}", near.as_ref().map_or(String::new(), |n| format!("; did you mean {n}?")))]
+    NotThere {
+        /// A table, column or type, by its name.
+        what: String,
+        /// A name like it.
+        near: Option<String>,
+    },
     /// An assumption isn't of the form `table.column: type`.
     #[error("'{given}' is not of the form 'table.column: type', as in 'loads.tons: integer'")]
     Assumption {
@@ -35,13 +44,23 @@ pub enum CatalogError {
 impl Catalog {
     /// Reads DDL; statements that define no table are passed over.
     pub fn from_ddl(text: &str, dialect: &Dialect) -> Result<Catalog, CatalogError> {
+        let (catalog, mut errors) = Catalog::sound_ddl(text, dialect);
+        if errors.is_empty() { Ok(catalog) } else { Err(errors.swap_remove(0)) }
+    }
+
+    /// The same without the statements that have an error; the errors come with it.
+    pub fn sound_ddl(text: &str, dialect: &Dialect) -> (Catalog, Vec<CatalogError>) {
         let tokens = lex(text, dialect);
-        let mut catalog = Catalog::default();
+        let (mut catalog, mut errors) = (Catalog::default(), Vec::new());
         for parsed in Statements::new(text, &tokens, dialect) {
-            let statement = parsed.tree.map_err(|e| {
-                let at = tokens[(e.span.first as usize).min(tokens.len() - 1)].start as usize;
-                CatalogError::Syntax { line: text[..at].matches('\n').count() + 1, message: e.message }
-            })?;
+            let statement = match parsed.tree {
+                Ok(statement) => statement,
+                Err(e) => {
+                    let at = tokens[(e.span.first as usize).min(tokens.len() - 1)].start as usize;
+                    errors.push(CatalogError::Syntax { line: text[..at].matches('\n').count() + 1, message: e.message });
+                    continue;
+                }
+            };
             if let StatementKind::CreateTable(create) = statement.kind
                 && !create.columns.is_empty()
             {
@@ -53,10 +72,11 @@ impl Catalog {
                 catalog.schema.tables.push(Table { checks, ..create_table(&create, dialect) });
             }
         }
-        Ok(catalog)
+        (catalog, errors)
     }
 
-    /// Adds `table.column: type [not null]`; the type is in `dialect`'s words.
+    /// Adds `table.column: type [not null]`; the type is in `dialect`'s words. An error if the schema has the
+    /// table without that column, or the type is none that is known.
     pub fn assume(&mut self, given: &str, dialect: &Dialect) -> Result<(), CatalogError> {
         let wrong = || CatalogError::Assumption { given: given.to_string() };
         let (place, words) = given.split_once(':').ok_or_else(wrong)?;
@@ -64,6 +84,13 @@ impl Catalog {
         let ddl = format!("CREATE TABLE {table} ({column} {words})");
         let read = Catalog::from_ddl(&ddl, dialect).map_err(|_| wrong())?;
         let read = read.schema.tables.into_iter().next().and_then(|t| t.columns.into_iter().next()).ok_or_else(wrong)?;
+        if read.data_type == DataType::Unknown {
+            let word = words.split(|c: char| c == '(' || c.is_whitespace()).find(|w| !w.is_empty()).unwrap_or("").to_string();
+            let known = TYPES.iter().flat_map(|t| t.hear.iter().copied());
+            let near = nearest(&word.to_uppercase(), known).map(str::to_lowercase);
+            return Err(CatalogError::NotThere { what: format!("type {word}"), near });
+        }
+        self.find_near(table, column)?;
         let tables = &mut self.schema.tables;
         let at = tables.iter().position(|t| t.name.eq_ignore_ascii_case(table)).unwrap_or_else(|| {
             tables.push(Table { name: table.to_string(), guessed: true, ..Table::default() });
@@ -74,6 +101,22 @@ impl Catalog {
             None => tables[at].columns.push(read),
         }
         Ok(())
+    }
+
+    /// An error where a name is a slip: the schema has one like it.
+    fn find_near(&self, table: &str, column: &str) -> Result<(), CatalogError> {
+        let Some(known) = self.schema.table(table) else {
+            let near = nearest(&table.to_lowercase(), self.schema.tables.iter().filter(|t| !t.guessed).map(|t| t.name.as_str()));
+            return near
+                .map_or(Ok(()), |near| Err(CatalogError::NotThere { what: format!("table {table}"), near: Some(near.to_string()) }));
+        };
+        if known.guessed || known.column(column).is_some() {
+            return Ok(());
+        }
+        // Of names of a letter or two each is near to each.
+        let names = known.columns.iter().map(|c| c.name.as_str()).filter(|n| n.len() > 2 && column.len() > 2);
+        let near = nearest(&column.to_lowercase(), names).map(str::to_string);
+        Err(CatalogError::NotThere { what: format!("column {column} in {table}"), near })
     }
 }
 
@@ -221,5 +264,16 @@ mod tests {
         let column = catalog.schema.table("loads").and_then(|t| t.column("TONS")).expect("column");
         assert_eq!((column.data_type.clone(), column.nullable), (DataType::Integer(32), false));
         assert!(catalog.assume("tons integer", &postgres).is_err());
+        let mut catalog = Catalog::from_ddl("CREATE TABLE loads (id int, tons int)", &postgres).expect("catalog");
+        for (given, told) in [
+            ("loads.tonz: integer", "there is no column tonz in loads; did you mean tons?"),
+            ("laods.tons: integer", "there is no table laods; did you mean loads?"),
+            ("loads.tons: intger", "there is no type intger; did you mean integer?"),
+        ] {
+            assert_eq!(catalog.assume(given, &postgres).map_err(|e| e.to_string()), Err(told.to_string()));
+        }
+        let (catalog, errors) =
+            Catalog::sound_ddl("CREATE TABLE a (id int); CREATE TABLE b (id int,,); CREATE TABLE c (id int)", &postgres);
+        assert_eq!((catalog.schema.tables.len(), errors.len()), (2, 1));
     }
 }

@@ -66,6 +66,13 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
     }
     let (from, to) = (&as_it_runs(&arguments.queries.from, &*source), &as_it_runs(&arguments.to, &*target));
     let mut catalog = input::catalog(&arguments.queries, from)?;
+    // The tables in place are what the source's own catalog says.
+    if arguments.in_place && arguments.queries.schema.is_none() {
+        match input::catalog_of(&mut *source) {
+            Ok(live) => catalog.schema.tables.extend(live.schema.tables),
+            Err(error) => show::error(&format!("the source's catalog can't be read: {error}; types are guessed")),
+        }
+    }
     let (data, left_out) = match &arguments.data {
         Some(folder) => {
             let (data, left_out) = read_data(folder, from, &mut catalog)?;
