@@ -61,9 +61,15 @@ impl Dataset {
         let file = |message: String, path: &Path| DataError::File { path: path.to_path_buf(), message };
         let text = std::fs::read_to_string(&path)
             .map_err(|e| file(format!("{e}; a data folder needs a schema.sql with CREATE TABLE in the source's dialect"), &path))?;
-        let catalog = Catalog::from_ddl(&text, dialect)
-            .map_err(|e| file(format!("{e} (read as {dialect}, the dialect of the source; is it written in another?)"), &path))?;
-        let (mut tables, mut left_out) = (Vec::new(), Vec::new());
+        let (catalog, errors) = Catalog::sound_ddl(&text, dialect);
+        let unread = |e: &meaning::CatalogError| {
+            (String::new(), file(format!("{e} (read as {dialect}, the dialect of the source; is it written in another?)"), &path))
+        };
+        let mut left_out: Vec<(String, DataError)> = errors.iter().map(unread).collect();
+        if catalog.schema.tables.is_empty() && !left_out.is_empty() {
+            return Err(left_out.swap_remove(0).1);
+        }
+        let mut tables = Vec::new();
         for table in catalog.schema.in_reference_order() {
             let csv = folder.join(format!("{}.csv", table.name.to_lowercase()));
             let sql = folder.join(format!("{}.sql", table.name.to_lowercase()));

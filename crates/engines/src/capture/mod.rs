@@ -89,9 +89,10 @@ pub fn capture(engine: &mut dyn Engine, options: &CaptureOptions) -> Result<Capt
     let mut asking = Asking { engine, dialect, schema, patterns };
     let found = asking.found()?;
     let mut captured = written(&found, &asking.dialect);
-    captured.tables = asking.tables(&captured)?.into_iter().map(|t| (t, Vec::new())).collect();
+    captured.tables = asking.tables(&mut captured).into_iter().map(|t| (t, Vec::new())).collect();
     if options.rows > 0 {
-        let names: Vec<String> = found.tables.iter().map(|t| t.name.clone()).collect();
+        let is_read = |name: &str| captured.tables.iter().any(|(t, _)| t.name.eq_ignore_ascii_case(name));
+        let names: Vec<String> = found.tables.iter().map(|t| t.name.clone()).filter(|name| is_read(name)).collect();
         let place = format!("{}.", exact_name(&asking.schema, &asking.dialect));
         sample::fill(asking.engine, &asking.dialect, &place, &names, &mut captured.tables, options.rows)?;
     }
@@ -266,12 +267,11 @@ impl Asking<'_> {
         Ok(())
     }
 
-    /// The tables as our own reader reads the DDL: what it can't read would be of no use to anybody.
-    fn tables(&self, captured: &Captured) -> Result<Vec<Table>, EngineError> {
-        let catalog = Catalog::from_ddl(&captured.ddl, &self.dialect).map_err(|e| {
-            EngineError::query(None, format!("the captured schema can't be read back: {e}; leave the table out with --tables"))
-        })?;
-        Ok(catalog.schema.tables)
+    /// The tables as our own reader reads the DDL; what it can't read is told.
+    fn tables(&self, captured: &mut Captured) -> Vec<Table> {
+        let (catalog, errors) = Catalog::sound_ddl(&captured.ddl, &self.dialect);
+        captured.remarks.extend(errors.iter().map(|e| format!("a table of the captured schema can't be read back: {e}")));
+        catalog.schema.tables
     }
 }
 
