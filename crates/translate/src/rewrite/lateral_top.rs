@@ -75,9 +75,11 @@ fn in_table(table: &mut TableRef<Meant>, cx: &mut Context<'_>) {
         TableKind::Join(join) => {
             in_table(&mut join.left, cx);
             if applies(join)
-                && let Some(plain) = as_plain_join(join, cx)
+                && let Some((kind, right, condition)) = as_plain_join(join, cx)
             {
-                **join = plain;
+                // The left side stays where it is: a chain of thousands must not be copied at each of its joins.
+                (join.kind, join.right, join.condition) = (kind, right, JoinCondition::On(condition));
+                (join.natural, join.explicit_word) = (false, false);
             }
         }
         _ => {}
@@ -90,7 +92,8 @@ struct Tie {
     outer: E,
 }
 
-fn as_plain_join(join: &Join<Meant>, cx: &mut Context<'_>) -> Option<Join<Meant>> {
+/// The kind, right side and condition of the join that does the same.
+fn as_plain_join(join: &Join<Meant>, cx: &mut Context<'_>) -> Option<(JoinKind, TableRef<Meant>, E)> {
     let kind = match join.kind {
         JoinKind::Cross | JoinKind::Inner | JoinKind::CrossApply => JoinKind::Inner,
         JoinKind::Left | JoinKind::OuterApply => JoinKind::Left,
@@ -123,7 +126,7 @@ fn as_plain_join(join: &Join<Meant>, cx: &mut Context<'_>) -> Option<Join<Meant>
         alias.as_word = cx.facts.table_alias_as;
     }
     let condition = all_of(conditions).unwrap_or_else(|| operation(phrase::COMPARE_EQUAL, number(1), number(1)));
-    Some(Join { kind, natural: false, explicit_word: false, left: join.left.clone(), right, condition: JoinCondition::On(condition) })
+    Some((kind, right, condition))
 }
 
 /// Takes the equalities with outer columns out of WHERE; `None` where an outer column is used otherwise.
