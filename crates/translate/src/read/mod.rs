@@ -3,6 +3,7 @@
 
 mod array_text;
 mod assigned;
+mod bare_function;
 mod change;
 mod digits;
 mod element;
@@ -99,23 +100,6 @@ pub(crate) struct Reader<'a> {
     pub(crate) features: Features,
 }
 
-/// Functions that are called without parentheses, by dialect (the chapters on functions of each manual).
-const BARE_FUNCTIONS: &[(&[DialectName], &str)] = &[
-    (&[DialectName::Oracle], "SYSDATE SYSTIMESTAMP CURRENT_DATE CURRENT_TIMESTAMP LOCALTIMESTAMP DBTIMEZONE SESSIONTIMEZONE UID USER"),
-    (&[DialectName::Tsql], "CURRENT_DATE CURRENT_TIMESTAMP CURRENT_USER SESSION_USER SYSTEM_USER USER"),
-    (
-        &[DialectName::Mysql, DialectName::Mariadb],
-        "CURRENT_DATE CURRENT_TIME CURRENT_TIMESTAMP CURRENT_USER LOCALTIME LOCALTIMESTAMP UTC_DATE UTC_TIME UTC_TIMESTAMP",
-    ),
-    (
-        &[DialectName::Postgres, DialectName::Duckdb],
-        "CURRENT_CATALOG CURRENT_DATE CURRENT_ROLE CURRENT_SCHEMA CURRENT_TIME CURRENT_TIMESTAMP CURRENT_USER LOCALTIME LOCALTIMESTAMP \
-         SESSION_USER SYSTEM_USER USER",
-    ),
-    (&[DialectName::Bigquery, DialectName::Spark], "CURRENT_DATE CURRENT_DATETIME CURRENT_TIME CURRENT_TIMESTAMP CURRENT_USER"),
-    (&[DialectName::Sqlite], "CURRENT_DATE CURRENT_TIME CURRENT_TIMESTAMP"),
-];
-
 /// DUAL, alone or in a join.
 fn names_dual(table: &TableRef<Spelled>) -> bool {
     match &table.kind {
@@ -128,12 +112,6 @@ fn names_dual(table: &TableRef<Spelled>) -> bool {
 
 fn is_moment(data_type: &DataType) -> bool {
     matches!(data_type, DataType::Date | DataType::Timestamp(_))
-}
-
-fn is_bare_function(name: &ObjectName, dialect: DialectName) -> bool {
-    let Some(word) = name.as_single().filter(|w| w.quote == syntax::tree::Quote::None) else { return false };
-    let mut lists = BARE_FUNCTIONS.iter().filter(|(dialects, _)| dialects.contains(&dialect));
-    lists.any(|(_, words)| words.split_whitespace().any(|w| word.is_word(w)))
 }
 
 /// The words of literals that are days and times.
@@ -456,7 +434,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             if let Some(word) = self.word_call(&name) {
                 return word;
             }
-            if is_bare_function(&name, self.from.name) {
+            if bare_function::is_one(&name, self.from.name) {
                 let message = format!("{} of {} is not translated", name.dotted(), self.from.name.title());
                 self.note(Note::new("function.not-translated", name.last().span(), message).advise("say it in the target's words by hand"));
             }
