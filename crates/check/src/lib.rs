@@ -101,6 +101,9 @@ impl VerdictKind {
     }
 }
 
+/// Fewer rows than these, compared in all databases together, are next to nothing.
+pub const FEW_ROWS: usize = 10;
+
 /// A verdict and what it stands on.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Verdict {
@@ -245,7 +248,6 @@ impl Verdict {
 
     /// It agrees on next to nothing: few rows were compared, or most of what can come to pass didn't.
     pub fn is_weak(&self) -> bool {
-        const FEW_ROWS: usize = 10;
         self.kind == VerdictKind::Agree && (self.rows_compared < FEW_ROWS || self.reached() * 2 < self.cases.len())
     }
 

@@ -145,5 +145,9 @@ pub(crate) fn wrapped(words: &str, width: usize, indent: &str) -> String {
 }
 
 pub(crate) fn count(n: usize, word: &str) -> String {
-    if n == 1 { format!("1 {word}") } else { format!("{n} {word}s") }
+    match word.strip_suffix("ry") {
+        _ if n == 1 => format!("1 {word}"),
+        Some(stem) => format!("{n} {stem}ries"),
+        None => format!("{n} {word}s"),
+    }
 }

@@ -7,7 +7,7 @@ use meaning::{Catalog, Fidelity};
 use rayon::prelude::*;
 use serde_json::{Value as Json, json};
 use syntax::{Dialect, LayoutStyle};
-use translate::{NullOrderPolicy, Options, Script, Translated, translate_text};
+use translate::{NullOrderPolicy, Options, Script, Translated, UNKNOWN_TYPES, translate_text};
 
 use crate::arguments::{Drafts, Labels, Layout, Notes, NullOrder, Source, Strict, TranslateArguments};
 use crate::diagnose::{Finding, Kind, Lines, render};
@@ -197,9 +197,6 @@ fn show_notes(input: &Input, script: &Script, each: bool) {
         eprintln!("{}\n", render(&finding));
     }
 }
-
-/// The note on columns of unknown types, which the terminal shows once a run.
-const UNKNOWN_TYPES: &str = "types.unknown";
 
 /// What the run's summary counts.
 #[derive(Default)]

@@ -79,7 +79,7 @@ pub(crate) fn unknown_type(span: Span) -> Note {
 }
 
 /// The code of that note.
-pub(crate) const UNKNOWN_TYPES: &str = "types.unknown";
+pub const UNKNOWN_TYPES: &str = "types.unknown";
 
 /// Notes in the order they were made, each once: a rewrite that copies a part must not repeat its
 /// notes.

@@ -3,9 +3,13 @@
 
 #![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.
 
+mod random;
+
 use meaning::Catalog;
 use syntax::{Dialect, DialectName, TokenKind, lex};
 use translate::{Options, translate_text};
+
+use random::Random;
 
 /// Statements of each dialect, `|` between the dialects that read them. `{a}` and `{b}` are numbers that are
 /// nowhere else in the script: a statement is torn if one is code and the other isn't.
@@ -73,18 +77,6 @@ const GROUPS: &[(&str, &[&str])] = &[
     ("bigquery", &["DECLARE v INT64 DEFAULT (SELECT MAX(id) + {a} FROM tolls)", "DELETE FROM tolls WHERE id = v OR id = {b}"]),
     ("sqlite", &["BEGIN IMMEDIATE", "DELETE FROM tolls WHERE id = {a}", "SAVEPOINT s", "DELETE FROM tolls WHERE id = {b}", "COMMIT"]),
 ];
-
-/// Numbers from a seed (an xorshift): the same on every machine.
-struct Random(u64);
-
-impl Random {
-    fn below(&mut self, n: usize) -> usize {
-        self.0 ^= self.0 << 13;
-        self.0 ^= self.0 >> 7;
-        self.0 ^= self.0 << 17;
-        (self.0 % n.max(1) as u64) as usize
-    }
-}
 
 /// A script and what must hold of it.
 #[derive(Default)]

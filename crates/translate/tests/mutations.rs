@@ -2,11 +2,15 @@
 //! lost, and what is not refused reads again in the target.
 #![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.
 
+mod random;
+
 use std::path::Path;
 
 use meaning::{Catalog, Fidelity};
 use syntax::{Dialect, DialectName, Statements, lex};
 use translate::{Options, translate_text};
+
+use random::Random;
 
 /// The statements of the grammar's corpus.
 fn corpus() -> Vec<(Dialect, String)> {
@@ -19,18 +23,6 @@ fn corpus() -> Vec<(Dialect, String)> {
         }
     }
     cases
-}
-
-/// Numbers from a seed (an xorshift): the same on every machine.
-struct Random(u64);
-
-impl Random {
-    fn below(&mut self, n: usize) -> usize {
-        self.0 ^= self.0 << 13;
-        self.0 ^= self.0 >> 7;
-        self.0 ^= self.0 << 17;
-        (self.0 % n.max(1) as u64) as usize
-    }
 }
 
 /// The text with one to three of its words gone, doubled or moved.

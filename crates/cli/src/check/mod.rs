@@ -103,7 +103,7 @@ pub(crate) fn command(arguments: &CheckArguments) -> Done {
         progress.inc(1);
         let mut engines = Engines { source: &mut *source, target: &mut *target };
         let mut one = match unusable(&query, from, &left_out) {
-            Some(why) => failed(query, why),
+            Some(why) => without_run(query, VerdictKind::Failed, why),
             None => check_one(query, (from, to), &mut engines, data.as_ref(), &catalog, &settings),
         };
         one.suspects = suspect::suspects(&one, (from, to), &catalog, &crate::translate::options(&arguments.queries));
@@ -208,8 +208,8 @@ fn unusable(query: &Query, from: &Dialect, left_out: &LeftOut) -> Option<String>
     Some(why.clone())
 }
 
-fn failed(query: Query, why: String) -> Checked {
-    Checked { verdict: Verdict::without_run(VerdictKind::Failed, why), query, guessed: Vec::new(), suspects: Vec::new() }
+fn without_run(query: Query, kind: VerdictKind, why: String) -> Checked {
+    Checked { verdict: Verdict::without_run(kind, why), query, guessed: Vec::new(), suspects: Vec::new() }
 }
 
 fn check_one(
@@ -222,7 +222,7 @@ fn check_one(
 ) -> Checked {
     let Some(target) = &query.target else {
         let reason = query.translation.as_ref().and_then(|t| t.refused.clone()).unwrap_or_default();
-        return Checked { verdict: Verdict::without_run(VerdictKind::Refused, reason), query, guessed: Vec::new(), suspects: Vec::new() };
+        return without_run(query, VerdictKind::Refused, reason);
     };
     let facts = QueryFacts::of(&query.source, from);
     let known = facts.tables.iter().all(|t| catalog.schema.table(t).is_some());

@@ -69,7 +69,7 @@ fn totals(checked: &[Checked]) -> String {
     let words = ["differ", "failed", "refused", "undetermined", "agree (weak)", "agree"];
     let counted = words.map(|word| (checked.iter().filter(|c| c.verdict.word() == word).count(), word));
     let shown: Vec<String> = counted.into_iter().filter(|(n, _)| *n > 0).map(|(n, word)| format!("{n} {word}")).collect();
-    format!("{}: {}", show::count(checked.len(), "query").replace("querys", "queries"), shown.join(", "))
+    format!("{}: {}", show::count(checked.len(), "query"), shown.join(", "))
 }
 
 /// How much of the files' names is the folder that all are in: said once it is enough.
@@ -119,7 +119,7 @@ fn remarks(one: &Checked) -> String {
     if verdict.is_weak() {
         remarks.push(match verdict.rows_compared {
             0 => "weak: no row was compared".to_string(),
-            few if few < 10 => format!("weak: only {} compared", show::count(few, "row")),
+            few if few < check::FEW_ROWS => format!("weak: only {} compared", show::count(few, "row")),
             _ => "weak: most of what could happen was not reached".to_string(),
         });
     }

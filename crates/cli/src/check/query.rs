@@ -120,7 +120,7 @@ pub(super) fn paired(inputs: &[Rc<Input>], against: &Path, from: &Dialect, to: &
     let ours = queries_in(&input.text, from);
     let theirs = queries_in(&other[0].text, to);
     if ours.len() != theirs.len() {
-        let queries = |n| show::count(n, "query").replace("querys", "queries");
+        let queries = |n| show::count(n, "query");
         return Err(Usage::new(format!(
             "{} has {}, {} has {}: they must be translations of each other, one for one",
             input.name,

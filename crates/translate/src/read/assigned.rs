@@ -67,11 +67,8 @@ impl Reader<'_> {
         if fits(&given.data_type, column, value) {
             return;
         }
-        let message = format!(
-            "{} is assigned to {}: what doesn't fit is rounded, cut or an error, as each engine likes",
-            shown(&given.data_type),
-            shown(column)
-        );
+        let message =
+            format!("{} is assigned to {}: what doesn't fit is rounded, cut or an error, as each engine likes", given.data_type, column);
         self.note(Note::new("change.conversion", span, message).advise("convert the value with a CAST or ROUND of your own"));
     }
 
@@ -131,8 +128,4 @@ fn written_scale(value: &E) -> Option<usize> {
 fn written_length(value: &E) -> Option<usize> {
     let ExprKind::Literal(Constant::Text { value, .. }) = &value.without_parens().kind else { return None };
     Some(value.chars().count())
-}
-
-fn shown(data_type: &DataType) -> String {
-    data_type.to_string()
 }

@@ -1,7 +1,10 @@
 //! Functions that look like columns: they are called without parentheses.
 
-use syntax::DialectName;
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+
 use syntax::tree::{ObjectName, Quote};
+use syntax::{DialectName, DialectSet, WordTable};
 
 /// Functions that are called without parentheses, by dialect (the chapters on functions of each manual).
 const BARE_FUNCTIONS: &[(&[DialectName], &str)] = &[
@@ -20,9 +23,17 @@ const BARE_FUNCTIONS: &[(&[DialectName], &str)] = &[
     (&[DialectName::Sqlite], "CURRENT_DATE CURRENT_TIME CURRENT_TIMESTAMP"),
 ];
 
+/// By word: every column of unknown type is looked for.
+static DIALECTS: LazyLock<WordTable<Option<DialectSet>>> = LazyLock::new(|| {
+    let mut by_word: BTreeMap<&'static str, Vec<DialectName>> = BTreeMap::new();
+    for (dialects, words) in BARE_FUNCTIONS {
+        words.split_whitespace().for_each(|word| by_word.entry(word).or_default().extend(*dialects));
+    }
+    WordTable::new(None, by_word.into_iter().map(|(word, dialects)| (word, Some(DialectSet::of(&dialects)))))
+});
+
 /// Whether an unquoted name is one of them.
 pub(super) fn is_one(name: &ObjectName, dialect: DialectName) -> bool {
     let Some(word) = name.as_single().filter(|w| w.quote == Quote::None) else { return false };
-    let mut lists = BARE_FUNCTIONS.iter().filter(|(dialects, _)| dialects.contains(&dialect));
-    lists.any(|(_, words)| words.split_whitespace().any(|w| word.is_word(w)))
+    DIALECTS.find(word.text.as_bytes(), word.text.len()).is_some_and(|dialects| dialects.has(dialect))
 }

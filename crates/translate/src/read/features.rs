@@ -53,6 +53,8 @@ pub(crate) struct Features {
     pub(crate) text_columns: bool,
     /// A column, cast or literal with a fraction.
     pub(crate) fractions: bool,
+    /// A JSON value or an array.
+    pub(crate) documents: bool,
     /// A floating-point number of four bytes.
     pub(crate) single_floats: bool,
     /// A column of days or times.

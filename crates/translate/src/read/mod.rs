@@ -236,9 +236,11 @@ impl<'a> Reader<'a> {
         dialects.has(self.from.name).then_some(target)
     }
 
-    fn note_fraction(&mut self, data_type: &DataType) {
+    /// What the statement has of types that some step looks for.
+    fn note_type(&mut self, data_type: &DataType) {
         self.features.fractions |= matches!(data_type, DataType::Decimal(_));
         self.features.single_floats |= *data_type == DataType::Float(32);
+        self.features.documents |= matches!(data_type, DataType::Json | DataType::Array(_));
     }
 
     fn add_relation(&mut self, name: Option<CompactString>, columns: Columns) -> RelationId {
@@ -458,7 +460,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 self.features.text_columns |= found.data_type.is_text();
                 self.features.unknown_columns |= found.data_type == DataType::Unknown;
                 self.features.moments |= is_moment(&found.data_type);
-                self.note_fraction(&found.data_type);
+                self.note_type(&found.data_type);
                 ExprKind::Column(Binding { name, target: found.target, data_type: found.data_type, nullable: found.nullable })
             }
             // PostgreSQL, DuckDB, BigQuery: a table's name as a value is its whole row.
@@ -492,7 +494,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let columns = self.frames.last().and_then(|f| f.star_columns(relation));
         self.features.text_columns |= columns.iter().flatten().any(|c| c.data_type.is_text());
         self.features.unknown_columns |= columns.is_none();
-        columns.iter().flatten().for_each(|c| self.note_fraction(&c.data_type));
+        columns.iter().flatten().for_each(|c| self.note_type(&c.data_type));
         Star { qualifier, relation, columns }
     }
 
@@ -633,7 +635,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
 
     fn type_name(&mut self, type_name: TypeName) -> TypeWord {
         let mut data_type = meaning::read_type(&type_name, self.from);
-        self.note_fraction(&data_type);
+        self.note_type(&data_type);
         if let DataType::Text { length, fixed } = &mut data_type {
             let said = !type_name.arguments.is_empty();
             match self.from.name {

@@ -280,6 +280,10 @@ impl Reader<'_> {
 
     /// Operators of JSON values and arrays are others than those of numbers and texts.
     fn refuse_documents(&mut self, operator: Operator, left: &E, right: &E, span: Span) {
+        // Only columns and casts have these types.
+        if !self.features.documents {
+            return;
+        }
         let is_document = |e: &E| matches!(infer(e).data_type, DataType::Json | DataType::Array(_));
         let compares = matches!(operator, Operator::Symbol(Symbol::Equal | Symbol::NotEqual));
         let is_text = |e: &E| matches!(e.kind, ExprKind::Literal(Constant::Text { .. }));
