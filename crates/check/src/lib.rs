@@ -8,6 +8,7 @@ mod assumption;
 mod bind;
 mod facts;
 mod guess;
+mod join_graph;
 mod made;
 mod nodes;
 mod outcome;
@@ -113,6 +114,8 @@ pub struct Verdict {
     pub reason: Option<String>,
     /// Databases tried: the user's own and made ones.
     pub databases: usize,
+    /// Made ones beside them on which the source itself fails.
+    pub lost: usize,
     /// Rows of the source's results that were compared.
     pub rows_compared: usize,
     /// The order of rows was compared.
@@ -203,6 +206,7 @@ impl Verdict {
     /// The verdict of a check that went on from another.
     fn after(mut self, before: Verdict) -> Verdict {
         self.databases += before.databases;
+        self.lost += before.lost;
         self.rows_compared += before.rows_compared;
         self.free_choice |= before.free_choice;
         self.labels = self.labels.or(before.labels);
@@ -220,6 +224,7 @@ impl Verdict {
             kind,
             reason,
             databases: 0,
+            lost: 0,
             rows_compared: 0,
             ordered: false,
             changes: false,

@@ -10,7 +10,8 @@ use engines::{Address, Bytes, Dataset, EngineError, Observed, open};
 use values::{ResultSet, Row, Schema, Table};
 
 use crate::assumption::{Assumption, Assumptions};
-use crate::made::{Aim, Maker};
+use crate::join_graph::JoinGraph;
+use crate::made::{Aim, Maker, has_loops};
 use crate::nodes::{Text, line_of};
 use crate::outcome::{Compared, Comparison, Difference, DifferenceKind, Outcomes};
 use crate::start::Start;
@@ -53,6 +54,8 @@ pub(crate) struct Run<'a, 'e> {
 enum Came {
     /// Nothing speaks against the translation.
     Well,
+    /// The source fails on it, for this reason.
+    Lost(String),
     /// The verdict is settled.
     Settled,
     /// The results differ.
@@ -104,8 +107,10 @@ impl<'a, 'e> Run<'a, 'e> {
     }
 
     fn on_tables_in_place(&mut self) {
-        if let Came::Differing(difference) = self.tried(None) {
-            self.differs(difference, Vec::new());
+        match self.tried(None) {
+            Came::Differing(difference) => self.differs(difference, Vec::new()),
+            Came::Lost(reason) => self.settle(VerdictKind::Failed, reason),
+            Came::Well | Came::Settled => {}
         }
     }
 
@@ -122,6 +127,10 @@ impl<'a, 'e> Run<'a, 'e> {
         match self.tried(Some(&tables)) {
             Came::Well => true,
             Came::Settled => false,
+            Came::Lost(reason) => {
+                self.settle(VerdictKind::Failed, reason);
+                false
+            }
             Came::Differing(difference) => {
                 let broken = broken.unwrap_or_else(|| self.assumptions.watch(&tables, &self.facts).broken);
                 self.verdict.breaks = broken.iter().map(|i| self.assumptions.list[*i].code).collect();
@@ -135,7 +144,9 @@ impl<'a, 'e> Run<'a, 'e> {
     fn on_made_data(&mut self) {
         let target = QueryFacts::of(self.pair.target, self.pair.to);
         let facts = self.facts.clone().with_constants_of(&target);
-        let mut maker = Maker::new(self.schema.clone(), facts, &self.assumptions.meetings, (self.pair.from, self.pair.to), self.settings);
+        let graph = JoinGraph::of(&self.text, &self.schema);
+        let sides = (self.pair.from, self.pair.to);
+        let mut maker = Maker::new(self.schema.clone(), facts, graph, &self.assumptions.meetings, sides, self.settings);
         let list = self.assumptions.list;
         let breakable: Vec<usize> = (0..list.len()).filter(|i| self.settings.examples && list[*i].breach.is_some()).collect();
         let mut examples: BTreeMap<&'static str, Option<Example>> = breakable.iter().map(|i| (list[*i].code, None)).collect();
@@ -150,7 +161,7 @@ impl<'a, 'e> Run<'a, 'e> {
     /// Data that keeps to everything assumed; false when the verdict is settled.
     fn on_sound_data(&mut self, maker: &mut Maker, examples: &mut BTreeMap<&'static str, Option<Example>>) -> bool {
         let aim = Aim { kept: self.assumptions.list.iter().collect(), broken: None };
-        let mut sound = 0;
+        let (mut sound, mut lost) = (0, None);
         for trial in 0.. {
             let enough = sound >= self.settings.trials || trial >= self.settings.trials * ATTEMPTS_A_TRIAL;
             if enough && !self.goes_on(trial) {
@@ -168,12 +179,20 @@ impl<'a, 'e> Run<'a, 'e> {
             sound += 1;
             match self.tried(Some(&tables)) {
                 Came::Well => {}
+                Came::Lost(reason) => {
+                    self.verdict.lost += 1;
+                    lost = Some(reason);
+                }
                 Came::Settled => return false,
                 Came::Differing(difference) => {
                     self.shrunk_verdict(tables, difference, &[]);
                     return false;
                 }
             }
+        }
+        if let Some(reason) = lost.filter(|_| self.verdict.databases == 0) {
+            self.settle(VerdictKind::Failed, format!("on all made data, {reason}"));
+            return false;
         }
         if sound == 0 && self.settings.trials > 0 {
             self.verdict.kind = VerdictKind::Undetermined;
@@ -262,6 +281,12 @@ impl<'a, 'e> Run<'a, 'e> {
             }
             compared = self.compare(tables, true);
         }
+        if let Comparison::Failed(reason) = &compared.result
+            && let Some(tables) = tables
+            && self.fails_by_data(tables)
+        {
+            return Came::Lost(reason.clone());
+        }
         let verdict = &mut self.verdict;
         verdict.databases += 1;
         verdict.rows_compared += compared.rows;
@@ -294,6 +319,14 @@ impl<'a, 'e> Run<'a, 'e> {
         let fails = self.engines.target.load(&empty).is_ok() && self.engines.target.query(self.pair.target, 1).is_err();
         // Whoever looks next finds the data again.
         self.engines.target.load(tables).is_err() || fails
+    }
+
+    /// Whether it is this data on which the source fails: it runs on tables without rows.
+    fn fails_by_data(&mut self, tables: &Tables) -> bool {
+        let fails = |error: EngineError| matches!(error, EngineError::Query { not_known: false, .. });
+        let fails_here = self.engines.source.query(self.pair.source, self.settings.row_cap).is_err_and(fails);
+        let empty: Tables = tables.iter().map(|(table, _)| (table.clone(), Vec::new())).collect();
+        fails_here && self.engines.source.load(&empty).is_ok() && self.engines.source.query(self.pair.source, 1).is_ok()
     }
 
     /// Why a difference may be none: the query gives something else each time.
@@ -363,7 +396,13 @@ impl<'a, 'e> Run<'a, 'e> {
         let mut last = difference;
         let first = last.kind;
         let facts = self.facts.clone();
+        // On a loop, a recursive query may not end.
+        let graph = JoinGraph::of(&self.text, &self.schema);
+        let loops = has_loops(&graph, &tables);
         let tables = shrink::shrink(tables, &facts, &mut |tables| {
+            if !loops && has_loops(&graph, tables) {
+                return false;
+            }
             if self.load(tables).is_err() || self.assumptions.watch(tables, &facts).broken.iter().any(|i| !broken.contains(i)) {
                 return false;
             }

@@ -517,7 +517,9 @@ impl Accumulator {
             AggregateKind::By(greatest) => {
                 let wanted = if greatest { Ordering::Greater } else { Ordering::Less };
                 let mut best: Option<&Gathered> = None;
-                for row in rows.iter().filter(|(_, a)| !a[1].is_null()) {
+                // DuckDB passes over rows without a value to show, too.
+                let counts = |a: &[Value]| !a[1].is_null() && (behaviour.name() != Duckdb || !a[0].is_null());
+                for row in rows.iter().filter(|(_, a)| counts(a)) {
                     if best.is_none_or(|b| sort_order(&row.1[1], &b.1[1], plan.collation) == wanted) {
                         best = Some(row);
                     }

@@ -473,6 +473,18 @@ pub(crate) enum From {
     },
     Unpivot(Box<UnpivotPlan>),
     Join(Box<JoinPlan>),
+    Sought(Box<SoughtPlan>),
+}
+
+/// The rows of a table that a row around the query asks for, found by an index.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct SoughtPlan {
+    /// A table or common table.
+    pub(crate) from: From,
+    /// On the left what the row around has, on the right what the table has.
+    pub(crate) equal: Vec<EqualSides>,
+    /// Where the table's columns start.
+    pub(crate) start: usize,
 }
 
 /// A join.
@@ -497,7 +509,7 @@ pub(crate) struct JoinPlan {
     pub(crate) partition: Vec<Code>,
 }
 
-/// One equality of a join.
+/// One equality of a join. The right side sees no row around the query.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct EqualSides {
     pub(crate) left: Code,

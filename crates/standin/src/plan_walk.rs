@@ -178,6 +178,13 @@ impl From {
             From::Query { plan, lateral } => plan.walk(if *lateral { depth + 1 } else { depth }, visit),
             From::Function { arguments, .. } => arguments.iter_mut().for_each(|t| t.code.walk(depth + 1, visit)),
             From::Unpivot(unpivot) => unpivot.input.walk(depth, visit),
+            From::Sought(sought) => {
+                sought.from.walk(depth, visit);
+                for side in &mut sought.equal {
+                    side.left.walk(depth + 1, visit);
+                    side.right.walk(depth + 1, visit);
+                }
+            }
             From::Join(join) => {
                 join.left.walk(depth, visit);
                 join.right.walk(depth, visit);

@@ -75,6 +75,13 @@ pub(crate) struct Store {
     pub(crate) types: HashMap<String, StoredType>,
 }
 
+impl Store {
+    /// Of all tables.
+    pub(crate) fn row_count(&self) -> usize {
+        self.tables.values().map(|table| table.rows.len()).sum()
+    }
+}
+
 /// A name in the letters the dialect keeps.
 pub(crate) fn folded(name: &Ident, behaviour: &Behaviour) -> String {
     match behaviour.spelling.folding {

@@ -7,6 +7,7 @@ use values::{Column, DataType, ForeignKey, Row, Table, Value};
 use super::mood::{Mood, Tree};
 use super::random::Random;
 use crate::facts::QueryFacts;
+use crate::join_graph::Condition;
 
 /// What a table's checks say of its columns: the constants beside them.
 pub(super) fn facts_of(table: &Table, from: &Dialect) -> QueryFacts {
@@ -32,10 +33,9 @@ impl Checker {
 
     /// Drops the rows that don't. A check that the stand-in doesn't know is let be.
     pub(super) fn keep_admitted(&mut self, table: &Table, rows: &mut Vec<Row>) {
-        const NUMBER: &str = "ferry_row_number";
         let Some(engine) = self.engine.as_mut().filter(|_| !table.checks.is_empty() && !rows.is_empty()) else { return };
         let mut numbered = table.clone();
-        numbered.columns.push(Column { name: NUMBER.to_string(), data_type: DataType::Integer(64), nullable: false, case_sensitive: None });
+        numbered.columns.push(row_number());
         numbered.primary_key.clear();
         numbered.unique.clear();
         numbered.foreign_keys.clear();
@@ -50,23 +50,49 @@ impl Checker {
             !broken.iter().any(|v| same(v, &Value::Integer(i - 1)))
         });
     }
+
+    /// Which of some values of a column meet a condition; none where the stand-in can't say.
+    pub(super) fn met_by(&mut self, table: &Table, at: usize, values: &[Value], condition: &Condition) -> Option<Vec<bool>> {
+        let engine = self.engine.as_mut()?;
+        let column = Column { nullable: true, ..table.columns[at].clone() };
+        let alone = Table { name: table.name.clone(), columns: vec![row_number(), column], ..Table::default() };
+        let rows = values.iter().enumerate().map(|(i, v)| vec![Value::Integer(i as i64), v.clone()]).collect();
+        engine.load(&[(alone, rows)]).ok()?;
+        let sql = format!("SELECT {NUMBER} FROM {} {} WHERE {}", table.name, condition.shown, condition.text);
+        let meeting = engine.query(&sql, usize::MAX).ok()?;
+        let meeting: Vec<&Value> = meeting.rows.iter().flatten().collect();
+        Some((0..values.len()).map(|i| meeting.iter().any(|v| same(v, &Value::Integer(i as i64)))).collect())
+    }
+}
+
+const NUMBER: &str = "ferry_row_number";
+
+/// The column by which rows are told apart when the stand-in is asked of them.
+fn row_number() -> Column {
+    Column { name: NUMBER.to_string(), data_type: DataType::Integer(64), nullable: false, case_sensitive: None }
 }
 
 /// Equal as keys are: 1 and 1.0 are one.
-fn same(a: &Value, b: &Value) -> bool {
+pub(super) fn same(a: &Value, b: &Value) -> bool {
     values::same_value(a, b, values::Tolerance::default())
 }
 
-/// Gives a primary key of one column a value that no other row has.
-pub(super) fn number_key(table: &Table, row: &mut Row, rows: &[Row], i: usize) {
+/// Gives a primary key of one column a value that no other row has. One that the query leads to is
+/// kept if it can be.
+pub(super) fn number_key(table: &Table, row: &mut Row, rows: &[Row], i: usize, is_led: &dyn Fn(usize) -> bool) {
     let [key] = table.primary_key.as_slice() else { return };
     let Some(at) = table.column_index(key).filter(|_| !refers(table, key)) else { return };
     let taken = |v: &Value| v.is_null() || rows.iter().any(|r| same(&r[at], v));
     // What was drawn may be what the query asks for; else keys are counted.
-    if i.is_multiple_of(3) || taken(&row[at]) {
-        let free = (i..=i + rows.len()).chain(0..i).map(|n| numbered(&table.columns[at], n)).find(|v| !taken(v));
-        row[at] = free.unwrap_or(Value::Null);
+    if (i.is_multiple_of(3) && !is_led(at)) || taken(&row[at]) {
+        row[at] = free_number(&table.columns[at], at, rows, i).unwrap_or(Value::Null);
     }
+}
+
+/// A value of a column that no row has, about the `i`th.
+pub(super) fn free_number(column: &Column, at: usize, rows: &[Row], i: usize) -> Option<Value> {
+    let taken = |v: &Value| rows.iter().any(|r| same(&r[at], v));
+    (i..=i + rows.len()).chain(0..i).map(|n| numbered(column, n)).find(|v| !taken(v))
 }
 
 fn refers(table: &Table, column: &str) -> bool {

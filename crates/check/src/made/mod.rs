@@ -4,6 +4,8 @@
 //! their neighbours are among them. The schema's keys, references, checks and lengths hold.
 
 mod constraint;
+mod led;
+mod link;
 mod mood;
 mod palette;
 mod random;
@@ -18,7 +20,11 @@ use crate::Settings;
 use crate::alike::{BothLetters, Meeting, ordered_places};
 use crate::assumption::Assumption;
 use crate::facts::QueryFacts;
+use crate::join_graph::{JoinGraph, Link};
+pub(crate) use link::has_loops;
+
 use constraint::Checker;
+use led::Lead;
 use mood::{Mood, Rows, Texts, Tree};
 use palette::{Palette, palette};
 use random::Random;
@@ -45,9 +51,12 @@ impl EmptyTexts {
 
 /// Makes the databases of one check.
 pub(crate) struct Maker {
-    schema: Schema,
+    /// Each behind those it refers to.
+    tables: Vec<Table>,
     /// Of both queries, and of the schema's own conditions.
     facts: QueryFacts,
+    /// Of the source's query.
+    graph: JoinGraph,
     seed: u64,
     max_rows: usize,
     /// Which columns can hold empty texts on both sides: Oracle takes them for NULL.
@@ -65,6 +74,7 @@ impl Maker {
     pub(crate) fn new(
         schema: Schema,
         facts: QueryFacts,
+        graph: JoinGraph,
         meetings: &[Meeting],
         (from, to): (&Dialect, &Dialect),
         settings: &Settings,
@@ -81,8 +91,9 @@ impl Maker {
             sorted: ordered_places(meetings).flat_map(|place| facts.columns_in(place).map(str::to_string).collect::<Vec<_>>()).collect(),
             seed: settings.seed,
             max_rows: settings.max_rows,
-            schema,
+            tables: graph.linked(&schema).in_reference_order().iter().filter_map(|t| schema.table(&t.name)).cloned().collect(),
             facts,
+            graph,
         }
     }
 
@@ -91,7 +102,7 @@ impl Maker {
         let mut random = Random::of(self.seed, trial as u64);
         let mood = Mood::of(trial, &mut random);
         let mut made: Vec<(Table, Vec<Row>)> = Vec::new();
-        let tables: Vec<Table> = self.schema.in_reference_order().into_iter().cloned().collect();
+        let tables = self.tables.clone();
         let empty = if mood.rows == Rows::OneTableEmpty { random.below(tables.len()) } else { tables.len() };
         for (at, table) in tables.iter().enumerate() {
             let named = self.facts.tables.iter().any(|t| t.eq_ignore_ascii_case(&table.name));
@@ -135,12 +146,23 @@ impl Maker {
         random: &mut Random,
     ) -> Vec<Row> {
         let brushes: Vec<Brush> = table.columns.iter().map(|c| self.brush(c, mood, aim, count, random)).collect();
+        let pools = table.columns.iter().zip(&brushes).map(|(column, brush)| brush.pool(column)).collect();
+        let lead = mood.led.then(|| Lead::of(table, pools, &self.graph, &mut self.checker));
+        let links: Vec<&Link> = self.graph.links.iter().filter(|l| l.table.eq_ignore_ascii_case(&table.name)).collect();
         let mut rows: Vec<Row> = Vec::new();
         for i in 0..count {
-            let mut row: Row = table.columns.iter().zip(&brushes).map(|(column, brush)| brush.value(column, i, mood, random)).collect();
-            constraint::number_key(table, &mut row, &rows, i);
+            let value = |(at, (column, brush)): (usize, (&Column, &Brush))| {
+                let led = lead.as_ref().filter(|_| brush.wanted.is_empty()).and_then(|lead| lead.value(at, i, random));
+                led.unwrap_or_else(|| brush.value(column, i, mood, random))
+            };
+            let mut row: Row = table.columns.iter().zip(&brushes).enumerate().map(value).collect();
+            let is_led = |column: usize| lead.as_ref().is_some_and(|lead| lead.leads(column, i));
+            constraint::number_key(table, &mut row, &rows, i, &is_led);
             for key in &table.foreign_keys {
                 constraint::refer(table, key, &mut row, mood, made, &rows, random);
+            }
+            for link in &links {
+                link::follow(table, link, &mut row, mood, made, &rows, random);
             }
             if constraint::is_free(table, &row, &rows) {
                 rows.push(row);
@@ -148,6 +170,10 @@ impl Maker {
         }
         if mood.tree == Tree::Loops {
             constraint::close_loop(table, &mut rows);
+        }
+        // A recursive query may never end on a loop, where CONNECT BY fails or goes on.
+        if mood.tree != Tree::Loops || !self.graph.connects {
+            links.iter().filter(|l| l.walks()).for_each(|link| link::cut_loops(table, link, &mut rows));
         }
         self.checker.keep_admitted(table, &mut rows);
         rows
@@ -237,6 +263,8 @@ fn settle_texts(made: &mut [(Table, Vec<Row>)], facts: &QueryFacts, aim: &Aim<'_
 /// The values of one column in one trial, in the order they are drawn.
 struct Brush {
     values: Vec<Value>,
+    /// All that it could draw from.
+    all: Vec<Value>,
     /// Values that break what is to be broken.
     wanted: Vec<Value>,
     takes_null: bool,
@@ -255,6 +283,7 @@ impl Brush {
         const FEW: usize = 4;
         random.shuffle(&mut aimed);
         random.shuffle(&mut others);
+        let all = aimed.iter().chain(&others).cloned().collect();
         if ties {
             // Half of the few stand beside the column in a query, where any do.
             aimed.truncate(FEW / 2);
@@ -270,7 +299,14 @@ impl Brush {
             values.extend(x);
             values.extend(y.filter(|y| !values.contains(y)));
         }
-        Brush { values, wanted, takes_null, wants_null }
+        Brush { values, all, wanted, takes_null, wants_null }
+    }
+
+    /// What a row led by the query can have in the column.
+    fn pool(&self, column: &Column) -> Vec<Value> {
+        const MOST: usize = 80;
+        let null = (column.nullable && self.takes_null).then_some(Value::Null);
+        self.all.iter().take(MOST).cloned().chain(null).collect()
     }
 
     fn value(&self, column: &Column, i: usize, mood: Mood, random: &mut Random) -> Value {
@@ -309,7 +345,7 @@ mod tests {
             &from,
         );
         let settings = Settings { seed, ..Settings::default() };
-        let mut maker = Maker::new(catalog.schema, facts, &[], (&from, &from), &settings);
+        let mut maker = Maker::new(catalog.schema, facts, JoinGraph::default(), &[], (&from, &from), &settings);
         maker.database(trial, &Aim { kept: Vec::new(), broken: None })
     }
 

@@ -54,17 +54,27 @@ pub(crate) struct Mood {
     /// Times of day, ends of months and years.
     pub(crate) odd_days: bool,
     pub(crate) tree: Tree,
+    /// Rows are made that meet all conditions of the query at once, and others that fail one of them.
+    pub(crate) led: bool,
 }
 
-const CALM: Mood =
-    Mood { rows: Rows::Around, ties: false, nulls: false, texts: Texts::Plain, odd_numbers: false, odd_days: false, tree: Tree::Wide };
+const CALM: Mood = Mood {
+    rows: Rows::Around,
+    ties: false,
+    nulls: false,
+    texts: Texts::Plain,
+    odd_numbers: false,
+    odd_days: false,
+    tree: Tree::Wide,
+    led: true,
+};
 
 /// Designed ones, by the number of the trial.
 const DESIGNED: [Mood; 17] = [
     Mood { rows: Rows::None, ..CALM },
     Mood { rows: Rows::One, ..CALM },
     CALM,
-    Mood { ties: true, ..CALM },
+    Mood { ties: true, led: false, ..CALM },
     Mood { nulls: true, ..CALM },
     Mood { nulls: true, ties: true, ..CALM },
     Mood { texts: Texts::Blanks, ..CALM },
@@ -95,6 +105,7 @@ impl Mood {
             odd_numbers: random.once_in(3),
             odd_days: random.once_in(3),
             tree: if random.once_in(3) { Tree::Chain } else { Tree::Wide },
+            led: !random.once_in(3),
         }
     }
 }

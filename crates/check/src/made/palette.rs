@@ -20,7 +20,7 @@ const WORDS: [&str; 15] =
 const fn odd(kind: Texts) -> &'static [&'static str] {
     match kind {
         Texts::Plain => &[],
-        Texts::Blanks => &["quay ", " quay", "", " ", "mill weir", "weir  ", "a b c"],
+        Texts::Blanks => &["quay ", " quay", "", " ", "mill weir", "weir  ", "a b c", "quay\t", "\nweir", "mill\tlock"],
         Texts::Letters => &["Weir", "WEIR", "wéir", "héron", "𝄞 reed", "Élan", "ß"],
         Texts::Signs => &["o'quay", "50%", "a_b", "c\\d", "a,b,,c", ",a", "b,", "[x]", "x-y-z", "/a/b"],
         Texts::Digits => &["12", "-7", "007", "3.5", "0", "9", "10"],
@@ -96,7 +96,7 @@ fn common(data_type: &DataType, mood: Mood, least: usize) -> Vec<Value> {
 // --- numbers --------------------------------------------------------------------------------------
 
 /// The number as a value of a type, if it has it.
-fn number(n: &Decimal, data_type: &DataType) -> Option<Value> {
+pub(super) fn number(n: &Decimal, data_type: &DataType) -> Option<Value> {
     let whole = |n: &Decimal| n.is_integer().then(|| n.to_plain_string().split('.').next().and_then(|t| t.parse::<i64>().ok())).flatten();
     match data_type {
         DataType::Integer(bits) => {
@@ -192,7 +192,14 @@ fn texts_near(constants: &Constants, mood: Mood) -> Vec<String> {
 /// Lists parted by a delimiter: one at either end, two together, none.
 fn lists(delimiter: &str) -> Vec<String> {
     let d = delimiter;
-    vec![format!("lock{d}weir{d}quay"), format!("{d}mill"), format!("reed{d}"), format!("tarn{d}{d}ford"), format!("{d}{d}")]
+    vec![
+        format!("lock{d}weir{d}quay"),
+        format!("reed{d} {d}mill"),
+        format!("{d}mill"),
+        format!("reed{d}"),
+        format!("tarn{d}{d}ford"),
+        format!("{d}{d}"),
+    ]
 }
 
 fn texts(mood: Mood, least: usize) -> Vec<String> {

@@ -57,7 +57,7 @@ pub(super) fn query(one: &Checked, sides: &Sides<'_>, settings: &Settings) -> Js
         "reached": verdict.reached(), "edges": verdict.cases.len(), "not_reached": verdict.not_reached(),
         "fidelity": one.query.translation.as_ref().map(|t| t.fidelity.as_str()), "notes": notes,
         "binds": verdict.binds.iter().map(|(name, value)| (name.clone(), value.to_json())).collect::<serde_json::Map<_, _>>(),
-        "reason": verdict.reason, "part": part, "suspects": one.suspects, "guessed_schema": !one.guessed.is_empty(),
+        "reason": verdict.reason, "lost": verdict.lost, "part": part, "suspects": one.suspects, "guessed_schema": !one.guessed.is_empty(),
         "source": one.query.source, "target": one.query.target,
         "counterexample": verdict.counterexample.as_ref().map(|c| example(c, sides)),
     })

@@ -116,6 +116,9 @@ fn remarks(one: &Checked) -> String {
     if verdict.kind == VerdictKind::Agree && !verdict.assuming.is_empty() {
         remarks.push(format!("assuming {}", verdict.assuming.join(", ")));
     }
+    if verdict.lost > 0 {
+        remarks.push(format!("the source fails on {} more", show::count(verdict.lost, "made database")));
+    }
     if verdict.is_weak() {
         remarks.push(match verdict.rows_compared {
             0 => "weak: no row was compared".to_string(),

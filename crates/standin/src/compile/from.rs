@@ -3,7 +3,7 @@
 use std::rc::Rc;
 
 use syntax::DialectName;
-use syntax::tree::{Call, Ident, LateralView, Numbered, ObjectName, Query, Select, Spelled, TableAlias, TableKind, TableRef};
+use syntax::tree::{Call, Expr, Ident, LateralView, Numbered, ObjectName, Query, Select, Spelled, TableAlias, TableKind, TableRef};
 
 use super::{Clause, Common, Compiler, InSight, Scope};
 use crate::failure::{Codes, Failure, FailureKind, NO_TABLE, Outcome};
@@ -36,7 +36,7 @@ impl Compiler<'_> {
         self.block.clause = Clause::From;
         let (mut from, rest) = match select.condition.as_ref().filter(|c| super::join::has_mark(c)) {
             Some(condition) => self.marked_joins(&select.from, condition)?,
-            None => (self.from_list(&select.from)?, select.condition.clone()),
+            None => (self.from_list(&select.from, select.condition.as_ref())?, select.condition.clone()),
         };
         for view in &select.lateral_views {
             from = self.lateral_view(from, view)?;
@@ -49,13 +49,21 @@ impl Compiler<'_> {
         Ok((from, filter))
     }
 
-    fn from_list(&mut self, tables: &[TableRef<Spelled>]) -> Outcome<From> {
+    fn from_list(&mut self, tables: &[TableRef<Spelled>], condition: Option<&Expr<Spelled>>) -> Outcome<From> {
+        let order = self.join_order(tables, condition);
+        let mut places = vec![0..0; tables.len()];
         let mut all: Option<From> = None;
-        for table in tables {
+        for at in order {
+            let start = self.scope_width();
             all = Some(match all {
-                None => self.table(table)?,
-                Some(left) => self.crossed(left, table)?,
+                None => self.table(&tables[at])?,
+                Some(left) => self.crossed(left, &tables[at])?,
             });
+            places[at] = start..self.scope_width();
+        }
+        // A star shows the tables in the order of FROM.
+        if let Some(scope) = self.scopes.last_mut().filter(|_| tables.len() > 2 && places.windows(2).any(|p| p[0].start > p[1].start)) {
+            scope.shown = places.into_iter().flatten().collect();
         }
         Ok(all.unwrap_or(From::Nothing))
     }

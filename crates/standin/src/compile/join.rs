@@ -1,13 +1,15 @@
 //! Joins, Oracle's `(+)`, and conditions of WHERE that join.
 
-use syntax::DialectName;
-use syntax::tree::{Expr, ExprKind, Ident, InSet, Join as JoinTree, JoinCondition, JoinKind, LogicOperator, Spelled, TableKind, TableRef};
+use syntax::tree::{
+    Expr, ExprKind, Ident, InSet, Join as JoinTree, JoinCondition, JoinKind, LogicOperator, Operator, Spelled, TableKind, TableRef,
+};
+use syntax::{DialectName, Symbol};
 
 use super::from::sees_left;
 use super::select::equal_sides;
 use super::{Clause, Compiler, Purpose, unify};
 use crate::failure::{Failure, FailureKind, Outcome};
-use crate::plan::{Code, Comparison, EqualSides, From, Join, JoinPlan, Place, Typed};
+use crate::plan::{Code, Comparison, EqualSides, From, Join, JoinPlan, Place, SoughtPlan, Typed};
 
 impl Compiler<'_> {
     pub(super) fn join(&mut self, join: &JoinTree<Spelled>, place: Place) -> Outcome<From> {
@@ -248,6 +250,29 @@ impl Compiler<'_> {
         Ok((from, rest))
     }
 
+    /// The order in which tables parted by commas are joined: one that an equality joins to those before
+    /// it comes first, so that fewer rows are made.
+    pub(super) fn join_order(&self, tables: &[TableRef<Spelled>], condition: Option<&Expr<Spelled>>) -> Vec<usize> {
+        let mut left: Vec<usize> = (0..tables.len()).collect();
+        let named = |t: &TableRef<Spelled>| matches!(t.kind, TableKind::Name(_)) && t.qualifier.is_none();
+        let Some(condition) = condition.filter(|_| tables.len() > 2 && tables.iter().all(named)) else { return left };
+        let parts = match &condition.without_parens().kind {
+            ExprKind::Logic(LogicOperator::And, parts) => parts.as_slice(),
+            _ => std::slice::from_ref(condition),
+        };
+        let names: Vec<Option<String>> = tables.iter().map(|t| self.shown_name(t.alias.as_ref(), table_name(t))).collect();
+        let is_equality = |part: &&Expr<Spelled>| matches!(&part.without_parens().kind, ExprKind::Binary(b) if b.operator == Operator::Symbol(Symbol::Equal));
+        let joined: Vec<Vec<usize>> =
+            parts.iter().filter(is_equality).map(|part| self.marked_tables(part, tables, &names, false)).filter(|t| t.len() == 2).collect();
+        let mut order: Vec<usize> = Vec::new();
+        while !left.is_empty() {
+            let is_met = |t: &usize| joined.iter().any(|pair| pair.contains(t) && pair.iter().any(|other| order.contains(other)));
+            let next = left.iter().position(is_met).unwrap_or(0);
+            order.push(left.remove(next));
+        }
+        order
+    }
+
     /// The tables whose columns stand in an expression, those with `(+)` or all.
     fn marked_tables(&self, expr: &Expr<Spelled>, tables: &[TableRef<Spelled>], names: &[Option<String>], marked: bool) -> Vec<usize> {
         let mut found = Vec::new();
@@ -326,23 +351,32 @@ pub(super) fn all_of(mut parts: Vec<Code>) -> Option<Code> {
     }
 }
 
-/// The first and last of the block's own places in a code; whether it can move into a join.
-fn places(code: &Code) -> (Option<(usize, usize)>, bool) {
-    let mut found: Option<(usize, usize)> = None;
-    let mut movable = true;
+/// What a code reads.
+struct Reads {
+    /// The first and last of the block's own places.
+    own: Option<(usize, usize)>,
+    /// Rows around the block.
+    around: bool,
+    /// It can move into a join.
+    movable: bool,
+}
+
+fn reads(code: &Code) -> Reads {
+    let mut found = Reads { own: None, around: false, movable: true };
     code.clone().walk(0, &mut |code, depth| {
         match code {
             Code::Slot(d, at) if *d == depth => {
-                found = Some(found.map_or((*at, *at), |(low, high)| (low.min(*at), high.max(*at))));
+                found.own = Some(found.own.map_or((*at, *at), |(low, high)| (low.min(*at), high.max(*at))));
             }
+            Code::Slot(d, _) if *d > depth => found.around = true,
             Code::RowNumber | Code::Exists(_) | Code::Scalar(_) | Code::InQuery(..) | Code::Quantified(..) | Code::Collect(_) => {
-                movable = false;
+                found.movable = false;
             }
             _ => {}
         }
         true
     });
-    (found, movable)
+    found
 }
 
 /// Parts a join's conjuncts into equal sides, left before right, and the rest.
@@ -359,14 +393,66 @@ fn split(conditions: Vec<Code>, middle: usize) -> (Vec<EqualSides>, Option<Code>
 
 fn sides(code: &Code, middle: usize) -> Option<EqualSides> {
     let (a, b, collation, same) = equal_sides(code)?;
-    let ((pa, ma), (pb, mb)) = (places(a), places(b));
-    let ((low_a, high_a), (low_b, high_b)) = (pa?, pb?);
-    if !ma || !mb {
+    let (reads_a, reads_b) = (reads(a), reads(b));
+    let ((low_a, high_a), (low_b, high_b)) = (reads_a.own?, reads_b.own?);
+    if !reads_a.movable || !reads_b.movable {
         return None;
     }
-    if high_a < middle && low_b >= middle {
+    if high_a < middle && low_b >= middle && !reads_b.around {
         Some(EqualSides { left: a.clone(), right: b.clone(), collation, same })
-    } else if high_b < middle && low_a >= middle {
+    } else if high_b < middle && low_a >= middle && !reads_a.around {
+        Some(EqualSides { left: b.clone(), right: a.clone(), collation, same })
+    } else {
+        None
+    }
+}
+
+/// `OR`, of which some conjuncts are the same in all branches: those, for they must hold of every row.
+fn shared_conjuncts(code: &Code) -> Vec<Code> {
+    let Code::Or(branches) = code.bare() else { return Vec::new() };
+    let Some((first, rest)) = branches.split_first() else { return Vec::new() };
+    let rest: Vec<Vec<Code>> = rest.iter().map(|branch| conjuncts(branch.clone())).collect();
+    let is_shared = |c: &Code| equal_sides(c).is_some() && rest.iter().all(|branch| branch.contains(c));
+    conjuncts(first.clone()).into_iter().filter(is_shared).collect()
+}
+
+/// Gives an equality between a table of FROM and a row around the query to the table, which is then
+/// read by an index. `None` if the equality found its table.
+fn seek(from: &mut From, start: usize, code: Code) -> Option<Code> {
+    let Some(sides) = sought(&code) else { return Some(code) };
+    match from {
+        From::Join(join) if !join.lateral => {
+            let Some((low, high)) = reads(&sides.right).own else { return Some(code) };
+            if high < join.middle && !matches!(join.kind, Join::Right | Join::Full) {
+                return seek(&mut join.left, join.start, code);
+            }
+            if low >= join.middle && high < join.end && join.kind == Join::Inner {
+                return seek(&mut join.right, join.middle, code);
+            }
+            Some(code)
+        }
+        From::Table(_) | From::Common(_) => {
+            let table = std::mem::replace(from, From::Nothing);
+            *from = From::Sought(Box::new(SoughtPlan { from: table, equal: vec![sides], start }));
+            None
+        }
+        From::Sought(plan) => {
+            plan.equal.push(sides);
+            None
+        }
+        _ => Some(code),
+    }
+}
+
+/// An equality between a row around the query, on the left, and a table's own.
+fn sought(code: &Code) -> Option<EqualSides> {
+    let (a, b, collation, same) = equal_sides(code)?;
+    let (reads_a, reads_b) = (reads(a), reads(b));
+    let is_around = |r: &Reads| r.own.is_none() && r.around && r.movable;
+    let is_own = |r: &Reads| r.own.is_some() && !r.around && r.movable;
+    if is_around(&reads_a) && is_own(&reads_b) {
+        Some(EqualSides { left: a.clone(), right: b.clone(), collation, same })
+    } else if is_around(&reads_b) && is_own(&reads_a) {
         Some(EqualSides { left: b.clone(), right: a.clone(), collation, same })
     } else {
         None
@@ -376,14 +462,21 @@ fn sides(code: &Code, middle: usize) -> Option<EqualSides> {
 /// Moves equalities of WHERE into the joins they belong to; what stays is given back. In a hierarchy
 /// every condition over several tables joins, and the others are asked after the walk.
 pub(super) fn push_conditions(from: &mut From, filter: Code, hierarchy: bool) -> Option<Code> {
-    let rest = conjuncts(filter).into_iter().filter_map(|code| push(from, code, hierarchy)).collect();
+    let mut all = conjuncts(filter);
+    let shared: Vec<Code> = all.iter().flat_map(shared_conjuncts).collect();
+    all.extend(shared);
+    let mut rest: Vec<Code> = all.into_iter().filter_map(|code| push(from, code, hierarchy)).collect();
+    // A walk comes back to all rows of its tables.
+    if !hierarchy {
+        rest = rest.into_iter().filter_map(|code| seek(from, 0, code)).collect();
+    }
     all_of(rest)
 }
 
 /// `None` if the condition found its join.
 fn push(from: &mut From, code: Code, any: bool) -> Option<Code> {
     let From::Join(join) = from else { return Some(code) };
-    let (Some((low, high)), true) = places(&code) else { return Some(code) };
+    let Reads { own: Some((low, high)), movable: true, .. } = reads(&code) else { return Some(code) };
     // What a side that may be missing says can't move.
     let inside_left = high < join.middle && low >= join.start;
     if inside_left && !matches!(join.kind, Join::Right | Join::Full) {

@@ -1,6 +1,7 @@
 //! Joins: by hash where sides are equal, else row by row.
 
 use std::ops::ControlFlow;
+use std::rc::Rc;
 
 use rustc_hash::FxHashMap;
 use values::{Row, Value};
@@ -10,13 +11,26 @@ use super::{Environment, MOST_ROWS, Outer, Runner, too_many};
 use crate::compare::{GroupKey, group_key};
 use crate::failure::Outcome;
 use crate::observe::Event;
-use crate::plan::{EqualSides, Join, JoinPlan};
+use crate::plan::{EqualSides, From, Join, JoinPlan};
 
-/// The right side's rows, by their keys where the join has equal sides.
-struct Right {
-    rows: Vec<Row>,
-    found: Vec<bool>,
+/// Rows by their keys, where there are equal sides.
+pub(super) struct Indexed {
+    pub(super) rows: Vec<Row>,
     by_key: Option<FxHashMap<Vec<GroupKey>, Vec<u32>>>,
+}
+
+impl Indexed {
+    /// The places of the rows with a key.
+    pub(super) fn candidates(&self, key: &[GroupKey]) -> &[u32] {
+        self.by_key.as_ref().and_then(|by_key| by_key.get(key)).map_or(&[], Vec::as_slice)
+    }
+}
+
+/// The right side of a join that runs.
+struct Right {
+    side: Rc<Indexed>,
+    found: Vec<bool>,
+    /// All places, where there are no equal sides.
     all: Vec<u32>,
 }
 
@@ -86,25 +100,46 @@ impl Runner<'_> {
     }
 
     fn right_side(&self, plan: &JoinPlan, row: &[Value], outer: Outer<'_>) -> Outcome<Right> {
+        let side = match &plan.right {
+            // The same rows for every row around the query.
+            From::Table(_) | From::Common(_) if !plan.equal.is_empty() => {
+                self.indexed(std::ptr::from_ref(&plan.right), &plan.right, &plan.equal, plan.middle)?
+            }
+            _ => Rc::new(self.index(&plan.right, &plan.equal, plan.middle, row, outer)?),
+        };
+        let all = if side.by_key.is_some() { Vec::new() } else { (0..side.rows.len() as u32).collect() };
+        Ok(Right { found: vec![false; side.rows.len()], side, all })
+    }
+
+    /// The rows of a table by their keys: made once, whatever the row around the query.
+    pub(super) fn indexed(&self, place: *const From, from: &From, equal: &[EqualSides], start: usize) -> Outcome<Rc<Indexed>> {
+        if let Some(side) = self.indexes.borrow().get(&place) {
+            return Ok(Rc::clone(side));
+        }
+        let side = Rc::new(self.index(from, equal, start, &[], None)?);
+        self.indexes.borrow_mut().insert(place, Rc::clone(&side));
+        Ok(side)
+    }
+
+    fn index(&self, from: &From, equal: &[EqualSides], start: usize, row: &[Value], outer: Outer<'_>) -> Outcome<Indexed> {
         let mut scratch = row.to_vec();
-        scratch.resize(plan.middle, Value::Null);
+        scratch.resize(start, Value::Null);
         let mut rows: Vec<Row> = Vec::new();
-        let mut by_key: Option<FxHashMap<Vec<GroupKey>, Vec<u32>>> = (!plan.equal.is_empty()).then(FxHashMap::default);
-        let _ = self.from(&plan.right, &mut scratch, outer, &mut |row| {
+        let mut by_key: Option<FxHashMap<Vec<GroupKey>, Vec<u32>>> = (!equal.is_empty()).then(FxHashMap::default);
+        let _ = self.from(from, &mut scratch, outer, &mut |row| {
             if let Some(by_key) = &mut by_key
-                && let Some(key) = self.side_key(&plan.equal, false, &Environment::of(row, outer))?
+                && let Some(key) = self.side_key(equal, false, &Environment::of(row, outer))?
             {
                 by_key.entry(key).or_default().push(rows.len() as u32);
             }
-            rows.push(row[plan.middle..].to_vec());
+            rows.push(row[start..].to_vec());
             Ok(ON)
         })?;
-        let all = if by_key.is_some() { Vec::new() } else { (0..rows.len() as u32).collect() };
-        Ok(Right { found: vec![false; rows.len()], rows, by_key, all })
+        Ok(Indexed { rows, by_key })
     }
 
     /// The key of one side; `None` if a part is NULL, which equals nothing.
-    fn side_key(&self, sides: &[EqualSides], left: bool, env: &Environment<'_>) -> Outcome<Option<Vec<GroupKey>>> {
+    pub(super) fn side_key(&self, sides: &[EqualSides], left: bool, env: &Environment<'_>) -> Outcome<Option<Vec<GroupKey>>> {
         let mut key = Vec::with_capacity(sides.len());
         for side in sides {
             let value = self.look(if left { &side.left } else { &side.right }, env)?;
@@ -124,17 +159,17 @@ impl Runner<'_> {
         outer: Outer<'_>,
         take: Take<'_>,
     ) -> Outcome<ControlFlow<()>> {
-        let Right { rows, found: marks, by_key, all } = right;
-        let candidates: &[u32] = match by_key {
+        let Right { side, found: marks, all } = right;
+        let candidates: &[u32] = match side.by_key {
             None => all,
-            Some(by_key) => match self.side_key(&plan.equal, true, &Environment::of(row, outer))? {
-                Some(key) => by_key.get(&key).map_or(&[], Vec::as_slice),
+            Some(_) => match self.side_key(&plan.equal, true, &Environment::of(row, outer))? {
+                Some(key) => side.candidates(&key),
                 None => &[],
             },
         };
         let mut found = false;
         for at in candidates {
-            row.extend_from_slice(&rows[*at as usize]);
+            row.extend_from_slice(&side.rows[*at as usize]);
             let holds = self.holds(plan, row, outer)?;
             if holds {
                 self.session.watch.event_if(found, Event::JoinedSeveral, plan.place);
@@ -154,7 +189,7 @@ impl Runner<'_> {
     }
 
     fn unmatched(&self, plan: &JoinPlan, right: &Right, row: &mut Vec<Value>, take: Take<'_>) -> Outcome<ControlFlow<()>> {
-        for (other, found) in right.rows.iter().zip(&right.found) {
+        for (other, found) in right.side.rows.iter().zip(&right.found) {
             if *found {
                 continue;
             }

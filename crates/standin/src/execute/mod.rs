@@ -26,7 +26,7 @@ use crate::behaviour::Behaviour;
 use crate::compare::GroupKey;
 use crate::failure::{Failure, FailureKind, Outcome};
 use crate::observe::Watch;
-use crate::plan::{Code, Key, QueryPlan};
+use crate::plan::{Code, From, Key, QueryPlan};
 use crate::shuffle::Random;
 use crate::store::Store;
 
@@ -85,6 +85,8 @@ pub(crate) struct Runner<'a> {
     settled: RefCell<FxHashMap<*const QueryPlan, Rc<Vec<Row>>>>,
     /// By the address of the query or list in the plan.
     members: RefCell<FxHashMap<usize, Rc<Members>>>,
+    /// The rows of tables by their keys, by the place in the plan.
+    indexes: RefCell<FxHashMap<*const From, Rc<join::Indexed>>>,
     /// A table of a join is being read: whatever order it had, the join has none.
     in_join: Cell<bool>,
     /// Steps taken, so that the clock is looked at now and then.
@@ -120,6 +122,7 @@ impl<'a> Runner<'a> {
             common: RefCell::default(),
             settled: RefCell::default(),
             members: RefCell::default(),
+            indexes: RefCell::default(),
             in_join: Cell::new(false),
             steps: Cell::new(0),
         }

@@ -27,7 +27,7 @@ impl Runner<'_> {
     pub(super) fn query(&self, plan: &QueryPlan, outer: Outer<'_>, most: Option<usize>) -> Outcome<Vec<Row>> {
         for common in &plan.common {
             let rows = self.query(&common.plan, outer, None)?;
-            self.common.borrow_mut().insert(common.number, Rc::new(rows));
+            self.set_common(common.number, rows);
         }
         let mut rows = syntax::with_stack(|| self.body(plan, outer, most))?;
         for (at, from, to) in &plan.conversions {
@@ -87,6 +87,7 @@ impl Runner<'_> {
     pub(super) fn forget(&self) {
         self.settled.borrow_mut().clear();
         self.members.borrow_mut().clear();
+        self.indexes.borrow_mut().clear();
     }
 
     pub(super) fn common_rows(&self, number: usize) -> Rc<Vec<Row>> {
@@ -95,6 +96,7 @@ impl Runner<'_> {
 
     pub(super) fn set_common(&self, number: usize, rows: Vec<Row>) {
         self.common.borrow_mut().insert(number, Rc::new(rows));
+        self.indexes.borrow_mut().clear();
     }
 
     // --- order and limits ----------------------------------------------------------------------

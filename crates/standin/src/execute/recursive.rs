@@ -113,6 +113,8 @@ impl Runner<'_> {
         let mut all = working.clone();
         let enough = self.rows_wanted(plan, outer)?;
         let (mut steps, mut bytes) = (0, 0);
+        // One that grows with every step soon makes more rows than any walk over these tables.
+        let most_rows = (MOST_STEPS + 20 * self.store.row_count()).min(MOST_ROWS / 4);
         while !working.is_empty() && enough.is_none_or(|n| all.len() < n) {
             let next = fresh(self.step(plan, working, outer)?);
             if next.is_empty() {
@@ -133,8 +135,8 @@ impl Runner<'_> {
                 ));
             }
             all.extend(next.iter().cloned());
-            if all.len() > MOST_ROWS / 4 {
-                return Err(too_many("this recursion", MOST_ROWS / 4));
+            if all.len() > most_rows {
+                return Err(too_many("this recursion", most_rows));
             }
             if steps > MOST_STEPS {
                 return Err(Failure::new(FailureKind::Loop, format!("this recursion goes deeper than {MOST_STEPS} steps; does it end?")));

@@ -8,7 +8,7 @@ use values::{Row, Value};
 
 use super::{Environment, Outer, Runner};
 use crate::failure::Outcome;
-use crate::plan::{From, UnpivotPlan};
+use crate::plan::{From, SoughtPlan, UnpivotPlan};
 
 /// Takes a row; the columns of the tables so far stand in it.
 pub(super) type Take<'t> = &'t mut dyn FnMut(&mut Vec<Value>) -> Outcome<ControlFlow<()>>;
@@ -48,7 +48,28 @@ impl Runner<'_> {
             }
             From::Unpivot(unpivot) => self.unpivot(unpivot, row, outer, take),
             From::Join(join) => self.join(join, row, outer, take),
+            From::Sought(sought) => self.sought(sought, row, outer, take),
         }
+    }
+
+    fn sought(&self, plan: &SoughtPlan, row: &mut Vec<Value>, outer: Outer<'_>, take: Take<'_>) -> Outcome<ControlFlow<()>> {
+        let right = self.indexed(std::ptr::from_ref(&plan.from), &plan.from, &plan.equal, plan.start)?;
+        let mut found = match self.side_key(&plan.equal, true, &Environment::of(row, outer))? {
+            Some(key) => right.candidates(&key).to_vec(),
+            None => return Ok(ON),
+        };
+        self.shuffle(&mut found);
+        let start = row.len();
+        for at in found {
+            self.go_on()?;
+            row.extend_from_slice(&right.rows[at as usize]);
+            let flow = take(row)?;
+            row.truncate(start);
+            if flow.is_break() {
+                return Ok(flow);
+            }
+        }
+        Ok(ON)
     }
 
     /// In Oracle the block decides: one that uses ROWNUM keeps the order of its view.
