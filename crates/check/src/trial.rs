@@ -101,9 +101,23 @@ impl<'a, 'e> Run<'a, 'e> {
             self.on_made_data();
         }
         let list = self.assumptions.list;
+        let watched = self.settings.in_place || self.settings.trials > 0 || data.is_none_or(|d| self.is_watched(&self.used_rows(d)));
         self.verdict.assuming = list.iter().map(|a| a.code).collect::<BTreeSet<_>>().into_iter().collect();
-        self.verdict.cases = self.cases();
+        // Where nobody looked, nothing is said.
+        self.verdict.cases = if watched { self.cases() } else { Vec::new() };
         self.verdict
+    }
+
+    /// The rows of the tables that the query uses. A table that can't be loaded is no matter to a query
+    /// that doesn't use it.
+    fn used_rows(&self, data: &Dataset) -> Tables {
+        let used = data.tables.iter().filter(|(t, _)| self.schema.table(&t.name).is_some());
+        used.map(|(t, r)| (t.clone(), r.iter().take(self.settings.row_cap).cloned().collect())).collect()
+    }
+
+    /// What much data reaches isn't looked at: it would take as long again.
+    fn is_watched(&self, tables: &Tables) -> bool {
+        tables.iter().map(|(_, rows)| rows.len()).sum::<usize>() <= MOST_WATCHED
     }
 
     fn on_tables_in_place(&mut self) {
@@ -116,14 +130,8 @@ impl<'a, 'e> Run<'a, 'e> {
 
     /// False when the verdict is settled.
     fn on_users_data(&mut self, data: &Dataset) -> bool {
-        let tables: Tables =
-            // A table that can't be loaded is no matter to a query that doesn't use it.
-            (data.tables.iter().filter(|(t, _)| self.schema.table(&t.name).is_some()))
-                .map(|(t, r)| (t.clone(), r.iter().take(self.settings.row_cap).cloned().collect()))
-                .collect();
-        // What much data reaches isn't looked at: it would take as long again.
-        let is_watched = tables.iter().map(|(_, rows)| rows.len()).sum::<usize>() <= MOST_WATCHED;
-        let broken = is_watched.then(|| self.broken_by(&tables));
+        let tables = self.used_rows(data);
+        let broken = self.is_watched(&tables).then(|| self.broken_by(&tables));
         match self.tried(Some(&tables)) {
             Came::Well => true,
             Came::Settled => false,

@@ -138,8 +138,6 @@ fn mistakes_are_caught_and_right_ones_left_in_peace() {
         for pair in &kind.pair {
             for seed in first..first + rounds {
                 let verdict = pair.verdict(&schema, seed);
-                    println!("SLOW {:?} {}", start.elapsed(), pair.told(seed, &verdict));
-                }
                 let differs = verdict.kind == VerdictKind::Differ;
                 if pair.mistake.is_none() {
                     if verdict.kind != VerdictKind::Agree {
