@@ -101,7 +101,7 @@ impl<'a, 'e> Run<'a, 'e> {
             self.on_made_data();
         }
         let list = self.assumptions.list;
-        let watched = self.settings.in_place || self.settings.trials > 0 || data.is_none_or(|d| self.is_watched(&self.used_rows(d)));
+        let watched = self.settings.in_place || self.settings.trials > 0 || data.is_none_or(|data| self.is_watched(data));
         self.verdict.assuming = list.iter().map(|a| a.code).collect::<BTreeSet<_>>().into_iter().collect();
         // Where nobody looked, nothing is said.
         self.verdict.cases = if watched { self.cases() } else { Vec::new() };
@@ -116,8 +116,9 @@ impl<'a, 'e> Run<'a, 'e> {
     }
 
     /// What much data reaches isn't looked at: it would take as long again.
-    fn is_watched(&self, tables: &Tables) -> bool {
-        tables.iter().map(|(_, rows)| rows.len()).sum::<usize>() <= MOST_WATCHED
+    fn is_watched(&self, data: &Dataset) -> bool {
+        let used = data.tables.iter().filter(|(t, _)| self.schema.table(&t.name).is_some());
+        used.map(|(_, rows)| rows.len().min(self.settings.row_cap)).sum::<usize>() <= MOST_WATCHED
     }
 
     fn on_tables_in_place(&mut self) {
@@ -131,7 +132,7 @@ impl<'a, 'e> Run<'a, 'e> {
     /// False when the verdict is settled.
     fn on_users_data(&mut self, data: &Dataset) -> bool {
         let tables = self.used_rows(data);
-        let broken = self.is_watched(&tables).then(|| self.broken_by(&tables));
+        let broken = self.is_watched(data).then(|| self.broken_by(&tables));
         match self.tried(Some(&tables)) {
             Came::Well => true,
             Came::Settled => false,

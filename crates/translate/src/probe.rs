@@ -42,8 +42,16 @@ pub(crate) fn probe(sql: &str, dialect: &Dialect, breach: &Breach<Place>, noted:
         Breach::TextOrder => None,
         Breach::EmptyText if dialect.name == DialectName::Oracle => None,
         Breach::EmptyText => {
-            let value = found.column_at(&text)?;
-            found.asking(&text, value, |value| Some(format!("({value}) = ''")))
+            let columns = found.columns_at(&text);
+            match columns.as_slice() {
+                [] => None,
+                [one] => found.asking(&text, one, |value| Some(format!("({value}) = ''"))),
+                // Which of several is meant, and which are texts, isn't told.
+                all => {
+                    let tests: Vec<String> = all.iter().map(|c| format!("{} = ''", as_text(c, dialect.name))).collect();
+                    found.of_rows(&text, &format!("({})", tests.join(" OR ")))
+                }
+            }
         }
     }
 }
@@ -248,12 +256,12 @@ impl Found<'_> {
         self.select.from.iter().for_each(|t| on_conditions(t, &mut |expr| walk(expr, visit)));
     }
 
-    /// The words of the first column at the place.
-    fn column_at<'t>(&self, text: &Asked<'t>) -> Option<&'t str> {
-        let mut found = None;
+    /// The words of the columns at the place.
+    fn columns_at<'t>(&self, text: &Asked<'t>) -> Vec<&'t str> {
+        let mut found = Vec::new();
         self.each_expr(&mut |expr| {
-            if found.is_none() && text.is_in(expr.span, self.place) && matches!(expr.kind, ExprKind::Column(_)) {
-                found = text.words(expr.span);
+            if text.is_in(expr.span, self.place) && matches!(expr.kind, ExprKind::Column(_)) {
+                found.extend(text.words(expr.span).filter(|words| !found.contains(words)));
             }
         });
         found
@@ -270,7 +278,7 @@ impl Found<'_> {
             let alike = format!("{} IN ({})", folded(column), list(&folded));
             return self.of_rows(text, &format!("{alike} AND {} NOT IN ({})", exact(column), list(&exact)));
         }
-        let column = self.column_at(text)?;
+        let column = *self.columns_at(text).first()?;
         if self.around.is_some() {
             return None;
         }
@@ -357,6 +365,19 @@ fn is_aggregate(call: &Call<Spelled>) -> bool {
 fn folded(value: &str, letters: Letters) -> String {
     let trimmed = if letters.ignores_blanks { format!("RTRIM({value})") } else { value.to_string() };
     if letters.ignores_case { format!("UPPER({trimmed})") } else { trimmed }
+}
+
+/// A value of any type as a text.
+fn as_text(value: &str, dialect: DialectName) -> String {
+    let text = match dialect {
+        DialectName::Tsql => "NVARCHAR(4000)",
+        DialectName::Oracle => "VARCHAR2(4000)",
+        DialectName::Mysql | DialectName::Mariadb => "CHAR",
+        DialectName::Bigquery | DialectName::Spark => "STRING",
+        DialectName::Postgres | DialectName::Duckdb => "VARCHAR",
+        DialectName::Sqlite => "TEXT",
+    };
+    format!("CAST({value} AS {text})")
 }
 
 /// The text as it is written, whatever the collation. A point at its end makes blanks before it count.

@@ -129,6 +129,17 @@ fn infer_unknown(expr: &Expr<Meant>) -> bool {
     }
 }
 
+/// What is known to be a number, a date or the like.
+fn is_no_text(expr: &Expr<Meant>) -> bool {
+    let data_type = match &expr.without_parens().kind {
+        ExprKind::Row(_) => return false,
+        ExprKind::Column(binding) => binding.data_type.clone(),
+        _ => infer(expr).data_type,
+    };
+    data_type.is_numeric()
+        || matches!(data_type, DataType::Boolean | DataType::Date | DataType::Timestamp(_) | DataType::TimestampZoned | DataType::Time)
+}
+
 fn has_collation(expr: &Expr<Meant>) -> bool {
     matches!(expr.without_parens().kind, ExprKind::Collate(..))
 }
@@ -198,6 +209,14 @@ impl Finder {
         };
         if is_text {
             self.found(expr.span);
+        }
+    }
+
+    /// Sides that are compared with each other: one that is no text makes all of them none.
+    fn compared<'e>(&mut self, sides: impl IntoIterator<Item = &'e Expr<Meant>>) {
+        let sides: Vec<&Expr<Meant>> = sides.into_iter().collect();
+        if !sides.iter().any(|side| is_no_text(side)) {
+            sides.into_iter().for_each(|side| self.text(side));
         }
     }
 
@@ -339,8 +358,7 @@ impl Finder {
                     self.filled(&binary.right, false);
                 }
                 if compares && !has_collation(&binary.left) && !has_collation(&binary.right) {
-                    self.text(&binary.left);
-                    self.text(&binary.right);
+                    self.compared([&binary.left, &binary.right]);
                 }
                 // Joined to a text, or looked into, an empty one is another thing than NULL.
                 let looks = |id: &str| id == phrase::TEXT_CONCATENATE || id.starts_with("regex.");
@@ -369,17 +387,16 @@ impl Finder {
             ExprKind::Is(test) => match &test.what {
                 IsWhat::Null => self.tested(&test.operand, expr.span),
                 IsWhat::DistinctFrom(other) | IsWhat::Same(other) => {
-                    for side in [&test.operand, other] {
-                        self.text(side);
-                        self.tested(side, expr.span);
-                    }
+                    self.compared([&test.operand, other]);
+                    self.tested(&test.operand, expr.span);
+                    self.tested(other, expr.span);
                 }
                 _ => {}
             },
             ExprKind::Call(call) if matches!(&call.function, Function::Phrase(id, _) if id.phrase().id.starts_with("null.")) => {
                 if matches!(&call.function, Function::Phrase(id, _) if matches!(id.phrase().id, phrase::NULL_IF_EQUAL | phrase::NULL_DECODE))
                 {
-                    call.arguments.iter().for_each(|a| self.text(&a.value));
+                    self.compared(call.arguments.iter().map(|a| &a.value));
                 }
                 call.arguments.iter().for_each(|a| self.tested(&a.value, expr.span));
             }
@@ -403,12 +420,10 @@ impl Finder {
             ExprKind::In(test) if has_collation(&test.operand) => {}
             ExprKind::Between(test) if has_collation(&test.operand) => {}
             ExprKind::In(test) => {
-                self.text(&test.operand);
-                if let InSet::List(items) = &test.set {
-                    items.iter().for_each(|i| self.text(i));
-                }
+                let items: &[Expr<Meant>] = if let InSet::List(items) = &test.set { items } else { &[] };
+                self.compared(std::iter::once(&test.operand).chain(items));
             }
-            ExprKind::Between(test) => self.text(&test.low),
+            ExprKind::Between(test) => self.compared([&test.operand, &test.low, &test.high]),
             ExprKind::Case(case) => case.operand.iter().for_each(|operand| self.text(operand)),
             _ => {}
         }

@@ -10,6 +10,8 @@ mod bigquery;
 #[path = "../demo/mod.rs"]
 mod demo;
 mod duckdb;
+#[path = "../../../engines/tests/live/mod.rs"]
+mod live;
 mod mariadb;
 mod mysql;
 mod oracle;
@@ -20,8 +22,10 @@ mod sqlite;
 mod stand_ins;
 mod tsql;
 
+use std::collections::HashSet;
+
 use check::{Pair, Settings, VerdictKind, guess_schema};
-use engines::Dataset;
+use engines::{Address, Dataset, EngineError, open};
 use meaning::{Catalog, Fidelity};
 use syntax::{Dialect, DialectName};
 use translate::{Options, Probe, Translated, translate_text};
@@ -94,25 +98,65 @@ fn holds_without_schema(from: DialectName, queries: &[Written]) {
     assert!(failures.is_empty(), "{} of them\n{}", failures.len(), failures.join("\n"));
 }
 
+const ALL: [(DialectName, &[Written]); 9] = [
+    (DialectName::Oracle, oracle::QUERIES),
+    (DialectName::Tsql, tsql::QUERIES),
+    (DialectName::Mysql, mysql::QUERIES),
+    (DialectName::Mariadb, mariadb::QUERIES),
+    (DialectName::Postgres, postgres::QUERIES),
+    (DialectName::Duckdb, duckdb::QUERIES),
+    (DialectName::Bigquery, bigquery::QUERIES),
+    (DialectName::Spark, spark::QUERIES),
+    (DialectName::Sqlite, sqlite::QUERIES),
+];
+
+/// The demo's schema is written in four dialects; the others read PostgreSQL's.
+fn demo_of(from: &Dialect) -> (Catalog, Dataset) {
+    let of_own = matches!(from.name, DialectName::Oracle | DialectName::Tsql | DialectName::Mysql);
+    demo::data(&if of_own { from.clone() } else { DialectName::Postgres.into() })
+}
+
+/// Every probe runs on the engine of its dialect, a live one where there is one.
+#[test]
+fn probes_run_where_they_ask() {
+    let mut failures = Vec::new();
+    for (name, queries) in ALL {
+        let from: Dialect = name.into();
+        let (catalog, data) = demo_of(&from);
+        let variable = format!("INLAND_FERRY_{}", name.as_str().to_uppercase());
+        let is_live = !matches!(name, DialectName::Oracle | DialectName::Tsql | DialectName::Bigquery | DialectName::Sqlite);
+        let mut engine =
+            is_live.then(|| live::engine(&variable)).flatten().unwrap_or_else(|| open(&Address::default_for(&from)).expect("stand-in"));
+        engine.load(&data.tables).expect("load");
+        let mut asked = HashSet::new();
+        for (source, _) in queries {
+            for to in DialectName::ALL.into_iter().filter(|t| *t != name).map(Dialect::newest) {
+                let script = translate_text(source, &from, &to, &catalog, &Options::default());
+                let statement = &script.statements[0];
+                for (placed, probe) in statement.notes.iter().filter_map(|p| Some((p, statement.probe(source, &from, p)?))) {
+                    let fresh: Vec<String> = [probe.count, probe.sample].into_iter().filter(|sql| asked.insert(sql.clone())).collect();
+                    for sql in fresh {
+                        match engine.query(&sql, 1000) {
+                            // The stand-in has no word on it.
+                            Ok(_) | Err(EngineError::Query { not_known: true, .. }) => {}
+                            Err(error) => failures.push(format!("{source}\n  {}, {}: {error}\n  {sql}", engine.name(), placed.note.code)),
+                        }
+                    }
+                }
+            }
+        }
+        println!("{}: {} probes run", engine.name(), asked.len());
+    }
+    assert!(failures.is_empty(), "{} of them\n{}", failures.len(), failures.join("\n"));
+}
+
 /// A translation that is exact without a schema stays so with one: not knowing is no proof.
 #[test]
 fn knowing_more_is_never_worse() {
-    let all: [(DialectName, &[Written]); 9] = [
-        (DialectName::Oracle, oracle::QUERIES),
-        (DialectName::Tsql, tsql::QUERIES),
-        (DialectName::Mysql, mysql::QUERIES),
-        (DialectName::Mariadb, mariadb::QUERIES),
-        (DialectName::Postgres, postgres::QUERIES),
-        (DialectName::Duckdb, duckdb::QUERIES),
-        (DialectName::Bigquery, bigquery::QUERIES),
-        (DialectName::Spark, spark::QUERIES),
-        (DialectName::Sqlite, sqlite::QUERIES),
-    ];
     let mut failures = Vec::new();
-    for (name, queries) in all {
+    for (name, queries) in ALL {
         let from: Dialect = name.into();
-        let of_own = matches!(name, DialectName::Oracle | DialectName::Tsql | DialectName::Mysql);
-        let (catalog, _) = demo::data(&if of_own { from.clone() } else { DialectName::Postgres.into() });
+        let (catalog, _) = demo_of(&from);
         for (source, _) in queries {
             for to in DialectName::ALL.into_iter().filter(|t| *t != name).map(Dialect::newest) {
                 let said = |catalog: &Catalog| translate_text(source, &from, &to, catalog, &Options::default()).statements.remove(0);
@@ -129,10 +173,7 @@ fn knowing_more_is_never_worse() {
 
 fn holds(from: DialectName, queries: &[Written]) {
     let from: Dialect = from.into();
-    // The demo's schema is written in four dialects; the others read PostgreSQL's.
-    let of_own = matches!(from.name, DialectName::Oracle | DialectName::Tsql | DialectName::Mysql);
-    let schema = if of_own { from.clone() } else { DialectName::Postgres.into() };
-    let (catalog, data) = demo::data(&schema);
+    let (catalog, data) = demo_of(&from);
     let demo = Demo { catalog, data: Some(data) };
     let mut failures = Vec::new();
     for (source, exceptions) in queries {

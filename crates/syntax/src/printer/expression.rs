@@ -306,11 +306,13 @@ impl Printer<'_> {
             Literal::Typed(typed) => {
                 let crate::tree::TypedLiteral { word, text } = &**typed;
                 let letters = self.tokens.get(source as usize).map(|t| t.text(self.source));
+                // A text that became a typed literal has one token of its own.
+                let has_word = letters.is_some_and(|written| written.starts_with(char::is_alphabetic));
                 match letters {
                     Some(written) if written.eq_ignore_ascii_case(word) => self.push_kept(source, glue),
-                    _ => self.push_made(word.to_string(), source, glue),
+                    _ => self.push_made(word.to_string(), if has_word { source } else { u32::MAX }, glue),
                 }
-                let token = if source == u32::MAX { source } else { source + 1 };
+                let token = if source != u32::MAX && has_word { source + 1 } else { source };
                 self.value_text(text, token, Glue::Space);
             }
         }

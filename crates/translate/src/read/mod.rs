@@ -552,6 +552,11 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             }
             ExprKind::Is(test) => self.features.truth_tests |= matches!(test.what, IsWhat::True | IsWhat::False | IsWhat::Unknown),
             ExprKind::Row(_) => self.features.rows = true,
+            ExprKind::Between(_) => self.features.texts_as_numbers = true,
+            ExprKind::Case(case) => self.features.texts_as_numbers |= case.operand.is_some(),
+            ExprKind::Like(test) => {
+                self.features.texts_as_numbers |= matches!(test.pattern.kind, ExprKind::Literal(Literal::Number(_)));
+            }
             ExprKind::Call(call) => self.features.windows |= call.is_window(),
             _ => {}
         }

@@ -63,15 +63,37 @@ pub(super) fn in_change(statement: &mut Statement<Meant>, cx: &Context<'_>) {
 fn inside(expr: &mut E, cx: &Context<'_>) {
     syntax::with_stack(|| expr.exprs_mut(&mut |child| inside(child, cx)));
     dated(expr, cx);
-    let ExprKind::Binary(binary) = &mut expr.kind else { return };
-    let Sign::Phrase(id, _) = binary.operator else { return };
-    if !takes_text_as_number(binary) {
-        return;
-    }
-    if id.phrase().id.starts_with("number.") {
-        [&mut binary.left, &mut binary.right].into_iter().filter(|e| is_text(e)).for_each(as_number);
-    } else {
-        compared(binary, cx);
+    match &mut expr.kind {
+        ExprKind::Binary(binary) => {
+            let Sign::Phrase(id, _) = binary.operator else { return };
+            if !takes_text_as_number(binary) {
+                return;
+            }
+            let sides = vec![&mut binary.left, &mut binary.right];
+            if id.phrase().id.starts_with("number.") {
+                sides.into_iter().filter(|e| is_text(e)).for_each(as_number);
+            } else {
+                compared(sides, cx);
+            }
+        }
+        ExprKind::Between(test) => compared(vec![&mut test.operand, &mut test.low, &mut test.high], cx),
+        ExprKind::In(test) => {
+            if let InSet::List(items) = &mut test.set {
+                compared(std::iter::once(&mut test.operand).chain(items).collect(), cx);
+            }
+        }
+        ExprKind::Case(case) => {
+            if let Some(operand) = &mut case.operand {
+                compared(std::iter::once(operand).chain(case.branches.iter_mut().map(|(when, _)| when)).collect(), cx);
+            }
+        }
+        // LIKE takes a number for the text that writes it.
+        ExprKind::Like(test) => {
+            if let ExprKind::Literal(Constant::Number(digits)) = &test.pattern.kind {
+                test.pattern.kind = ExprKind::Literal(Constant::Text { value: digits.clone(), written: None });
+            }
+        }
+        _ => {}
     }
 }
 
@@ -90,12 +112,7 @@ fn dated(expr: &mut E, cx: &Context<'_>) {
         }
         ExprKind::In(test) => {
             let wanted = infer(&test.operand).data_type;
-            let reads_quoted = !matches!(cx.to.name, DialectName::Sqlite | DialectName::Bigquery);
             if let InSet::List(items) = &mut test.set {
-                let quoted = |e: &&mut E| matches!(e.kind, ExprKind::Literal(Constant::Text { .. }));
-                if wanted.is_numeric() && !reads_quoted && cx.from.name != DialectName::Sqlite {
-                    items.iter_mut().filter(quoted).for_each(as_number);
-                }
                 items.iter_mut().for_each(|item| as_moment(item, &wanted, cx));
             }
         }
@@ -118,27 +135,33 @@ fn as_moment(expr: &mut E, wanted: &DataType, cx: &Context<'_>) {
     }
 }
 
-fn compared(binary: &mut Binary<Meant>, cx: &Context<'_>) {
-    let (text, number) = match is_text(&binary.left) {
-        true => (&mut binary.left, &mut binary.right),
-        false => (&mut binary.right, &mut binary.left),
-    };
+/// What is compared with each other: of texts beside numbers, numbers are made.
+fn compared(sides: Vec<&mut E>, cx: &Context<'_>) {
+    let (mut texts, others): (Vec<&mut E>, Vec<&mut E>) = sides.into_iter().partition(|e| is_text(e));
+    let mut numbers: Vec<&mut E> = others.into_iter().filter(|e| infer(e).data_type.is_numeric()).collect();
+    if numbers.is_empty() {
+        return;
+    }
+    let is_number = |e: &&mut E| matches!(e.kind, ExprKind::Literal(Constant::Number(_)));
     // Condition 2.
-    if cx.from.name == DialectName::Sqlite
-        && let (ExprKind::Column(_), ExprKind::Literal(Constant::Number(digits))) = (&text.kind, &number.kind)
-    {
-        number.kind = ExprKind::Literal(Constant::Text { value: digits.clone(), written: None });
+    if cx.from.name == DialectName::Sqlite && texts.iter().any(|e| matches!(e.kind, ExprKind::Column(_))) && numbers.iter().all(is_number) {
+        for number in numbers {
+            if let ExprKind::Literal(Constant::Number(digits)) = &number.kind {
+                number.kind = ExprKind::Literal(Constant::Text { value: digits.clone(), written: None });
+            }
+        }
+        return;
+    }
+    if cx.from.name == DialectName::Sqlite && texts.iter().all(|text| is_literal(text)) {
         return;
     }
     // A number in quotes is read as one everywhere but in BigQuery, and in SQLite beside a column only.
-    let is_column = matches!(number.without_parens().kind, ExprKind::Column(_));
-    if is_literal(text) && cx.to.name != DialectName::Bigquery && (is_column || cx.to.name != DialectName::Sqlite) {
-        return;
-    }
+    let has_column = numbers.iter_mut().any(|e| matches!(e.without_parens().kind, ExprKind::Column(_)));
+    let reads_quoted = cx.to.name != DialectName::Bigquery && (has_column || cx.to.name != DialectName::Sqlite);
     if cx.facts.cast_reads_prefix && cx.source_facts.cast_reads_prefix && cx.to.name != DialectName::Sqlite {
         return;
     }
-    as_number(text);
+    texts.iter_mut().filter(|text| !(is_literal(text) && reads_quoted)).for_each(|text| as_number(text));
 }
 
 /// Whether an expression is a text, as far as its outermost part tells.

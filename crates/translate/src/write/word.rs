@@ -313,7 +313,8 @@ impl Writer<'_> {
         let settled: Vec<(usize, Guard)> = (0..phrase.takes.len()).map(|at| (at, Guard::Never(ValueClass::Null))).collect();
         self.note_edges(phrase, &arguments.iter().collect::<Vec<_>>(), &settled, Target::AsItsWord, span);
         match as_case(phrase.id, arguments, self.from.name) {
-            Some(case) => Expr { span, ..self.expr(case) },
+            // What is noted of the case is noted of the word.
+            Some(case) => Expr { span, ..self.expr(Expr { span, ..case }) },
             None => {
                 self.refuse(span, &format!("{} of these arguments (it takes constants here, and not too many)", phrase.id));
                 Expr::made(ExprKind::Default)
