@@ -3,7 +3,7 @@
 //! An assumption is about values that come up while the query runs. So the stand-in of the source's
 //! dialect runs it, watched, and what it met is looked through.
 
-use engines::{Address, Bytes, Engine, Observed, Seen, open};
+use engines::{Address, Bytes, Engine, Event, Observed, Seen, open};
 use meaning::{Breach, Fidelity, ValueClass};
 use syntax::Dialect;
 use translate::{Options, PlacedNote, Translated, translate_text};
@@ -89,6 +89,7 @@ impl<'a> Assumptions<'a> {
             }
             Some(Breach::TextOrder) => order_is_broken(&self.meetings, observed),
             Some(Breach::EmptyText) => used_values(tables, facts).any(|v| matches!(v, values::Value::Text(t) if t.is_empty())),
+            Some(Breach::NoRows) => observed.events.iter().any(|(event, _)| *event == Event::GroupOfNothing),
             Some(Breach::Value(class, place)) => {
                 // A constant isn't watched: what it is was known when the note was made.
                 observed.values.get(place).is_some_and(|seen| was_met(*class, seen))

@@ -251,7 +251,7 @@ impl Reader<'_> {
             _ => lone = false,
         });
         let Some((first, rest)) = columns.split_first().filter(|_| lone) else { return };
-        if rest.iter().any(|c| c != first) {
+        if rest.iter().any(|c| !c.dotted().eq_ignore_ascii_case(&first.dotted())) {
             return;
         }
         let shown = match first.parts.as_slice() {

@@ -4,7 +4,7 @@
 //! results share must be in the target's, what none has must not be, and rows that always come in
 //! one order must come in it. A suspicion is confirmed with many more seeds before it counts.
 
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
 use engines::{Address, Engine, EngineError, open};
 use meaning::Catalog;
@@ -15,6 +15,8 @@ use crate::{Pair, QueryFacts, Settings};
 const FIRST_SEEDS: u64 = 4;
 const MANY_SEEDS: u16 = 24;
 const CONFIRMING_SEEDS: u64 = 400;
+/// More outcomes than this are not told apart as wholes.
+const MOST_WHOLES: usize = 24;
 
 /// What comparing gave.
 pub(crate) struct Compared {
@@ -168,7 +170,27 @@ impl Outcomes<'_> {
                 return (objection.different(ours, theirs), seen.varies);
             }
         }
-        (Comparison::Same, seen.varies)
+        match self.whole_objection(source, &mut seen) {
+            Some(objection) => (objection.different(ours, theirs), true),
+            None => (Comparison::Same, seen.varies),
+        }
+    }
+
+    /// Each row of the target's is one the source may give, but all together may be none of its outcomes.
+    /// That can be said where these are few, and all of them have been seen.
+    fn whole_objection(&self, source: &mut dyn Engine, seen: &mut Seen) -> Option<Objection> {
+        let wanted = |seen: &Seen| self.thorough && seen.varies && seen.is_no_outcome();
+        if wanted(seen) && seen.outcomes < usize::from(MANY_SEEDS) {
+            self.sample(source, seen, FIRST_SEEDS..u64::from(MANY_SEEDS));
+        }
+        if wanted(seen) && seen.outcomes <= usize::from(MANY_SEEDS) {
+            self.sample(source, seen, u64::from(MANY_SEEDS)..CONFIRMING_SEEDS);
+        }
+        let all_seen = seen.new_outcome_at * 4 <= seen.outcomes;
+        (wanted(seen) && all_seen).then(|| Objection {
+            kind: DifferenceKind::Rows,
+            reason: "each row of the target can be in the source's result, but not all of them together".to_string(),
+        })
     }
 
     fn sample(&self, source: &mut dyn Engine, seen: &mut Seen, seeds: std::ops::Range<u64>) {
@@ -278,6 +300,10 @@ struct Seen {
     before: HashMap<(usize, usize), (u16, u16)>,
     target: Vec<usize>,
     first: Vec<usize>,
+    /// The rows of each outcome, in whatever order; as many as are kept.
+    wholes: HashSet<Vec<usize>>,
+    /// The last outcome whose rows were others than those before.
+    new_outcome_at: usize,
     varies: bool,
     /// The last outcome that showed something new.
     changed_at: usize,
@@ -300,6 +326,8 @@ impl Seen {
             before: HashMap::new(),
             target: Vec::new(),
             first: Vec::new(),
+            wholes: HashSet::new(),
+            new_outcome_at: 0,
             varies: false,
             changed_at: 0,
             outcomes: 0,
@@ -349,9 +377,11 @@ impl Seen {
             self.least[class] = self.least[class].min(*count);
             self.most[class] = self.most[class].max(*count);
         }
-        let mut outcome = classes.clone();
-        if !self.ordered {
-            outcome.sort_unstable();
+        let mut whole = classes.clone();
+        whole.sort_unstable();
+        let outcome = if self.ordered { classes.clone() } else { whole.clone() };
+        if self.wholes.len() <= MOST_WHOLES && self.wholes.insert(whole) {
+            self.new_outcome_at = self.outcomes;
         }
         if self.outcomes == 0 {
             self.first = outcome;
@@ -376,6 +406,13 @@ impl Seen {
                 }
             }
         }
+    }
+
+    /// The outcomes are few, and the target's rows are none of them.
+    fn is_no_outcome(&self) -> bool {
+        let mut target = self.target.clone();
+        target.sort_unstable();
+        self.wholes.len() <= MOST_WHOLES && !self.wholes.contains(&target)
     }
 
     /// Nothing new has shown for as long again: what wasn't seen isn't there. A choice among very many

@@ -24,6 +24,8 @@ pub enum Breach<P> {
     TextOrder,
     /// A column holds an empty text.
     EmptyText,
+    /// A total is asked of no rows.
+    NoRows,
 }
 
 impl<P> Breach<P> {
@@ -34,6 +36,7 @@ impl<P> Breach<P> {
             Breach::Texts { source, target, only_like } => Breach::Texts { source, target, only_like },
             Breach::TextOrder => Breach::TextOrder,
             Breach::EmptyText => Breach::EmptyText,
+            Breach::NoRows => Breach::NoRows,
         }
     }
 }

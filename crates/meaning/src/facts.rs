@@ -190,6 +190,8 @@ pub struct Facts {
     /// They are there for functions and joining. Seen on PostgreSQL 15, MariaDB 10.11 and Spark 4.0, where
     /// tables keep them, casts and views don't; SQL Server, char and varchar; Oracle, CHAR Data Type.
     pub char_counts_blanks: Option<bool>,
+    /// ROLLUP, CUBE and grouping sets give a grand total of no rows, too.
+    pub totals_nothing: bool,
     /// A cast to a whole number cuts the fraction off; elsewhere it rounds.
     pub cast_cuts_fraction: bool,
     /// Where it rounds a floating-point number, a half goes to the even number, not away from zero.
@@ -360,6 +362,8 @@ impl Facts {
             booleans_are_numbers: among(&[Tsql, Oracle, Mysql, Mariadb, Sqlite]),
             numbers_are_conditions: among(&[Mysql, Mariadb, Sqlite]),
             truth_tests: !among(&[Tsql, Oracle]),
+            // Seen on PostgreSQL 15, MySQL 9.7, DuckDB 1.5, MariaDB 10.11, Spark 4.0 and the GoogleSQL evaluator.
+            totals_nothing: !among(&[Mariadb, Spark, Bigquery]),
             // SQL Server: CAST and CONVERT, Truncating and rounding results; Spark: Cast; SQLite: observed.
             cast_cuts_fraction: among(&[Tsql, Spark, Sqlite]),
             // Observed on PostgreSQL 15, DuckDB 1.5 and MariaDB 10.11; BigQuery: Conversion rules.

@@ -244,6 +244,11 @@ pub const CODES: &[CodeFact] = &[
     fact("number.format-zero", Fidelity::Assumes, "A number below 1 has a 0 before its point on one side only, as its format has none."),
     fact("number.cast-fraction", Fidelity::Assumes, "A cast to a whole number rounds a fraction on one side and cuts it off on the other."),
     fact(
+        "aggregate.total-of-nothing",
+        Fidelity::Assumes,
+        "ROLLUP, CUBE and grouping sets over no rows give a grand total in some engines and no row in others.",
+    ),
+    fact(
         "text.padding",
         Fidelity::Assumes,
         "A CHAR is filled with blanks up to its length: some engines count, show and join them, others drop them, or add none.",

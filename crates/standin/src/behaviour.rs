@@ -84,6 +84,8 @@ pub(crate) struct Behaviour {
     pub(crate) collation: Collation,
     /// Rows and lists compare as wholes, a NULL in them being equal to another and sorting so.
     pub(crate) nested_nulls: Option<NullOrder>,
+    /// Groupings of several sets give a grand total of no rows, too.
+    pub(crate) totals_nothing: bool,
     /// A condition as a value is 1 or 0.
     pub(crate) conditions_are_numbers: bool,
     /// Columns outside GROUP BY take the value of some row of the group.
@@ -135,6 +137,8 @@ impl Behaviour {
                 Spark => Some(NullOrder::First),
                 _ => None,
             },
+            // Seen on MariaDB 10.11, Spark 4.0 and the GoogleSQL evaluator.
+            totals_nothing: ![Mariadb, Spark, Bigquery].contains(&name),
             conditions_are_numbers: mysql_family || name == Sqlite,
             loose_grouping: matches!(name, Sqlite | Mariadb)
                 || (name == Mysql && dialect.settings.contains_key("sql_mode") && !dialect.sql_mode("ONLY_FULL_GROUP_BY")),

@@ -39,7 +39,8 @@ pub(crate) fn probe(sql: &str, dialect: &Dialect, breach: &Breach<Place>, noted:
             found.asking(&text, value, |value| class.condition(value, dialect.name))
         }
         Breach::Texts { source, target, only_like } => found.asking_texts(&text, widest(*source, *target, *only_like)),
-        Breach::TextOrder => None,
+        // It would be the query itself.
+        Breach::TextOrder | Breach::NoRows => None,
         Breach::EmptyText if dialect.name == DialectName::Oracle => None,
         Breach::EmptyText => {
             let columns = found.columns_at(&text);

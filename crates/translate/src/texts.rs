@@ -1,6 +1,6 @@
 //! What the two servers hold or compare differently of texts: where it can show, it is noted.
 
-use meaning::{Breach, Constant, Facts, Function, Meant, Note, Phrase, Sign, infer, phrase};
+use meaning::{Binding, BindingTarget, Breach, Constant, Facts, Function, Meant, Note, Phrase, Sign, infer, phrase};
 use syntax::tree::{
     Child, Expr, ExprKind, GroupItem, InSet, IsWhat, LikeWord, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
     SetQuantifier, Span, Statement, StatementKind, TableRef,
@@ -27,10 +27,17 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
         liked: None,
         tested: None,
         filled: None,
+        seeks_totals: from.totals_nothing != to.totals_nothing,
+        total: None,
         looks_for_unknown: features.unknown_columns,
         unknown: Vec::new(),
     };
-    if !finder.compares && !finder.tests && !finder.likes && !finder.fills_shown && !finder.fills_used {
+    if finder.compares {
+        finder.compared = features.merged_texts;
+        finder.unknown.extend(features.merged_unknown);
+    }
+    let seeks_texts = finder.compares || finder.tests || finder.likes || finder.fills_shown || finder.fills_used;
+    if !seeks_texts && !finder.seeks_totals {
         return Vec::new();
     }
     match &statement.kind {
@@ -72,14 +79,31 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
         let message = format!("this is a CHAR: the blanks that fill it up to its length are {}, {}", has(from), has(to));
         Note::new("text.padding", span, message).advise("take them away on both sides with RTRIM, or make a VARCHAR of it")
     });
+    let total = finder.total.map(|span| {
+        let (one, other) = if from.totals_nothing { (from, to) } else { (to, from) };
+        let (one, other) = (one.dialect.title(), other.dialect.title());
+        let message = format!("where there are no rows to group, {one} gives a row with the grand total, {other} gives none");
+        Note::new("aggregate.total-of-nothing", span, message).advise("make sure that there are rows").broken_by(Breach::NoRows)
+    });
     let unknown = finder.unknown.into_iter().map(crate::unknown_type);
-    compared.into_iter().chain(tested).chain(liked).chain(filled).chain(unknown).collect()
+    compared.into_iter().chain(tested).chain(liked).chain(filled).chain(total).chain(unknown).collect()
 }
 
 /// The place in the list that a sort key gives by its number.
 fn ordinal(key: &Expr<Meant>) -> Option<usize> {
     let ExprKind::Literal(Constant::Number(text)) = &key.kind else { return None };
     text.parse().ok()
+}
+
+/// The entry of the list that a name shows by its alias: one that is no column's.
+fn aliased(binding: &Binding, select: &Select<Meant>) -> Option<usize> {
+    match (binding.target, binding.name.parts.as_slice()) {
+        (BindingTarget::Output(at), _) => Some(at as usize),
+        (BindingTarget::Open, [name]) => {
+            select.items.iter().position(|i| i.alias.as_ref().is_some_and(|a| a.name.text.eq_ignore_ascii_case(&name.text)))
+        }
+        _ => None,
+    }
 }
 
 /// The list of the first block, which names and types the columns of the whole.
@@ -164,6 +188,9 @@ struct Finder {
     liked: Option<Span>,
     /// Where, and whether it is shown, not worked with.
     filled: Option<(Span, bool)>,
+    /// Groups with a grand total are looked for.
+    seeks_totals: bool,
+    total: Option<Span>,
     /// Columns of no known type are in the statement.
     looks_for_unknown: bool,
     /// Those that would be one of the above if they were texts.
@@ -283,9 +310,47 @@ impl Finder {
     /// Whole rows are compared.
     fn items(&mut self, select: &Select<Meant>) {
         for item in &select.items {
-            if let SelectValue::Expr(expr) = &item.value {
+            match &item.value {
+                SelectValue::Expr(expr) => self.text(expr),
+                SelectValue::Star(star, _) => self.starred(star, item.span),
+            }
+        }
+    }
+
+    /// All columns that a star stands for are compared.
+    fn starred(&mut self, star: &meaning::Star, span: Span) {
+        match &star.columns {
+            Some(columns) if columns.iter().any(|c| c.data_type.is_text()) => self.found(span),
+            Some(columns) if columns.iter().all(|c| c.data_type != DataType::Unknown) => {}
+            _ if self.compares && span.is_read() => self.unknown.push(span),
+            _ => {}
+        }
+    }
+
+    /// A key of GROUP BY: an expression, or an entry of the list by its alias or number.
+    fn group_key(&mut self, key: &Expr<Meant>, select: &Select<Meant>) {
+        let at = match &key.kind {
+            ExprKind::Column(binding) => aliased(binding, select),
+            _ => ordinal(key).and_then(|n| n.checked_sub(1)),
+        };
+        match at.and_then(|at| select.items.get(at)) {
+            Some(SelectItem { value: SelectValue::Expr(expr), .. }) => {
+                self.shown(expr);
                 self.text(expr);
             }
+            _ => {
+                self.shown(key);
+                self.text(key);
+            }
+        }
+    }
+
+    fn group_item(&mut self, item: &GroupItem<Meant>, select: &Select<Meant>) {
+        match item {
+            GroupItem::Expr(key) => self.group_key(key, select),
+            GroupItem::Super(_, keys, _) => keys.iter().for_each(|key| self.group_key(key, select)),
+            GroupItem::Sets(items, _) => items.iter().for_each(|item| self.group_item(item, select)),
+            GroupItem::Empty(_) => {}
         }
     }
 
@@ -301,7 +366,10 @@ impl Finder {
                     }
                 }
                 SelectValue::Star(star, _) => {
-                    let is_char = |c: &meaning::Binding| matches!(c.data_type, DataType::Text { fixed: true, .. });
+                    if distinct {
+                        self.starred(star, item.span);
+                    }
+                    let is_char = |c: &Binding| matches!(c.data_type, DataType::Text { fixed: true, .. });
                     if self.fills_shown && self.filled.is_none() && item.span.is_read() && star.columns.iter().flatten().any(is_char) {
                         self.filled = Some((item.span, true));
                     }
@@ -315,11 +383,25 @@ impl Finder {
                 }
             }
         }
-        for item in select.group_by.iter().flat_map(|g| &g.items) {
-            if let GroupItem::Expr(expr) = item {
-                self.shown(expr);
-                self.text(expr);
+        if let Some(group) = &select.group_by {
+            let totals = |item: &GroupItem<Meant>| matches!(item, GroupItem::Super(..) | GroupItem::Sets(..));
+            if self.seeks_totals && group.span.is_read() && (group.with_word.is_some() || group.items.iter().any(totals)) {
+                self.total.get_or_insert(group.span);
             }
+            group.items.iter().for_each(|item| self.group_item(item, select));
+        }
+        // HAVING sees the list's aliases, which have no type of their own.
+        if let Some(having) = &select.having {
+            having.any(&mut |e| {
+                if let ExprKind::Column(binding) = &e.kind
+                    && let Some(at) = aliased(binding, select)
+                    && let Some(SelectItem { value: SelectValue::Expr(item), .. }) = select.items.get(at)
+                    && infer(item).data_type.is_text()
+                {
+                    self.found(e.span);
+                }
+                false
+            });
         }
         select.children(&mut |child| self.child(child));
     }

@@ -263,6 +263,7 @@ fn literal(text: &str, kind: ArgumentKind, like: Option<&DataType>, dialect: &Di
         ArgumentKind::String | ArgumentKind::Regex | ArgumentKind::Replacement => Some(DataType::TEXT),
         ArgumentKind::Integer | ArgumentKind::LongInteger => Some(DataType::Integer(32)),
         ArgumentKind::Number => Some(like.filter(|t| t.is_numeric()).cloned().unwrap_or(DataType::Integer(64))),
+        ArgumentKind::Float => Some(DataType::Float(64)),
         ArgumentKind::Decimal => Some(DataType::Decimal(Some((12, 2)))),
         ArgumentKind::Boolean => Some(DataType::Boolean),
         ArgumentKind::Date => Some(DataType::Date),

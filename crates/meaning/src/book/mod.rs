@@ -66,6 +66,7 @@ impl ArgumentKind {
             (ArgumentKind::Integer, t) => told(matches!(t, DataType::Integer(_))),
             (ArgumentKind::LongInteger, t) => told(matches!(t, DataType::Integer(bits) if *bits > 32)),
             (ArgumentKind::Decimal, t) => told(matches!(t, DataType::Decimal(_) | DataType::Float(_))),
+            (ArgumentKind::Float, t) => told(matches!(t, DataType::Float(_))),
             (ArgumentKind::Number, t) => told(t.is_numeric()),
             (ArgumentKind::Boolean | ArgumentKind::Condition, t) => told(*t == DataType::Boolean),
             (ArgumentKind::Date, t) => told(*t == DataType::Date),

@@ -17,6 +17,8 @@ pub enum ArgumentKind {
     LongInteger,
     /// A number that may have a fraction.
     Decimal,
+    /// A binary floating-point number, for what must be known of an argument.
+    Float,
     /// A number.
     Number,
     /// A truth value.
@@ -253,6 +255,7 @@ impl Guard {
             "is number" => Guard::Typed(ArgumentKind::Number),
             "is whole" => Guard::Typed(ArgumentKind::Integer),
             "is a long integer" => Guard::Typed(ArgumentKind::LongInteger),
+            "is floating" => Guard::Typed(ArgumentKind::Float),
             "is boolean" => Guard::Typed(ArgumentKind::Boolean),
             _ => match rest.strip_prefix("is as long as ") {
                 Some(other) => Guard::AsLongAs(place(other, names)?),

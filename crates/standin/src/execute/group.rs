@@ -74,10 +74,13 @@ impl<'r, 'a> Groups<'r, 'a> {
     pub(super) fn finish(mut self, outer: Outer<'_>) -> Outcome<Vec<Row>> {
         // Without GROUP BY there is one group even of no rows; so for each empty grouping set.
         for set in 0..self.plan.sets.len() {
-            // Nor does WITH ROLLUP give a total of no rows (seen on MariaDB 10.11).
-            let totals = self.plan.sets.len() > 1 && self.runner.behaviour.is_mysql();
-            let empty = !totals && self.plan.sets[set].is_empty() && !self.numbers.keys().any(|(s, _)| *s == set);
+            let empty = self.plan.sets[set].is_empty() && !self.numbers.keys().any(|(s, _)| *s == set);
             if empty && (!self.plan.written || self.plan.sets.len() > 1 || self.plan.keys.is_empty()) {
+                // Not all engines give a grand total of no rows.
+                if self.plan.sets.len() > 1 && !self.runner.behaviour.totals_nothing {
+                    self.runner.session.watch.event(Event::GroupOfNothing, self.place);
+                    continue;
+                }
                 let (first, keys) = (vec![Value::Null; self.plan.width], vec![Value::Null; self.plan.keys.len()]);
                 let group = self.group(set, first, keys);
                 self.runner.session.watch.event(Event::GroupOfNothing, self.place);

@@ -156,7 +156,7 @@ fn initcap(a: &Args<'_>) -> Outcome<Value> {
     let mut out = String::new();
     for c in a.text(0).chars() {
         if start {
-            out.extend(c.to_uppercase());
+            out.push(capital(c));
         } else {
             out.extend(c.to_lowercase());
         }

@@ -1,5 +1,7 @@
 //! What a statement has, noticed while it is read.
 
+use syntax::tree::Span;
+
 /// What a statement has that some rewrite looks for: a rewrite without its occasion isn't run.
 #[derive(Debug, Clone, Copy, Default)]
 pub(crate) struct Features {
@@ -63,6 +65,10 @@ pub(crate) struct Features {
     pub(crate) unknown_columns: bool,
     /// A text where a number is wanted.
     pub(crate) texts_as_numbers: bool,
+    /// A join by USING or NATURAL that compares texts.
+    pub(crate) merged_texts: Option<Span>,
+    /// One that compares columns of unknown type.
+    pub(crate) merged_unknown: Option<Span>,
 }
 
 impl Features {

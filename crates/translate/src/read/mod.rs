@@ -29,7 +29,7 @@ use meaning::{
     Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star, TypeWord, infer,
 };
 use syntax::tree::{
-    Call, CastForm, CommonTable, Expr, ExprKind, GroupItem, Ident, IsWhat, JoinKind, LimitClause, Literal, ObjectName, Operator, Query,
+    Call, CastForm, CommonTable, Expr, ExprKind, GroupItem, Ident, IsWhat, JoinCondition, JoinKind, LimitClause, Literal, ObjectName, Operator, Query,
     QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind, TableKind,
     TableRef, Top, TypeName, map_body, map_common_table, map_expr, map_merge, map_query, map_select, map_table,
 };
@@ -789,14 +789,21 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
         if let TableKind::Join(join) = &table.kind {
             let kind = join.kind;
-            let merges = join.natural || matches!(join.condition, syntax::tree::JoinCondition::Using(_));
+            let merges = join.natural || matches!(join.condition, JoinCondition::Using(_));
             if let Some(frame) = self.frames.last_mut() {
                 frame.merges_columns |= merges;
             }
             self.features.merged_columns |= merges;
             self.features.apply |= kind.is_apply();
             let left = count_relations(&join.left);
+            let using = match &join.condition {
+                JoinCondition::Using(names) => Some(names.clone()),
+                _ => None,
+            };
             let meant = map_table(self, table);
+            if merges {
+                self.note_merged(start, start + left, using.as_deref(), meant.span);
+            }
             self.join_nullability(kind, start, start + left);
             return meant;
         }
@@ -827,6 +834,25 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 meant
             }
             TableKind::Nested(_) | TableKind::Join(_) => map_table(self, table),
+        }
+    }
+}
+
+impl Reader<'_> {
+    /// The types of the columns that a join by USING or NATURAL compares.
+    fn note_merged(&mut self, start: usize, middle: usize, using: Option<&[Ident]>, span: Span) {
+        let Some(frame) = self.frames.last() else { return };
+        let (left, right) = (&frame.relations[start..middle], &frame.relations[middle..]);
+        let named = |c: &&Offered| match using {
+            Some(names) => names.iter().any(|n| c.is_named(&n.text)),
+            None => right.iter().flat_map(|r| &r.columns.known).any(|d| d.name.as_deref().is_some_and(|n| c.is_named(n))),
+        };
+        let compared: Vec<&Offered> = left.iter().flat_map(|r| &r.columns.known).filter(named).collect();
+        let all_known = left.iter().chain(right).all(|r| r.columns.all().is_some());
+        if compared.iter().any(|c| c.data_type.is_text()) {
+            self.features.merged_texts.get_or_insert(span);
+        } else if !all_known || compared.iter().any(|c| c.data_type == DataType::Unknown) {
+            self.features.merged_unknown.get_or_insert(span);
         }
     }
 }

@@ -33,7 +33,7 @@ impl Offered {
 /// What is known of the columns of a table reference.
 #[derive(Debug, Clone, Default)]
 pub(crate) struct Columns {
-    known: Vec<Offered>,
+    pub(crate) known: Vec<Offered>,
     /// There are no others.
     all: bool,
 }
@@ -55,6 +55,12 @@ impl Columns {
 impl From<Option<Vec<Offered>>> for Columns {
     fn from(columns: Option<Vec<Offered>>) -> Columns {
         Columns { all: columns.is_some(), known: columns.unwrap_or_default() }
+    }
+}
+
+impl Offered {
+    pub(crate) fn is_named(&self, name: &str) -> bool {
+        self.name.as_deref().is_some_and(|own| own.eq_ignore_ascii_case(name))
     }
 }
 
