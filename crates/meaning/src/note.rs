@@ -243,6 +243,12 @@ pub const CODES: &[CodeFact] = &[
     ),
     fact("number.format-zero", Fidelity::Assumes, "A number below 1 has a 0 before its point on one side only, as its format has none."),
     fact("number.cast-fraction", Fidelity::Assumes, "A cast to a whole number rounds a fraction on one side and cuts it off on the other."),
+    fact("cast.number-to-short-text", Fidelity::Assumes, "A number is cast to a text that may have no room for all of its digits."),
+    fact(
+        "cast.unsigned",
+        Fidelity::Assumes,
+        "A number below 0 changes its value in a cast to UNSIGNED, and keeps it in the target's type.",
+    ),
     fact(
         "aggregate.total-of-nothing",
         Fidelity::Assumes,

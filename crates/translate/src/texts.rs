@@ -3,7 +3,7 @@
 use meaning::{Binding, BindingTarget, Breach, Constant, Facts, Function, Meant, Note, Phrase, Sign, infer, phrase};
 use syntax::tree::{
     Child, Expr, ExprKind, GroupItem, InSet, IsWhat, LikeWord, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
-    SetQuantifier, Span, Statement, StatementKind, TableRef,
+    SetQuantifier, Span, Statement, StatementKind, TableRef, Window,
 };
 
 use values::DataType;
@@ -390,6 +390,7 @@ impl Finder {
             }
             group.items.iter().for_each(|item| self.group_item(item, select));
         }
+        select.windows.iter().for_each(|(_, window)| self.window(window));
         // HAVING sees the list's aliases, which have no type of their own.
         if let Some(having) = &select.having {
             having.any(&mut |e| {
@@ -404,6 +405,11 @@ impl Finder {
             });
         }
         select.children(&mut |child| self.child(child));
+    }
+
+    /// Its rows are parted and sorted.
+    fn window(&mut self, window: &Window<Meant>) {
+        window.partition_by.iter().chain(window.order_by.iter().map(|k| &k.expr)).for_each(|e| self.text(e));
     }
 
     fn table(&mut self, table: &TableRef<Meant>) {
@@ -495,7 +501,7 @@ impl Finder {
                     call.arguments.iter().for_each(|a| self.text(&a.value));
                 }
                 if let Some(Over::Window(window)) = call.tail.as_ref().and_then(|t| t.over.as_ref()) {
-                    window.partition_by.iter().chain(window.order_by.iter().map(|k| &k.expr)).for_each(|e| self.text(e));
+                    self.window(window);
                 }
             }
             ExprKind::Cast(cast) if cast.to.data_type.is_text() => self.filled(&cast.operand, false),

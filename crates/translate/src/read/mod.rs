@@ -29,9 +29,9 @@ use meaning::{
     Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star, TypeWord, infer,
 };
 use syntax::tree::{
-    Call, CastForm, CommonTable, Expr, ExprKind, GroupItem, Ident, IsWhat, JoinCondition, JoinKind, LimitClause, Literal, ObjectName, Operator, Query,
-    QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind, TableKind,
-    TableRef, Top, TypeName, map_body, map_common_table, map_expr, map_merge, map_query, map_select, map_table,
+    Call, CastForm, CommonTable, Expr, ExprKind, GroupItem, Ident, IsWhat, JoinCondition, JoinKind, LimitClause, Literal, ObjectName,
+    Operator, Query, QueryBody, Select, SelectItem, SelectValue, SetOperation, SortKey, Span, Spelled, StageMap, Statement, StatementKind,
+    TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_expr, map_merge, map_query, map_select, map_table,
 };
 use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable, decode_text};
 use values::DataType;

@@ -40,6 +40,16 @@ impl Writer<'_> {
         if let Some(said) = self.said_bytes_cast(&cast, span) {
             return said;
         }
+        if self.to.name == DialectName::Sqlite && self.from.name != DialectName::Sqlite && is_moment(&cast.to.data_type) {
+            return self.said_moment_cast(cast, span);
+        }
+        // Spark has no type for a time of day.
+        if self.to.name == DialectName::Spark && cast.to.data_type == DataType::Time && is_moment(&Self::known(&cast.operand).data_type) {
+            let format = Expr::made(ExprKind::Literal(Literal::Text("'HH:mm:ss'".into())));
+            return Expr::call("DATE_FORMAT", vec![self.expr(cast.operand), format]).kind;
+        }
+        self.note_short_text(&cast, span);
+        self.note_unsigned(&cast, span);
         self.note_number_cast(&cast, span);
         self.note_date_cast(&cast, span);
         self.note_overflow(&cast, span);
@@ -135,6 +145,58 @@ impl Writer<'_> {
         let note =
             Note::new("name.unknown", span, message).coded(phrase::TEXT_TO_BYTES).advise("make sure that the texts hold no backslash");
         self.note(note.broken_by(Breach::Value(ValueClass::Backslash, text.span)));
+    }
+
+    /// SQLite, Date And Time Functions: days and times are texts, which functions bring into one form.
+    fn said_moment_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
+        self.note_date_cast(&cast, span);
+        let function = match cast.to.data_type {
+            DataType::Date => "DATE",
+            DataType::Time => "TIME",
+            _ => "DATETIME",
+        };
+        if matches!(cast.to.data_type, DataType::TimestampZoned) {
+            self.refuse(span, "a time with a zone");
+        }
+        Expr::call(function, vec![self.expr(cast.operand)]).kind
+    }
+
+    /// SQL Server, CAST and CONVERT, Truncating and rounding results: a whole number that has no room in a
+    /// text becomes a star.
+    fn note_short_text(&mut self, cast: &Cast<Meant>, span: Span) {
+        let (DataType::Text { length: Some(length), .. }, DataType::Integer(bits)) =
+            (&cast.to.data_type, Self::known(&cast.operand).data_type)
+        else {
+            return;
+        };
+        // The digits of the least number, and its sign.
+        let digits = (f64::from(bits) * std::f64::consts::LOG10_2).ceil() as u32 + 1;
+        let is_known = matches!(cast.operand.kind, ExprKind::Literal(_));
+        if self.from.name == self.to.name || *length >= digits || is_known || *length > 17 {
+            return;
+        }
+        let limit = 10i64.pow(*length) - 1;
+        let message = format!("a number above {limit} has no room in a text of {length}: engines cut it, fail, or write a star or # signs");
+        self.note(
+            Note::new("cast.number-to-short-text", span, message)
+                .advise("make the text longer, or make sure that every number fits")
+                .broken_by(Breach::Value(ValueClass::Number(Order::Greater, limit), cast.operand.span)),
+        );
+    }
+
+    /// MySQL, Cast Functions and Operators: UNSIGNED takes a number below 0 round to a great one.
+    fn note_unsigned(&mut self, cast: &Cast<Meant>, span: Span) {
+        let is_my = |name| matches!(name, DialectName::Mysql | DialectName::Mariadb);
+        let words = cast.to.spelled.words.to_uppercase();
+        if !words.contains("UNSIGNED") || !is_my(self.from.name) || is_my(self.to.name) {
+            return;
+        }
+        let message = "a number below 0 becomes a great one above 0 in this cast to UNSIGNED; here it keeps its sign";
+        self.note(
+            Note::new("cast.unsigned", span, message)
+                .advise("make sure that no number is below 0")
+                .broken_by(Breach::Value(ValueClass::Number(Order::Less, 0), cast.operand.span)),
+        );
     }
 
     fn note_taken_for_text(&mut self, span: Span) {
@@ -329,6 +391,10 @@ fn number_breach(cast: &Cast<Meant>) -> Breach<Span> {
 }
 
 /// CAST('NaN' AS DOUBLE), or of an infinity.
+fn is_moment(data_type: &DataType) -> bool {
+    matches!(data_type, DataType::Date | DataType::Time | DataType::Timestamp(_) | DataType::TimestampZoned)
+}
+
 fn is_no_number(cast: &Cast<Meant>) -> bool {
     let ExprKind::Literal(Constant::Text { value, .. }) = &cast.operand.without_parens().kind else { return false };
     cast.to.data_type.is_numeric() && value.trim().parse::<f64>().is_ok_and(|number| !number.is_finite())

@@ -5,6 +5,7 @@ mod bytes;
 mod cast;
 mod choice;
 mod collate;
+mod comma_join;
 mod fill;
 mod limit;
 mod name;
@@ -351,6 +352,15 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         match write_type(&word.data_type, self.to, true) {
             // MySQL and MariaDB: a TIME without digits has none.
             Some(_) if word.data_type == DataType::Time && self.facts.convert_using && self.source_facts.convert_using => word.spelled,
+            // They share UNSIGNED, too.
+            Some(_)
+                if self.facts.convert_using
+                    && self.source_facts.convert_using
+                    && matches!(word.data_type, DataType::Integer(_))
+                    && word.spelled.words.to_uppercase().contains("UNSIGNED") =>
+            {
+                word.spelled
+            }
             Some(said) if !same_type(&said, &word.spelled) => said,
             Some(_) => word.spelled,
             // Its parts are types in the source's words.
@@ -438,6 +448,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             select.items.push(SelectItem { value: SelectValue::Star(star, Vec::new()), alias: None, span: Span::MADE });
         }
         let mut spelled = map_select(self, select);
+        self.part_comma_joins(&mut spelled.from);
         for (name, _) in &mut spelled.windows {
             let taken = std::mem::replace(name, Ident::made(""));
             *name = self.name(taken);
