@@ -410,7 +410,7 @@ mod tests {
                 "landings.waterway_id>waterways.id landings.kind waterways.name"),
             ("mysql", "SELECT 1 FROM waterways w LEFT JOIN waterways p ON p.id = w.parent_id", "waterways.parent_id>waterways.id"),
             ("postgres", "SELECT 1 FROM waterways w WHERE EXISTS (SELECT 1 FROM landings WHERE waterway_id = w.id AND place < 3)",
-                "landings.waterway_id>waterways.id landings.place"),
+                "waterways.id>landings.waterway_id landings.place"),
             ("postgres", "SELECT 1 FROM waterways WHERE id IN (SELECT place FROM landings)", "waterways.id>landings.place"),
             ("postgres", "SELECT 1 FROM (SELECT id AS w FROM waterways) d JOIN landings l ON d.w = l.place AND l.kind = d.w || 'x'", "waterways.id>landings.place"),
         ];

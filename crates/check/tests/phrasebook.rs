@@ -86,7 +86,9 @@ fn column_type(kind: ArgumentKind, example: &str) -> Option<DataType> {
     match kind {
         ArgumentKind::String => Some(DataType::Text { length: Some(12), fixed: false }),
         ArgumentKind::Any => Some(like()),
-        ArgumentKind::Number | ArgumentKind::Decimal => Some(like()).filter(DataType::is_numeric).or(Some(DataType::Integer(32))),
+        ArgumentKind::Number | ArgumentKind::Decimal | ArgumentKind::Float => {
+            Some(like()).filter(DataType::is_numeric).or(Some(DataType::Integer(32)))
+        }
         ArgumentKind::Integer | ArgumentKind::LongInteger | ArgumentKind::Condition => Some(DataType::Integer(32)),
         ArgumentKind::Date => Some(DataType::Date),
         ArgumentKind::Timestamp => Some(DataType::TIMESTAMP),

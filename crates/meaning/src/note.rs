@@ -245,6 +245,11 @@ pub const CODES: &[CodeFact] = &[
     fact("number.cast-fraction", Fidelity::Assumes, "A cast to a whole number rounds a fraction on one side and cuts it off on the other."),
     fact("cast.number-to-short-text", Fidelity::Assumes, "A number is cast to a text that may have no room for all of its digits."),
     fact(
+        "cast.decimal-places",
+        Fidelity::Assumes,
+        "A decimal without a scale keeps all of its places in one engine, and a fixed number of them in the other.",
+    ),
+    fact(
         "cast.unsigned",
         Fidelity::Assumes,
         "A number below 0 changes its value in a cast to UNSIGNED, and keeps it in the target's type.",

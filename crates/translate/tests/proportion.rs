@@ -19,7 +19,7 @@ fn around(spelling: &str, phrase: &Phrase, inner: &str) -> Option<String> {
                 let takes = &phrase.takes[at];
                 let other = match takes.kind {
                     ArgumentKind::Integer | ArgumentKind::LongInteger => "3",
-                    ArgumentKind::Decimal | ArgumentKind::Number => "2.5",
+                    ArgumentKind::Decimal | ArgumentKind::Float | ArgumentKind::Number => "2.5",
                     ArgumentKind::Boolean | ArgumentKind::Condition => "b = 1",
                     ArgumentKind::Date | ArgumentKind::Timestamp => "DATE '2026-01-31'",
                     _ => "'x'",

@@ -77,6 +77,8 @@ pub(crate) struct Reader<'a> {
     finished: Option<Frame>,
     /// Common table expressions in sight, innermost last.
     common: Vec<(String, Option<Vec<Offered>>)>,
+    /// Where the frames of the common table that is read begin.
+    common_start: usize,
     /// What names mean here, as far as ORDER BY is concerned.
     sorting: Sorting,
     /// Whose words are written in the end.
@@ -137,6 +139,7 @@ impl<'a> Reader<'a> {
             frames: Vec::new(),
             finished: None,
             common: Vec::new(),
+            common_start: 0,
             sorting: Sorting::No,
             offers: false,
             wants_outputs: false,
@@ -226,6 +229,21 @@ impl<'a> Reader<'a> {
                 Some(found) if found.data_type != DataType::Unknown => Some(found),
                 unsure => of_list().or(unsure),
             },
+        }
+    }
+
+    /// A common table that sees a row around it: seen on MySQL 9.7, MariaDB 10.11 and DuckDB 1.5, which work
+    /// it out once, or fail.
+    fn refuse_correlated_common(&mut self, name: &ObjectName) {
+        let lacks = matches!(self.to, DialectName::Mysql | DialectName::Mariadb | DialectName::Duckdb) && self.to != self.from.name;
+        let column = &name.last().text;
+        let is_own = |frame: &Frame| match name.parts.as_slice() {
+            [.., qualifier, _] => frame.qualified(&qualifier.text, column).is_some(),
+            _ => frame.unqualified(column).is_some() || frame.output(column).is_some(),
+        };
+        if lacks && !self.frames[self.common_start.min(self.frames.len())..].iter().any(is_own) {
+            let message = format!("a WITH that uses {} of a query around it is not translated to {}", name.dotted(), self.to.title());
+            self.note(Note::new("construct.not-translated", name.last().span(), message).advise("make a derived table of it"));
         }
     }
 
@@ -424,6 +442,9 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             self.in_one_case(&mut name, at);
         }
         let found = self.resolve(&name);
+        if found.is_some() && self.common_start > 0 {
+            self.refuse_correlated_common(&name);
+        }
         // A column the catalog knows is one; of the others some are words or pseudo columns.
         let known = found.as_ref().is_some_and(|f| !matches!(f.data_type, DataType::Unknown));
         if !known && name.parts.len() == 1 {
@@ -680,7 +701,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         };
         // WITH and the body are mapped by the walk; ORDER BY must see the body's frame, so the
         // walk is given the query in two parts.
-        let order_by = std::mem::take(&mut query.order_by);
+        let order_by = self.written_keys(std::mem::take(&mut query.order_by), &query.body);
         let limit = std::mem::take(&mut query.limit);
         self.features.row_limit |= top.is_some() || !limit.is_empty();
         let wanted = std::mem::take(&mut self.offers) || !order_by.is_empty();
@@ -715,7 +736,9 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         // A recursive query sees itself; its columns are not known before it is read.
         self.common.push((name.clone(), Self::renamed(None, &names)));
         self.offers = true;
+        let around = std::mem::replace(&mut self.common_start, self.frames.len());
         let meant = map_common_table(self, table);
+        self.common_start = around;
         self.common.pop();
         let columns = Self::renamed(self.finished_outputs(), &names);
         self.common.push((name, columns));
@@ -839,6 +862,29 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
 }
 
 impl Reader<'_> {
+    /// ORDER BY ALL sorts by the whole list (DuckDB, ORDER BY Clause; Spark, ORDER BY).
+    fn written_keys(&mut self, keys: Vec<SortKey<Spelled>>, body: &QueryBody<Spelled>) -> Vec<SortKey<Spelled>> {
+        let is_all = |key: &SortKey<Spelled>| {
+            let name = key.expr.as_name();
+            name.is_some_and(|n| n.is_word("all") && n.quote == syntax::tree::Quote::None)
+        };
+        let [key] = keys.as_slice() else { return keys };
+        if !is_all(key) || !matches!(self.from.name, DialectName::Duckdb | DialectName::Spark) || self.to == self.from.name {
+            return keys;
+        }
+        let width = match body {
+            QueryBody::Select(select) if select.items.iter().all(|i| matches!(i.value, SelectValue::Expr(_))) => select.items.len(),
+            _ => 0,
+        };
+        if width == 0 {
+            let message = "ORDER BY ALL over a star or a set operation is not translated";
+            self.note(Note::new("construct.not-translated", key.expr.span, message).advise("name the columns to sort by"));
+            return keys;
+        }
+        let nth = |n: usize| Expr::made(ExprKind::Literal(Literal::Number(n.to_string().into())));
+        (1..=width).map(|n| SortKey { expr: nth(n), ..key.clone() }).collect()
+    }
+
     /// The types of the columns that a join by USING or NATURAL compares.
     fn note_merged(&mut self, start: usize, middle: usize, using: Option<&[Ident]>, span: Span) {
         let Some(frame) = self.frames.last() else { return };

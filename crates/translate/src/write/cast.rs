@@ -1,9 +1,10 @@
 //! Casts: what one engine does with a fraction or a long text, and another does not.
 
-use meaning::{Breach, Constant, Facts, Meant, Note, Order, ValueClass, phrase, phrase_named};
+use compact_str::CompactString;
+use meaning::{Breach, Constant, Facts, Meant, Note, Order, ValueClass, phrase, phrase_named, write_type};
 use syntax::DialectName;
 use syntax::tree::{Cast, CastForm, Expr, ExprKind, Literal, Span, Spelled, StageMap};
-use values::{DataType, Value};
+use values::{DataType, Decimal, Value};
 
 use super::Writer;
 use super::number::has_fraction;
@@ -50,6 +51,7 @@ impl Writer<'_> {
         }
         self.note_short_text(&cast, span);
         self.note_unsigned(&cast, span);
+        self.note_decimal_places(&cast, span);
         self.note_number_cast(&cast, span);
         self.note_date_cast(&cast, span);
         self.note_overflow(&cast, span);
@@ -182,6 +184,34 @@ impl Writer<'_> {
                 .advise("make the text longer, or make sure that every number fits")
                 .broken_by(Breach::Value(ValueClass::Number(Order::Greater, limit), cast.operand.span)),
         );
+    }
+
+    /// A decimal without a scale keeps all places in some engines; elsewhere a scale must be named.
+    fn note_decimal_places(&mut self, cast: &Cast<Meant>, span: Span) {
+        if cast.to.data_type != DataType::Decimal(None) || self.from.name == self.to.name {
+            return;
+        }
+        let places = |arguments: &[CompactString]| arguments.get(1).and_then(|scale| scale.parse::<i64>().ok());
+        let named = write_type(&cast.to.data_type, self.to, true).and_then(|said| places(&said.arguments));
+        let Some(most) = named.or((self.to.name == DialectName::Bigquery).then_some(9)) else { return };
+        let written = match &cast.operand.without_parens().kind {
+            ExprKind::Literal(Constant::Number(text)) => text.parse::<Decimal>().ok(),
+            ExprKind::Literal(Constant::Text { value, .. }) => value.trim().parse::<Decimal>().ok(),
+            ExprKind::Literal(Constant::Null) => return,
+            _ => None,
+        };
+        let fits = match (written, Self::known(&cast.operand).data_type) {
+            (Some(number), _) => number.normalized().fractional_digit_count() <= most && number.digits() <= 28,
+            (None, DataType::Decimal(Some((_, scale)))) => i64::from(scale) <= most,
+            (None, DataType::Integer(_) | DataType::Boolean) => true,
+            _ => false,
+        };
+        if !fits {
+            let message =
+                format!("this decimal keeps {most} places in {}, all of them in {}", self.to.name.title(), self.from.name.title());
+            let note = Note::new("cast.decimal-places", span, message);
+            self.note(note.advise("cast to DECIMAL with the digits that the values need"));
+        }
     }
 
     /// MySQL, Cast Functions and Operators: UNSIGNED takes a number below 0 round to a great one.
