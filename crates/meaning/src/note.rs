@@ -245,6 +245,11 @@ pub const CODES: &[CodeFact] = &[
     fact("number.cast-fraction", Fidelity::Assumes, "A cast to a whole number rounds a fraction on one side and cuts it off on the other."),
     fact("cast.number-to-short-text", Fidelity::Assumes, "A number is cast to a text that may have no room for all of its digits."),
     fact(
+        "type.mixed",
+        Fidelity::Assumes,
+        "Texts and numbers share a column or a choice: SQLite keeps each as it is, others make one type of them.",
+    ),
+    fact(
         "cast.decimal-places",
         Fidelity::Assumes,
         "A decimal without a scale keeps all of its places in one engine, and a fixed number of them in the other.",

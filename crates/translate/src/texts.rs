@@ -6,6 +6,7 @@ use syntax::tree::{
     SetQuantifier, Span, Statement, StatementKind, TableRef, Window,
 };
 
+use syntax::DialectName;
 use values::DataType;
 
 use crate::read::Features;
@@ -27,6 +28,9 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
         liked: None,
         tested: None,
         filled: None,
+        like_heeds_collation: from.dialect != DialectName::Sqlite,
+        seeks_mixed: from.dialect == DialectName::Sqlite && to.dialect != DialectName::Sqlite,
+        mixed: None,
         seeks_totals: from.totals_nothing != to.totals_nothing,
         total: None,
         looks_for_unknown: features.unknown_columns,
@@ -37,7 +41,7 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
         finder.unknown.extend(features.merged_unknown);
     }
     let seeks_texts = finder.compares || finder.tests || finder.likes || finder.fills_shown || finder.fills_used;
-    if !seeks_texts && !finder.seeks_totals {
+    if !seeks_texts && !finder.seeks_totals && !finder.seeks_mixed {
         return Vec::new();
     }
     match &statement.kind {
@@ -85,8 +89,15 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
         let message = format!("where there are no rows to group, {one} gives a row with the grand total, {other} gives none");
         Note::new("aggregate.total-of-nothing", span, message).advise("make sure that there are rows").broken_by(Breach::NoRows)
     });
+    let mixed = finder.mixed.map(|span| {
+        let title = to.dialect.title();
+        let message = format!(
+            "texts and numbers share a column of this set operation: SQLite keeps each as it is, {title} makes one type of them, or fails"
+        );
+        Note::new("type.mixed", span, message).advise("cast both sides to one type")
+    });
     let unknown = finder.unknown.into_iter().map(crate::unknown_type);
-    compared.into_iter().chain(tested).chain(liked).chain(filled).chain(total).chain(unknown).collect()
+    compared.into_iter().chain(tested).chain(liked).chain(filled).chain(total).chain(mixed).chain(unknown).collect()
 }
 
 /// The place in the list that a sort key gives by its number.
@@ -114,6 +125,26 @@ fn first_items(body: &QueryBody<Meant>) -> &[SelectItem<Meant>] {
         QueryBody::Nested(query, _) => first_items(&query.body),
         QueryBody::Values(_) | QueryBody::Table(..) => &[],
     }
+}
+
+/// The types of a query's columns, as far as they are known.
+fn column_types(body: &QueryBody<Meant>) -> Vec<DataType> {
+    let rows = |row: &Vec<Expr<Meant>>| row.iter().map(|value| infer(value).data_type).collect();
+    let QueryBody::Values(values) = body else {
+        let of_item = |item: &SelectItem<Meant>| match &item.value {
+            SelectValue::Expr(expr) => vec![infer(expr).data_type],
+            SelectValue::Star(star, _) => star.columns.iter().flatten().map(|c| c.data_type.clone()).collect(),
+        };
+        return first_items(body).iter().flat_map(of_item).collect();
+    };
+    values.rows.first().map(rows).unwrap_or_default()
+}
+
+/// Whether a column of two queries has texts in one and numbers in the other.
+fn are_mixed(left: &QueryBody<Meant>, right: &QueryBody<Meant>) -> bool {
+    let (left, right) = (column_types(left), column_types(right));
+    let mixes = |(a, b): (&DataType, &DataType)| (a.is_text() && b.is_numeric()) || (a.is_numeric() && b.is_text());
+    left.len() == right.len() && left.iter().zip(&right).any(mixes)
 }
 
 /// What each of the two takes for equal and the other doesn't.
@@ -188,6 +219,11 @@ struct Finder {
     liked: Option<Span>,
     /// Where, and whether it is shown, not worked with.
     filled: Option<(Span, bool)>,
+    /// LIKE compares by the collation of what it looks at.
+    like_heeds_collation: bool,
+    /// Set operations of texts and numbers are looked for.
+    seeks_mixed: bool,
+    mixed: Option<Span>,
     /// Groups with a grand total are looked for.
     seeks_totals: bool,
     total: Option<Span>,
@@ -298,6 +334,9 @@ impl Finder {
             QueryBody::SetOperation(operation) => syntax::with_stack(|| {
                 if operation.quantifier != Some(SetQuantifier::All) {
                     operation.left.selects(&mut |select| self.items(select));
+                }
+                if self.seeks_mixed && self.mixed.is_none() && are_mixed(&operation.left, &operation.right) {
+                    self.mixed = Some(operation.span).filter(|span| span.is_read());
                 }
                 self.body(&operation.left);
                 self.body(&operation.right);
@@ -461,7 +500,7 @@ impl Finder {
             }
             // GLOB and SIMILAR TO are said so that they tell case.
             // What a collation that is named does is told where it is written.
-            ExprKind::Like(test) if has_collation(&test.operand) || has_collation(&test.pattern) => {}
+            ExprKind::Like(test) if self.like_heeds_collation && (has_collation(&test.operand) || has_collation(&test.pattern)) => {}
             ExprKind::Like(test) if matches!(test.word, LikeWord::Glob | LikeWord::SimilarTo) => {}
             ExprKind::Like(test) => {
                 self.filled(&test.operand, false);

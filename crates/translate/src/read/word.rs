@@ -12,7 +12,7 @@ use syntax::{DialectName, Symbol, decode_text};
 use values::DataType;
 
 use super::Reader;
-use crate::rewrite::takes_text_as_number;
+use crate::rewrite::{takes_text_as_argument, takes_text_as_number};
 
 type E = Expr<Meant>;
 
@@ -106,13 +106,15 @@ impl Reader<'_> {
             self.note(Note::new("construct.not-translated", span, message).advise("leave the number of the group out"));
         }
         let id = if whole { phrase_named(phrase::REGEX_MATCH_NUMBER) } else { heard.id };
-        ExprKind::Call(Box::new(Call {
+        let call = Call {
             function: Function::Phrase(id, call.function),
             form: call.form,
             quantifier: call.quantifier,
             arguments: arguments.into_iter().map(|value| Argument { name: None, value }).collect(),
             tail,
-        }))
+        };
+        self.features.texts_as_numbers |= takes_text_as_argument(&call);
+        ExprKind::Call(Box::new(call))
     }
 
     /// A value whose type isn't known, where that of a date would mean another thing.

@@ -14,9 +14,9 @@
 //! 3. what both sides do with a text that is no number is told by the phrase of the conversion;
 //! 4. a text beside a day or time is what the source reads in it: 20260131 is the 31st of January.
 
-use meaning::{Constant, Function, Meant, Sign, infer, phrase};
+use meaning::{ArgumentKind, Constant, Fit, Function, Meant, Sign, infer, phrase};
 use syntax::DialectName;
-use syntax::tree::{Binary, Expr, ExprKind, InSet, Query, Statement, StatementKind};
+use syntax::tree::{Binary, Call, Expr, ExprKind, InSet, Query, Statement, StatementKind};
 use values::DataType;
 
 use super::shape::call;
@@ -87,6 +87,7 @@ fn inside(expr: &mut E, cx: &Context<'_>) {
                 compared(std::iter::once(operand).chain(case.branches.iter_mut().map(|(when, _)| when)).collect(), cx);
             }
         }
+        ExprKind::Call(call) => texts_as_arguments(call, cx),
         // LIKE takes a number for the text that writes it.
         ExprKind::Like(test) => {
             if let ExprKind::Literal(Constant::Number(digits)) = &test.pattern.kind {
@@ -94,6 +95,37 @@ fn inside(expr: &mut E, cx: &Context<'_>) {
             }
         }
         _ => {}
+    }
+}
+
+/// A text as the argument of a word that takes a number.
+pub(crate) fn takes_text_as_argument(call: &Call<Meant>) -> bool {
+    wanted_numbers(call).any(|(kind, value)| kind.fit(&infer(value).data_type) == Fit::No && is_text(value))
+}
+
+fn wanted_numbers(call: &Call<Meant>) -> impl Iterator<Item = (ArgumentKind, &E)> {
+    let phrase = match &call.function {
+        Function::Phrase(id, _) => Some(id.phrase()),
+        Function::Own(_) => None,
+    };
+    let takes = phrase.into_iter().flat_map(|p| p.takes.iter());
+    let is_number = |kind: ArgumentKind| matches!(kind, ArgumentKind::Number | ArgumentKind::Decimal);
+    takes.zip(&call.arguments).filter(move |(takes, _)| is_number(takes.kind)).map(|(takes, argument)| (takes.kind, &argument.value))
+}
+
+fn texts_as_arguments(call: &mut Call<Meant>, cx: &Context<'_>) {
+    // PostgreSQL, DuckDB and BigQuery take none.
+    let makes_numbers = !matches!(cx.from.name, DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery);
+    let alike = cx.facts.cast_reads_prefix && cx.source_facts.cast_reads_prefix;
+    if !makes_numbers || alike || !takes_text_as_argument(call) {
+        return;
+    }
+    let Function::Phrase(id, _) = &call.function else { return };
+    for (takes, argument) in id.phrase().takes.iter().zip(&mut call.arguments) {
+        let wants = matches!(takes.kind, ArgumentKind::Number | ArgumentKind::Decimal);
+        if wants && is_text(&argument.value) {
+            as_number(&mut argument.value);
+        }
     }
 }
 

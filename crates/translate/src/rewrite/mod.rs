@@ -41,7 +41,7 @@ use meaning::{Catalog, Facts, Meant, Note, RelationId};
 use syntax::Dialect;
 use syntax::tree::{Direction, Query, Statement, StatementKind};
 
-pub(crate) use implicit::takes_text_as_number;
+pub(crate) use implicit::{takes_text_as_argument, takes_text_as_number};
 pub(crate) use shape::{all_of, any_of, as_number, call, case, copy_of, is_correlated, is_null_literal, null_test, number, operation};
 pub(crate) use walk::{Place, for_each_query};
 

@@ -41,8 +41,12 @@ impl Writer<'_> {
         if let Some(said) = self.said_bytes_cast(&cast, span) {
             return said;
         }
-        if self.to.name == DialectName::Sqlite && self.from.name != DialectName::Sqlite && is_moment(&cast.to.data_type) {
-            return self.said_moment_cast(cast, span);
+        if self.to.name == DialectName::Sqlite
+            && self.from.name != DialectName::Sqlite
+            && let Some(function) = moment_function(&cast.to.data_type, &Self::known(&cast.operand).data_type)
+        {
+            self.note_date_cast(&cast, span);
+            return Expr::call(function, vec![self.expr(cast.operand)]).kind;
         }
         // Spark has no type for a time of day.
         if self.to.name == DialectName::Spark && cast.to.data_type == DataType::Time && is_moment(&Self::known(&cast.operand).data_type) {
@@ -147,20 +151,6 @@ impl Writer<'_> {
         let note =
             Note::new("name.unknown", span, message).coded(phrase::TEXT_TO_BYTES).advise("make sure that the texts hold no backslash");
         self.note(note.broken_by(Breach::Value(ValueClass::Backslash, text.span)));
-    }
-
-    /// SQLite, Date And Time Functions: days and times are texts, which functions bring into one form.
-    fn said_moment_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
-        self.note_date_cast(&cast, span);
-        let function = match cast.to.data_type {
-            DataType::Date => "DATE",
-            DataType::Time => "TIME",
-            _ => "DATETIME",
-        };
-        if matches!(cast.to.data_type, DataType::TimestampZoned) {
-            self.refuse(span, "a time with a zone");
-        }
-        Expr::call(function, vec![self.expr(cast.operand)]).kind
     }
 
     /// SQL Server, CAST and CONVERT, Truncating and rounding results: a whole number that has no room in a
@@ -421,6 +411,17 @@ fn number_breach(cast: &Cast<Meant>) -> Breach<Span> {
 }
 
 /// CAST('NaN' AS DOUBLE), or of an infinity.
+/// SQLite, Date And Time Functions: days and times are texts, which functions bring into another form. A day
+/// and time stays the text that it is, with its fractions of a second.
+fn moment_function(to: &DataType, operand: &DataType) -> Option<&'static str> {
+    match (to, operand) {
+        (DataType::Date, _) => Some("DATE"),
+        (DataType::Time, _) => Some("TIME"),
+        (DataType::Timestamp(_), DataType::Date) => Some("DATETIME"),
+        _ => None,
+    }
+}
+
 fn is_moment(data_type: &DataType) -> bool {
     matches!(data_type, DataType::Date | DataType::Time | DataType::Timestamp(_) | DataType::TimestampZoned)
 }

@@ -4,7 +4,7 @@
 //! Seen on MySQL 9.7, MariaDB 10.11, PostgreSQL 15, DuckDB 1.5, Spark 4.0, SQLite 3.54 and the GoogleSQL
 //! evaluator; Oracle, NVL, NVL2, DECODE and GREATEST; SQL Server, ISNULL.
 
-use meaning::{Constant, Meant, infer, phrase};
+use meaning::{Constant, Meant, Note, infer, phrase};
 use syntax::DialectName;
 use syntax::tree::{Case, Expr, ExprKind};
 use values::DataType;
@@ -37,23 +37,28 @@ fn chosen_from(phrase: &str, count: usize) -> Vec<usize> {
 
 impl Writer<'_> {
     /// The arguments of a word of one type, as far as it chooses from them.
-    pub(super) fn arguments_of_one_type(&self, phrase: &str, arguments: &mut [M]) {
+    pub(super) fn arguments_of_one_type(&mut self, phrase: &str, arguments: &mut [M]) {
         let places = chosen_from(phrase, arguments.len());
         let mut values: Vec<&mut M> = arguments.iter_mut().enumerate().filter(|(at, _)| places.contains(at)).map(|(_, e)| e).collect();
         self.of_one_type(phrase, &mut values);
     }
 
     /// The results of a CASE of one type.
-    pub(super) fn results_of_one_type(&self, case: &mut Case<Meant>) {
+    pub(super) fn results_of_one_type(&mut self, case: &mut Case<Meant>) {
         let mut values: Vec<&mut M> = case.branches.iter_mut().map(|(_, value)| value).chain(&mut case.otherwise).collect();
         self.of_one_type("case", &mut values);
     }
 
-    fn of_one_type(&self, phrase: &str, values: &mut [&mut M]) {
+    fn of_one_type(&mut self, phrase: &str, values: &mut [&mut M]) {
         let Some(made) = self.made(phrase).filter(|_| values.len() > 1) else { return };
         let types: Vec<DataType> = values.iter().map(|v| infer(v).data_type).collect();
         if !types.iter().any(DataType::is_numeric) || !types.iter().any(DataType::is_text) {
             return;
+        }
+        let place = values.iter().map(|v| v.span).find(|span| span.is_read());
+        if let (DialectName::Sqlite, Some(span)) = (self.from.name, place) {
+            let message = "in SQLite this is a text or a number, as the value chosen is; here it is a text always";
+            self.note(Note::new("type.mixed", span, message).advise("make sure that both are shown alike, or choose from one type"));
         }
         match made {
             Made::Texts => values.iter_mut().for_each(|v| in_digits(v)),
