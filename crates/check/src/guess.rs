@@ -1,5 +1,7 @@
 //! A schema guessed from queries, where none is given: tables, columns and likely types.
 
+use std::collections::HashSet;
+
 use syntax::tree::{
     Child, Expr, ExprKind, GroupItem, JoinCondition, LikeWord, LimitKind, Literal, ObjectName, Operator, Query, QueryBody, Select,
     SelectItem, SelectValue, Spelled, StatementKind, TableKind, TableRef,
@@ -7,11 +9,35 @@ use syntax::tree::{
 use syntax::{Dialect, DialectName, Statements, Symbol, lex};
 use values::{Column, DataType, Schema, Table};
 
+/// The guess, and others in which the columns of which the queries tell nothing are texts, numbers and days.
+pub fn guess_schemas(sql: &str, dialect: &Dialect) -> Vec<Schema> {
+    let (schema, told) = guessed(sql, dialect);
+    let mut all = vec![schema];
+    for data_type in [DataType::TEXT, NUMBER, DataType::Date] {
+        let mut other = all[0].clone();
+        for table in &mut other.tables {
+            let name = table.name.clone();
+            let is_told = |column: &Column| told.contains(&(name.clone(), column.name.to_lowercase()));
+            table.columns.iter_mut().filter(|c| !is_told(c)).for_each(|c| c.data_type = data_type.clone());
+        }
+        if !all.contains(&other) {
+            all.push(other);
+        }
+    }
+    all
+}
+
 /// Guesses from every query of `sql`.
 pub fn guess_schema(sql: &str, dialect: &Dialect) -> Schema {
+    guessed(sql, dialect).0
+}
+
+/// The guess, and the columns whose types the queries tell, by table and column in small letters.
+fn guessed(sql: &str, dialect: &Dialect) -> (Schema, HashSet<(String, String)>) {
     let tokens = lex(sql, dialect);
     let mut guesser = Guesser {
         schema: Schema::default(),
+        told: HashSet::new(),
         common: Vec::new(),
         around: Vec::new(),
         drops_fraction: matches!(dialect.name, DialectName::Tsql | DialectName::Postgres | DialectName::Sqlite),
@@ -28,11 +54,12 @@ pub fn guess_schema(sql: &str, dialect: &Dialect) -> Schema {
             table.columns.push(column("id", DataType::Integer(64)));
         }
     }
-    guesser.schema
+    (guesser.schema, guesser.told)
 }
 
 struct Guesser {
     schema: Schema,
+    told: HashSet<(String, String)>,
     /// Common table expressions: the name in small letters, and the table each shows by a star.
     common: Vec<(String, Option<Seen>)>,
     /// What the blocks around see, innermost last.
@@ -248,6 +275,9 @@ impl Guesser {
                     }
                 }
             }
+            ExprKind::Cast(cast) if moment_type(&cast.to.words).is_some() => {
+                self.column(&cast.operand, moment_type(&cast.to.words), sight, aliases);
+            }
             ExprKind::Like(test) if test.word == LikeWord::Like => self.column(&test.operand, Some(DataType::TEXT), sight, aliases),
             ExprKind::Between(test) => {
                 if let Some(data_type) = literal_type(&test.low) {
@@ -315,6 +345,9 @@ impl Guesser {
     }
 
     fn add(&mut self, table: &str, name: &str, data_type: Option<DataType>) {
+        if data_type.is_some() {
+            self.told.insert((table.to_string(), name.to_lowercase()));
+        }
         let Some(table) = self.schema.tables.iter_mut().find(|t| t.name == *table) else { return };
         match table.columns.iter_mut().find(|c| c.name.eq_ignore_ascii_case(name)) {
             Some(known) => {
@@ -393,6 +426,15 @@ fn wants(function: &str) -> Option<DataType> {
 
 fn is_first_not_null(function: &str) -> bool {
     ["coalesce", "ifnull", "isnull", "nvl", "nullif"].iter().any(|f| f.eq_ignore_ascii_case(function))
+}
+
+/// The type of what is cast to a day or time.
+fn moment_type(words: &str) -> Option<DataType> {
+    match words.to_lowercase().as_str() {
+        "date" => Some(DataType::Date),
+        "timestamp" | "datetime" | "datetime2" | "time" => Some(DataType::TIMESTAMP),
+        _ => None,
+    }
 }
 
 /// The alias of a table reference, in small letters.

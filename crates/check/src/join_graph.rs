@@ -15,6 +15,8 @@ use crate::nodes::Text;
 #[derive(Debug, Default)]
 pub(crate) struct JoinGraph {
     pub(crate) links: Vec<Link>,
+    /// Columns held equal within one row.
+    pub(crate) twins: Vec<Equality>,
     pub(crate) conditions: Vec<Condition>,
     /// Select blocks, which number the conditions.
     pub(crate) blocks: usize,
@@ -99,7 +101,15 @@ struct Source {
 }
 
 /// Two columns held equal; the first is the one that values are taken from, where no key says so.
-type Equality = (Place, Place);
+pub(crate) type Equality = (Place, Place);
+
+/// A column in sight.
+struct Seen {
+    place: Place,
+    /// The table reference, by its number in sight.
+    source: (usize, usize),
+    is_table: bool,
+}
 
 struct Reader<'a> {
     text: &'a Text<'a>,
@@ -173,7 +183,7 @@ impl Reader<'_> {
             SelectValue::Expr(expr) => {
                 let column = column_of(expr);
                 let name = item.alias.as_ref().map(|a| &a.name).or(column.map(|c| c.last())).map(|n| lower(&n.text));
-                vec![(name.unwrap_or_default(), column.and_then(|c| self.place(c)).map(|(place, _)| place))]
+                vec![(name.unwrap_or_default(), column.and_then(|c| self.seen(c)).map(|seen| seen.place))]
             }
             SelectValue::Star(..) => self.scopes.last().into_iter().flatten().flat_map(|s| s.outputs.clone()).collect(),
         }
@@ -222,23 +232,32 @@ impl Reader<'_> {
         if let ExprKind::Logic(LogicOperator::And, operands) = &condition.kind {
             return syntax::with_stack(|| operands.iter().for_each(|operand| self.conjuncts(operand, block)));
         }
-        if let Some(equality) = self.equality(condition) {
-            return self.equal.push(equality);
+        if !self.equality(condition) {
+            self.condition(condition, block);
         }
-        self.condition(condition, block);
     }
 
-    fn equality(&self, condition: &Expr<Spelled>) -> Option<Equality> {
-        let ExprKind::Binary(binary) = &condition.kind else { return None };
+    /// Whether a condition holds two columns equal; if so, it is noted.
+    fn equality(&mut self, condition: &Expr<Spelled>) -> bool {
+        let ExprKind::Binary(binary) = &condition.kind else { return false };
         if binary.operator != Operator::Symbol(Symbol::Equal) {
-            return None;
+            return false;
         }
+        // The row before in a hierarchy, and that of a common table, lead.
         let side = |expr| match prior(expr) {
-            Some(inner) => column_of(inner).and_then(|c| self.place(c)).map(|(place, _)| (place, true)),
-            None => column_of(expr).and_then(|c| self.place(c)).map(|(place, is_table)| (place, !is_table)),
+            Some(inner) => column_of(inner).and_then(|c| self.seen(c)).map(|seen| (seen, true)),
+            None => column_of(expr).and_then(|c| self.seen(c)).map(|seen| (!seen.is_table, seen)).map(|(leads, seen)| (seen, leads)),
         };
-        let ((left, _), (right, right_leads)) = (side(&binary.left)?, side(&binary.right)?);
-        Some(if right_leads { (right, left) } else { (left, right) })
+        let (Some((left, _)), Some((right, right_leads))) = (side(&binary.left), side(&binary.right)) else { return false };
+        let is_walk = prior(&binary.left).is_some() || prior(&binary.right).is_some();
+        if left.source == right.source && !is_walk {
+            if left.is_table {
+                self.graph.twins.push((left.place, right.place));
+            }
+        } else {
+            self.equal.push(if right_leads { (right.place, left.place) } else { (left.place, right.place) });
+        }
+        true
     }
 
     /// A condition on one column of a table, with nothing of another query in it.
@@ -258,7 +277,7 @@ impl Reader<'_> {
             [.., qualifier, _] => Some(lower(&qualifier.text)),
             _ => None,
         };
-        let (Some((place, true)), Some(bytes)) = (self.place(first), self.text.bytes(condition.span)) else { return };
+        let (Some(Seen { place, is_table: true, .. }), Some(bytes)) = (self.seen(first), self.text.bytes(condition.span)) else { return };
         let shown = shown.unwrap_or_else(|| place.table.clone());
         self.graph.conditions.push(Condition { block, place, shown, text: self.text.of(bytes).to_string() });
     }
@@ -270,9 +289,9 @@ impl Reader<'_> {
                 && let InSet::Query(query) = &test.set
             {
                 let outputs = self.query(query);
-                let ours = column_of(&test.operand).and_then(|c| self.place(c));
-                if let (Some((ours, _)), Some((_, Some(theirs)))) = (ours, outputs.into_iter().next()) {
-                    self.equal.push((theirs, ours));
+                let ours = column_of(&test.operand).and_then(|c| self.seen(c));
+                if let (Some(ours), Some((_, Some(theirs)))) = (ours, outputs.into_iter().next()) {
+                    self.equal.push((theirs, ours.place));
                 }
                 return;
             }
@@ -286,16 +305,18 @@ impl Reader<'_> {
         });
     }
 
-    /// The column of a table that a name shows, and whether it names the table itself.
-    fn place(&self, name: &ObjectName) -> Option<(Place, bool)> {
+    /// The column of a table that a name shows.
+    fn seen(&self, name: &ObjectName) -> Option<Seen> {
         let column = lower(&name.last().text);
         let qualifier = match name.parts.as_slice() {
             [.., qualifier, _] => Some(lower(&qualifier.text)),
             _ => None,
         };
-        let fits = |s: &&Source| qualifier.as_ref().is_none_or(|q| *q == s.shown) && s.outputs.iter().any(|(name, _)| *name == column);
-        let source = self.scopes.iter().rev().find_map(|scope| scope.iter().find(fits))?;
-        Some((output(source, &column)?, source.is_table))
+        let fits = |s: &Source| qualifier.as_ref().is_none_or(|q| *q == s.shown) && s.outputs.iter().any(|(name, _)| *name == column);
+        let in_scope = |at: usize| self.scopes[at].iter().position(fits).map(|source| (at, source));
+        let (at, source) = (0..self.scopes.len()).rev().find_map(in_scope)?;
+        let found = &self.scopes[at][source];
+        Some(Seen { place: output(found, &column)?, source: (at, source), is_table: found.is_table })
     }
 
     /// The equalities between one pair of tables in one block are one link.
@@ -394,6 +415,7 @@ mod tests {
         for Link { table, key } in &graph.links {
             words.push(format!("{table}.{}>{}.{}", key.columns.join("+"), key.table, key.keys.join("+")));
         }
+        words.extend(graph.twins.iter().map(|(a, b)| format!("{}.{}={}.{}", a.table, a.column, b.table, b.column)));
         words.extend(graph.conditions.iter().map(|c| format!("{}.{}", c.place.table, c.place.column)));
         words.join(" ")
     }
@@ -411,6 +433,7 @@ mod tests {
             ("mysql", "SELECT 1 FROM waterways w LEFT JOIN waterways p ON p.id = w.parent_id", "waterways.parent_id>waterways.id"),
             ("postgres", "SELECT 1 FROM waterways w WHERE EXISTS (SELECT 1 FROM landings WHERE waterway_id = w.id AND place < 3)",
                 "waterways.id>landings.waterway_id landings.place"),
+            ("postgres", "SELECT 1 FROM landings WHERE waterway_id = place", "landings.waterway_id=landings.place"),
             ("postgres", "SELECT 1 FROM waterways WHERE id IN (SELECT place FROM landings)", "waterways.id>landings.place"),
             ("postgres", "SELECT 1 FROM (SELECT id AS w FROM waterways) d JOIN landings l ON d.w = l.place AND l.kind = d.w || 'x'", "waterways.id>landings.place"),
         ];

@@ -26,7 +26,7 @@ use values::{ResultSet, Row, Schema, Table, Tolerance};
 pub use assumption::Assumption;
 pub use bind::{Bind, bare_name, read as read_bind};
 pub use facts::QueryFacts;
-pub use guess::guess_schema;
+pub use guess::{guess_schema, guess_schemas};
 pub use reach::Case;
 
 use nodes::Text;

@@ -39,6 +39,15 @@ pub(super) fn follow(table: &Table, link: &Link, row: &mut Row, mood: Mood, made
     }
 }
 
+/// Columns that the query holds equal within a row become so.
+pub(super) fn match_twins(table: &Table, graph: &JoinGraph, row: &mut Row) {
+    for (one, other) in graph.twins.iter().filter(|(one, _)| one.table.eq_ignore_ascii_case(&table.name)) {
+        let (Some(from), Some(at)) = (table.column_index(&one.column), table.column_index(&other.column)) else { continue };
+        let fits = as_type(&row[from], &table.columns[at].data_type).filter(|v| table.columns[at].nullable || !v.is_null());
+        row[at] = fits.unwrap_or(row[at].clone());
+    }
+}
+
 /// Cuts links that lead from a row back to it, so that a walk ends.
 pub(super) fn cut_loops(table: &Table, link: &Link, rows: &mut [Row]) {
     let (Some(at), Some(to)) = (table.column_index(&link.key.columns[0]), table.column_index(&link.key.keys[0])) else { return };

@@ -161,6 +161,9 @@ impl Maker {
             for key in &table.foreign_keys {
                 constraint::refer(table, key, &mut row, mood, made, &rows, random);
             }
+            if lead.is_some() && i % 3 != 2 {
+                link::match_twins(table, &self.graph, &mut row);
+            }
             for link in &links {
                 link::follow(table, link, &mut row, mood, made, &rows, random);
             }

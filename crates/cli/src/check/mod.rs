@@ -11,10 +11,10 @@ use std::path::Path;
 use std::rc::Rc;
 use std::time::{Duration, Instant};
 
-use check::{Bind, Engines, Pair, QueryFacts, Settings, Verdict, VerdictKind, guess_schema};
+use check::{Bind, Engines, Pair, QueryFacts, Settings, Verdict, VerdictKind, guess_schemas};
 use engines::{Dataset, Engine};
 use indicatif::{ProgressBar, ProgressStyle};
-use meaning::Catalog;
+use meaning::{Catalog, Fidelity};
 use serde_json::{Value as Json, json};
 use syntax::{Dialect, DialectName};
 use values::{Schema, Table};
@@ -226,20 +226,36 @@ fn check_one(
     };
     let facts = QueryFacts::of(&query.source, from);
     let known = facts.tables.iter().all(|t| catalog.schema.table(t).is_some());
-    let all: Schema;
-    let mut guessed = Vec::new();
-    let schema = if known {
-        &catalog.schema
-    } else {
-        guessed = guess_schema(&query.source, from).tables;
-        guessed.retain(|t| catalog.schema.table(&t.name).is_none());
-        all = Schema { tables: catalog.schema.tables.iter().chain(&guessed).cloned().collect() };
-        &all
-    };
-    // Tables that the data folder doesn't have can only be made.
-    let data = data.filter(|_| known);
     let pair = Pair { source: &query.source, from, target, to, assumptions: query.translation.as_ref().map(|t| t.assumptions.as_slice()) };
-    let verdict = check::check(pair, engines, data, schema, settings);
+    if known {
+        let verdict = check::check(pair, engines, data, &catalog.schema, settings);
+        return Checked { query, verdict, guessed: Vec::new(), suspects: Vec::new() };
+    }
+    let mut guesses = guess_schemas(&query.source, from);
+    guesses.iter_mut().for_each(|guess| guess.tables.retain(|t| catalog.schema.table(&t.name).is_none()));
+    // A translation that assumes something of types is right for some of them only.
+    let claims_all = query.translation.as_ref().is_none_or(|t| t.fidelity == Fidelity::Exact);
+    let mut best: Option<(Verdict, Vec<Table>)> = None;
+    for guess in guesses {
+        let all = Schema { tables: catalog.schema.tables.iter().chain(&guess.tables).cloned().collect() };
+        // Tables that the data folder doesn't have can only be made.
+        let verdict = check::check(pair, engines, None, &all, settings);
+        // Of other types than the likely ones a difference counts, or that the query runs at all.
+        let is_better = match best.as_ref().map(|(found, _)| found.kind) {
+            None => true,
+            Some(VerdictKind::Failed) => verdict.kind != VerdictKind::Failed,
+            Some(_) => verdict.kind == VerdictKind::Differ,
+        };
+        if is_better {
+            best = Some((verdict, guess.tables));
+        }
+        match best.as_ref().map(|(found, _)| found.kind) {
+            Some(VerdictKind::Failed) => {}
+            Some(VerdictKind::Agree) if claims_all && settings.trials > 0 => {}
+            _ => break,
+        }
+    }
+    let (verdict, guessed) = best.unwrap_or_else(|| (Verdict::without_run(VerdictKind::Undetermined, "no table is known"), Vec::new()));
     Checked { query, verdict, guessed, suspects: Vec::new() }
 }
 
