@@ -137,7 +137,7 @@ pub fn create_table(create: &CreateTable<Spelled>, dialect: &Dialect) -> Table {
             table.foreign_keys.push(ForeignKey { columns: vec![name.clone()], table: target.last().text.to_string(), keys: names(keys) });
         }
         let nullable = !column.not_null && !column.primary_key;
-        let case_sensitive = column.collation.as_ref().map(|c| is_case_sensitive(c));
+        let case_sensitive = column.collation.as_ref().and_then(|c| is_case_sensitive(c));
         table.columns.push(Column { name, data_type, nullable, case_sensitive });
     }
     for constraint in &create.constraints {
@@ -164,9 +164,12 @@ fn checks_of(create: &CreateTable<Spelled>) -> impl Iterator<Item = &Expr<Spelle
     create.columns.iter().filter_map(|c| c.check.as_ref()).chain(of_table)
 }
 
-fn is_case_sensitive(collation: &str) -> bool {
+/// What a collation's name tells of small and capital letters.
+fn is_case_sensitive(collation: &str) -> Option<bool> {
     let upper = collation.to_uppercase();
-    upper.contains("_BIN") || upper.contains("_CS") || upper == "BINARY" || upper == "C"
+    let tells = upper.contains("_BIN") || upper.contains("_CS") || upper == "BINARY" || upper == "C";
+    let folds = upper.contains("_CI") || upper == "NOCASE";
+    (tells || folds).then_some(tells)
 }
 
 /// The type of a column in `dialect`'s CREATE TABLE. Texts without a known length and types that

@@ -15,10 +15,13 @@ use crate::read::Features;
 /// for equal (SQL Server, MySQL and MariaDB ignore case, the others don't), and at the first test
 /// for NULL that '' would meet on one side only (Oracle holds no empty text).
 pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Facts, to: &Facts) -> Vec<Note> {
+    // What a column's own collation passes over, it passes over wherever the column is.
+    let mut letters = from.letters;
+    letters.ignores_case |= features.folding_columns;
     let may_be_texts = features.text_columns || features.unknown_columns;
     let mut finder = Finder {
-        compares: from.letters != to.letters,
-        folds: (from.letters.ignores_case, from.letters.ignores_accents) != (to.letters.ignores_case, to.letters.ignores_accents),
+        compares: letters != to.letters,
+        folds: (letters.ignores_case, letters.ignores_accents) != (to.letters.ignores_case, to.letters.ignores_accents),
         tests: may_be_texts && from.empty_is_null != to.empty_is_null,
         shows: may_be_texts && !from.empty_is_null && to.empty_is_null,
         likes: from.like_ignores_case != to.like_ignores_case && from.letters.ignores_case == to.letters.ignores_case,
@@ -51,9 +54,14 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
         StatementKind::Insert(insert) => insert.source.iter().for_each(|q| finder.query(q)),
         _ => {}
     }
-    let texts = |only_like| Breach::Texts { source: from.letters, target: to.letters, only_like };
+    let texts = |only_like| Breach::Texts { source: letters, target: to.letters, only_like };
     let compared = finder.compared.map(|span| {
-        let message = format!("texts are compared here: by default {}", differing_letters(from, to));
+        let message = if letters == from.letters {
+            format!("texts are compared here: by default {}", differing_letters(from, to))
+        } else {
+            let title = to.dialect.title();
+            format!("texts are compared here: a column's collation takes 'quay' and 'Quay' for equal, {title} does not by default")
+        };
         Note::new("text.collation", span, message)
             .advise("give both sides the same collation, or make sure that texts are written alike")
             .broken_by(texts(false))

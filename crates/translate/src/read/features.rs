@@ -65,6 +65,8 @@ pub(crate) struct Features {
     pub(crate) unknown_columns: bool,
     /// A text where a number is wanted.
     pub(crate) texts_as_numbers: bool,
+    /// A table with a column whose collation takes small and capital letters for the same.
+    pub(crate) folding_columns: bool,
     /// A join by USING or NATURAL that compares texts.
     pub(crate) merged_texts: Option<Span>,
     /// One that compares columns of unknown type.
