@@ -182,7 +182,7 @@ impl Reader<'_> {
         match &item.value {
             SelectValue::Expr(expr) => {
                 let column = column_of(expr);
-                let name = item.alias.as_ref().map(|a| &a.name).or(column.map(|c| c.last())).map(|n| lower(&n.text));
+                let name = item.alias.as_ref().map(|a| &a.name).or(column.map(ObjectName::last)).map(|n| lower(&n.text));
                 vec![(name.unwrap_or_default(), column.and_then(|c| self.seen(c)).map(|seen| seen.place))]
             }
             SelectValue::Star(..) => self.scopes.last().into_iter().flatten().flat_map(|s| s.outputs.clone()).collect(),
