@@ -3,6 +3,7 @@
 mod bind;
 mod bytes;
 mod cast;
+mod cast_room;
 mod choice;
 mod collate;
 mod comma_join;
