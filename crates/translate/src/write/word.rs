@@ -1,12 +1,12 @@
 //! Phrases in the target's words, with notes where an edge differs.
 
 use meaning::{
-    ArgumentKind, Breach, Fidelity, Function, Guard, Letters, Meant, Note, Phrase, PhraseId, PhraseKind, Sign, Slot, Template, ValueClass,
-    can_be, hear_operator, hear_prefix, is_default, is_known, named_calls, near_calls, phrase, phrase_named,
+    ArgumentKind, Binding, Breach, Fidelity, Function, Guard, Letters, Meant, Note, Phrase, PhraseId, PhraseKind, Sign, Slot, Template,
+    TypeWord, ValueClass, can_be, hear_operator, hear_prefix, is_default, is_known, named_calls, near_calls, phrase, phrase_named,
 };
 use syntax::tree::{
-    Argument, Binary, Call, CallForm, CallTail, Expr, ExprKind, IsTest, IsWhat, Literal, ObjectName, Operator, Over, Span, Spelled,
-    StageMap, Unary, map_arguments, map_expr, map_tail,
+    Argument, Binary, Call, CallForm, CallTail, Cast, Expr, ExprKind, IsTest, IsWhat, Literal, ObjectName, Operator, Over, Span, Spelled,
+    StageMap, TypeName, Unary, map_arguments, map_expr, map_tail,
 };
 use syntax::{DialectName, Symbol};
 use values::{DataType, Value};
@@ -147,6 +147,24 @@ impl Writer<'_> {
         self.note(Note::new("construct.not-translated", span, format!("{what} is not translated to {title}")));
     }
 
+    /// PostgreSQL's words for texts take whole numbers of 32 bits, and no wider column.
+    fn short_integers(&self, phrase: &Phrase, arguments: &mut [M]) {
+        if self.to.name != DialectName::Postgres || !phrase.id.starts_with("text.") {
+            return;
+        }
+        for (takes, argument) in phrase.takes.iter().zip(arguments) {
+            let wide = matches!(
+                &argument.without_parens().kind,
+                ExprKind::Column(Binding { data_type: DataType::Integer(33..) | DataType::Decimal(Some((_, 0))), .. })
+            );
+            if wide && takes.kind == ArgumentKind::Integer {
+                let to = TypeWord { data_type: DataType::Integer(32), spelled: TypeName::made("INTEGER", Vec::new()) };
+                let span = argument.span;
+                *argument = Expr { kind: ExprKind::Cast(Box::new(Cast::plain(argument.take(), to))), span };
+            }
+        }
+    }
+
     /// A phrase on its arguments. `written` is how the source called it, which stays if the target
     /// hears it as the same.
     pub(super) fn said_phrase(&mut self, id: PhraseId, written: Option<(&ObjectName, CallForm)>, mut arguments: Vec<M>, span: Span) -> S {
@@ -155,6 +173,7 @@ impl Writer<'_> {
         }
         if self.from.name != self.to.name {
             self.numbers_as_texts(id.phrase(), &mut arguments);
+            self.short_integers(id.phrase(), &mut arguments);
         }
         if matches!(id.phrase().gives, "values" | "value" | "a" | "pairs") {
             self.arguments_of_one_type(id.phrase().id, &mut arguments);
