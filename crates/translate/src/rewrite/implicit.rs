@@ -184,11 +184,12 @@ fn compared(sides: Vec<&mut E>, cx: &Context<'_>) {
         }
         return;
     }
-    if cx.from.name == DialectName::Sqlite && texts.iter().all(|text| is_literal(text)) {
-        return;
-    }
     // A number in quotes is read as one everywhere but in BigQuery, and in SQLite beside a column only.
     let has_column = numbers.iter_mut().any(|e| matches!(e.without_parens().kind, ExprKind::Column(_)));
+    // Without a column of numbers, SQLite takes no written text for one.
+    if cx.from.name == DialectName::Sqlite && !has_column && texts.iter().all(|text| is_literal(text)) {
+        return;
+    }
     let reads_quoted = cx.to.name != DialectName::Bigquery && (has_column || cx.to.name != DialectName::Sqlite);
     if cx.facts.cast_reads_prefix && cx.source_facts.cast_reads_prefix && cx.to.name != DialectName::Sqlite {
         return;
