@@ -39,6 +39,8 @@ pub struct QueryFacts {
     pub(crate) clock: Option<String>,
     /// A function that gives another value each time.
     pub(crate) random: Option<String>,
+    /// The separators of paths: on a value that holds one, the source fails.
+    pub(crate) separators: Vec<String>,
     /// It follows rows to other rows of their table: CONNECT BY or a recursive WITH.
     pub(crate) walks_tree: bool,
 }
@@ -119,6 +121,10 @@ impl QueryFacts {
             self.beside.entry(column.clone()).or_default().add(constants);
         }
         self.walks_tree |= other.walks_tree;
+        let separators = std::mem::take(&mut self.separators);
+        let all = std::iter::once(&mut self.constants).chain(self.beside.values_mut());
+        all.for_each(|constants| constants.texts.retain(|text| !separators.iter().any(|s| text.contains(s.as_str()))));
+        self.separators = separators;
         self
     }
 
@@ -253,6 +259,10 @@ impl Finder<'_> {
             ExprKind::Call(call) => {
                 self.note_changing(&call.function.last().text);
                 self.facts.leaves_choice |= call.is_window();
+                if call.function.last().is_word("sys_connect_by_path") {
+                    let separator = call.arguments.get(1).map(|a| self.constant(&a.value).texts);
+                    self.facts.separators.extend(separator.into_iter().flatten());
+                }
                 self.beside(call.arguments.iter().map(|a| &a.value));
             }
             ExprKind::Column(name) => {
