@@ -249,6 +249,7 @@ pub const CODES: &[CodeFact] = &[
         Fidelity::Assumes,
         "Texts and numbers share a column or a choice: SQLite keeps each as it is, others make one type of them.",
     ),
+    fact("number.fifteen-digits", Fidelity::Assumes, "Decimals are worked with as binary floating-point numbers of some 15 digits."),
     fact(
         "cast.decimal-places",
         Fidelity::Assumes,

@@ -148,11 +148,17 @@ fn column_types(body: &QueryBody<Meant>) -> Vec<DataType> {
     values.rows.first().map(rows).unwrap_or_default()
 }
 
-/// Whether a column of two queries has texts in one and numbers in the other.
-fn are_mixed(left: &QueryBody<Meant>, right: &QueryBody<Meant>) -> bool {
+/// Whether a column of two queries has texts in one and numbers in the other; `None` where it may.
+fn mixing(left: &QueryBody<Meant>, right: &QueryBody<Meant>) -> Option<bool> {
     let (left, right) = (column_types(left), column_types(right));
     let mixes = |(a, b): (&DataType, &DataType)| (a.is_text() && b.is_numeric()) || (a.is_numeric() && b.is_text());
-    left.len() == right.len() && left.iter().zip(&right).any(mixes)
+    // A column without a type may hold anything, which shows beside one that has a type.
+    let may_mix = |(a, b): (&DataType, &DataType)| (*a == DataType::Unknown) != (*b == DataType::Unknown);
+    let pairs = || left.iter().zip(&right);
+    if left.len() != right.len() {
+        return Some(false);
+    }
+    if pairs().any(mixes) { Some(true) } else { (!pairs().any(may_mix)).then_some(false) }
 }
 
 /// What each of the two takes for equal and the other doesn't.
@@ -343,8 +349,12 @@ impl Finder {
                 if operation.quantifier != Some(SetQuantifier::All) {
                     operation.left.selects(&mut |select| self.items(select));
                 }
-                if self.seeks_mixed && self.mixed.is_none() && are_mixed(&operation.left, &operation.right) {
-                    self.mixed = Some(operation.span).filter(|span| span.is_read());
+                if self.seeks_mixed && operation.span.is_read() {
+                    match mixing(&operation.left, &operation.right) {
+                        Some(true) => self.mixed = self.mixed.or(Some(operation.span)),
+                        Some(false) => {}
+                        None => self.unknown.push(operation.span),
+                    }
                 }
                 self.body(&operation.left);
                 self.body(&operation.right);

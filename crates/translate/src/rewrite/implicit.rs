@@ -194,7 +194,15 @@ fn compared(sides: Vec<&mut E>, cx: &Context<'_>) {
     if cx.facts.cast_reads_prefix && cx.source_facts.cast_reads_prefix && cx.to.name != DialectName::Sqlite {
         return;
     }
-    texts.iter_mut().filter(|text| !(is_literal(text) && reads_quoted)).for_each(|text| as_number(text));
+    // Of one that is no number, the source makes what it makes of any text, but where it fails as well.
+    let fails_alike = matches!(cx.from.name, DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery);
+    let stays = |text: &E| reads_quoted && (writes_number(text) || (fails_alike && is_literal(text)));
+    texts.iter_mut().filter(|text| !stays(text)).for_each(|text| as_number(text));
+}
+
+/// A constant text that is a number.
+fn writes_number(expr: &E) -> bool {
+    matches!(&expr.kind, ExprKind::Literal(Constant::Text { value, .. }) if value.trim().parse::<f64>().is_ok_and(f64::is_finite))
 }
 
 /// Whether an expression is a text, as far as its outermost part tells.
@@ -216,8 +224,8 @@ fn is_literal(expr: &E) -> bool {
 
 /// The number that a text writes: a constant as it stands, else by the phrase.
 fn as_number(expr: &mut E) {
-    if let ExprKind::Literal(Constant::Text { value, .. }) = &expr.kind
-        && value.trim().parse::<f64>().is_ok_and(f64::is_finite)
+    if writes_number(expr)
+        && let ExprKind::Literal(Constant::Text { value, .. }) = &expr.kind
     {
         expr.kind = ExprKind::Literal(Constant::Number(value.trim().into()));
         return;

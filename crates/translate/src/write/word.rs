@@ -2,7 +2,7 @@
 
 use meaning::{
     ArgumentKind, Binding, Breach, Fidelity, Function, Guard, Letters, Meant, Note, Phrase, PhraseId, PhraseKind, Sign, Slot, Template,
-    TypeWord, ValueClass, can_be, hear_operator, hear_prefix, is_default, is_known, named_calls, near_calls, phrase, phrase_named,
+    TypeWord, ValueClass, can_be, hear_operator, hear_prefix, infer, is_default, is_known, named_calls, near_calls, phrase, phrase_named,
 };
 use syntax::tree::{
     Argument, Binary, Call, CallForm, CallTail, Cast, Expr, ExprKind, IsTest, IsWhat, Literal, ObjectName, Operator, Over, Span, Spelled,
@@ -147,6 +147,17 @@ impl Writer<'_> {
         self.note(Note::new("construct.not-translated", span, format!("{what} is not translated to {title}")));
     }
 
+    /// Seen on DuckDB 1.5: the remainder and the whole quotient of decimals are worked out with binary
+    /// floating-point numbers.
+    fn note_wide_remainder(&mut self, phrase: &Phrase, arguments: &[&M], span: Span) {
+        let cuts = matches!(phrase.id, phrase::NUMBER_REMAINDER | phrase::NUMBER_REMAINDER_DECIMALS | phrase::NUMBER_DIVIDE_CUT);
+        let is_wide = |e: &&M| matches!(infer(e).data_type, DataType::Decimal(None | Some((16.., _))));
+        if cuts && self.to.name == DialectName::Duckdb && self.from.name != self.to.name && arguments.iter().any(is_wide) {
+            let message = "DuckDB works this out with floating-point numbers of some 15 digits";
+            self.note(Note::new("number.fifteen-digits", span, message).advise("make sure that the numbers have no more digits"));
+        }
+    }
+
     /// PostgreSQL's words for texts take whole numbers of 32 bits, and no wider column.
     fn short_integers(&self, phrase: &Phrase, arguments: &mut [M]) {
         if self.to.name != DialectName::Postgres || !phrase.id.starts_with("text.") {
@@ -187,6 +198,7 @@ impl Writer<'_> {
         if matches!(phrase.id, phrase::AGGREGATE_SUM | phrase::AGGREGATE_AVERAGE) {
             self.note_quotient(&refs, span);
         }
+        self.note_wide_remainder(phrase, &refs, span);
         if self.is_null_of(phrase, &refs) {
             return Expr::made(ExprKind::Literal(Literal::Null));
         }
@@ -219,7 +231,7 @@ impl Writer<'_> {
             let said = arguments.into_iter().map(|a| self.expr(a)).collect();
             return placed(name.clone(), form, slots, said);
         }
-        let nullable = if template.tests_null { refs.iter().map(|a| meaning::infer(a).nullable).collect() } else { Vec::new() };
+        let nullable = if template.tests_null { refs.iter().map(|a| infer(a).nullable).collect() } else { Vec::new() };
         let repeated = bind::repeated(phrase, template, &refs);
         let mut said: Vec<S> = arguments.into_iter().map(|a| self.expr(a)).collect();
         let bound = self.to_bind(&repeated, &said, span);
@@ -242,12 +254,12 @@ impl Writer<'_> {
             DialectName::Bigquery | DialectName::Spark => phrase != phrase::TEXT_CONCATENATE,
             _ => false,
         };
-        let is_untyped = |e: &M| matches!(e.kind, ExprKind::Column(_)) && meaning::infer(e).data_type == DataType::Unknown;
+        let is_untyped = |e: &M| matches!(e.kind, ExprKind::Column(_)) && infer(e).data_type == DataType::Unknown;
         if texts_only && arguments.iter().any(is_untyped) {
             self.note(crate::untyped(span, "what is joined here is taken for texts: the types are not known"));
         }
         for argument in arguments {
-            if texts_only || self.writes_otherwise(&meaning::infer(argument).data_type) {
+            if texts_only || self.writes_otherwise(&infer(argument).data_type) {
                 as_text(argument);
             }
         }
@@ -263,7 +275,7 @@ impl Writer<'_> {
             return;
         }
         for (parameter, argument) in phrase.takes.iter().zip(arguments) {
-            if parameter.kind == ArgumentKind::String && self.wants_text_for(&meaning::infer(argument).data_type) {
+            if parameter.kind == ArgumentKind::String && self.wants_text_for(&infer(argument).data_type) {
                 in_digits(argument);
             }
         }
@@ -593,7 +605,7 @@ fn is_choice(phrase: &str) -> bool {
 
 /// A number in its digits.
 pub(super) fn as_text(expr: &mut M) {
-    let data_type = meaning::infer(expr).data_type;
+    let data_type = infer(expr).data_type;
     let phrase = match data_type {
         DataType::Integer(_) | DataType::Decimal(Some((_, ..=0))) => phrase::CAST_NUMBER_TO_TEXT,
         DataType::Decimal(_) | DataType::Float(_) => phrase::CAST_DECIMAL_TO_TEXT,
