@@ -833,8 +833,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         match &table.kind {
             TableKind::Name(name) => {
                 let mut columns = self.table_columns(name);
-                let folds = |table: &values::Table| table.columns.iter().any(|c| c.case_sensitive == Some(false));
-                self.features.folding_columns |= self.catalog.schema.table(&name.last().text).is_some_and(folds);
+                self.features.folding_columns |= columns.folds;
                 if !alias_columns.is_empty() {
                     columns = Self::renamed(columns.all().map(<[_]>::to_vec), &alias_columns).into();
                 }

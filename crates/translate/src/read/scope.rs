@@ -36,6 +36,8 @@ pub(crate) struct Columns {
     pub(crate) known: Vec<Offered>,
     /// There are no others.
     all: bool,
+    /// The collation of one takes small and capital letters for the same.
+    pub(crate) folds: bool,
 }
 
 impl Columns {
@@ -54,7 +56,7 @@ impl Columns {
 /// All of them, or nothing is known.
 impl From<Option<Vec<Offered>>> for Columns {
     fn from(columns: Option<Vec<Offered>>) -> Columns {
-        Columns { all: columns.is_some(), known: columns.unwrap_or_default() }
+        Columns { all: columns.is_some(), known: columns.unwrap_or_default(), folds: false }
     }
 }
 
@@ -184,5 +186,6 @@ impl Frame {
 pub(crate) fn catalog_columns(catalog: &Catalog, name: &str) -> Columns {
     let Some(table) = catalog.schema.table(name) else { return Columns::default() };
     let offered = |c: &Column| Offered::of(Some(c.name.as_str().into()), c.data_type.clone(), c.nullable);
-    Columns { known: table.columns.iter().map(offered).collect(), all: !table.guessed }
+    let folds = table.columns.iter().any(|c| c.case_sensitive == Some(false));
+    Columns { known: table.columns.iter().map(offered).collect(), all: !table.guessed, folds }
 }

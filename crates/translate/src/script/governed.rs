@@ -188,7 +188,11 @@ impl Governed<'_> {
                     if self.replaces && token.kind == TokenKind::Parameter && written.starts_with('&') {
                         return Some((written.to_string(), None));
                     }
-                    if let Some(line) = self.names.get(&bare(written)).filter(|_| !job.put_in.contains(&bare(written))) {
+                    if self.names.is_empty() {
+                        continue;
+                    }
+                    let name = bare(written);
+                    if let Some(line) = self.names.get(&name).filter(|_| !job.put_in.contains(&name)) {
                         return Some((written.to_string(), Some(*line)));
                     }
                 }
