@@ -274,7 +274,8 @@ impl Writer<'_> {
         {
             return;
         }
-        for (parameter, argument) in phrase.takes.iter().zip(arguments) {
+        let last = phrase.takes.last().filter(|parameter| parameter.repeated);
+        for (parameter, argument) in phrase.takes.iter().chain(last.into_iter().cycle()).zip(arguments) {
             if parameter.kind == ArgumentKind::String && self.wants_text_for(&infer(argument).data_type) {
                 in_digits(argument);
             }
@@ -467,7 +468,11 @@ impl Writer<'_> {
         let has_exact = self.from.name != self.to.name
             && id.phrase().say[self.to.name as usize].iter().any(|s| s.exact)
             && !self.words_do_alike(id.phrase());
-        if let Some(operator) = written.filter(|o| !has_exact && self.hears(*o, id)) {
+        // Numbers that are joined to texts may have to be made texts.
+        let joins_numbers = self.from.name != self.to.name
+            && id.phrase().id == phrase::TEXT_CONCATENATE
+            && [&left, &right].iter().any(|e| infer(e).data_type.is_numeric());
+        if let Some(operator) = written.filter(|o| !has_exact && !joins_numbers && self.hears(*o, id)) {
             self.note_edges(id.phrase(), &[&left, &right], &[], Target::AsItsWord, span);
             return ExprKind::Binary(Box::new(Binary { operator, left: self.expr(left), right: self.expr(right) }));
         }
