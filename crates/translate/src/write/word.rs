@@ -274,7 +274,8 @@ impl Writer<'_> {
         {
             return;
         }
-        let last = phrase.takes.last().filter(|parameter| parameter.repeated);
+        // What joins and passes over NULL takes values of all types.
+        let last = phrase.takes.last().filter(|parameter| parameter.repeated && phrase.id == phrase::TEXT_CONCATENATE);
         for (parameter, argument) in phrase.takes.iter().chain(last.into_iter().cycle()).zip(arguments) {
             if parameter.kind == ArgumentKind::String && self.wants_text_for(&infer(argument).data_type) {
                 in_digits(argument);
