@@ -1,6 +1,6 @@
 //! What the two servers hold or compare differently of texts: where it can show, it is noted.
 
-use meaning::{Binding, BindingTarget, Breach, Constant, Facts, Function, Meant, Note, Phrase, Sign, infer, phrase};
+use meaning::{Binding, BindingTarget, Breach, Constant, Facts, Function, Letters, Meant, Note, Phrase, Sign, infer, phrase};
 use syntax::tree::{
     Child, Expr, ExprKind, GroupItem, InSet, IsWhat, LikeWord, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
     SetQuantifier, Span, Statement, StatementKind, TableRef, Window,
@@ -54,58 +54,7 @@ pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Fa
         StatementKind::Insert(insert) => insert.source.iter().for_each(|q| finder.query(q)),
         _ => {}
     }
-    let texts = |only_like| Breach::Texts { source: letters, target: to.letters, only_like };
-    let compared = finder.compared.map(|span| {
-        let message = if letters == from.letters {
-            format!("texts are compared here: by default {}", differing_letters(from, to))
-        } else {
-            let title = to.dialect.title();
-            format!("texts are compared here: a column's collation takes 'quay' and 'Quay' for equal, {title} does not by default")
-        };
-        Note::new("text.collation", span, message)
-            .advise("give both sides the same collation, or make sure that texts are written alike")
-            .broken_by(texts(false))
-    });
-    let tested = finder.tested.map(|span| {
-        Note::new("text.empty-or-null", span, "Oracle holds '' as NULL: elsewhere an empty text in this column is told from NULL")
-            .advise("make sure that the column holds no empty text")
-            .broken_by(Breach::EmptyText)
-    });
-    let liked = finder.liked.map(|span| {
-        let (loose, strict) = if from.like_ignores_case { (from, to) } else { (to, from) };
-        let message =
-            format!("LIKE takes small and capital letters for the same in {}, not in {}", loose.dialect.title(), strict.dialect.title());
-        Note::new("text.like-case", span, message)
-            .advise("make sure that texts are written alike, or compare UPPER of both")
-            .broken_by(texts(true))
-    });
-    let filled = finder.filled.map(|(span, shown)| {
-        let has = |facts: &Facts| {
-            let title = facts.dialect.title();
-            match if shown { facts.char_shows_blanks } else { facts.char_counts_blanks } {
-                Some(true) => format!("there in {title}"),
-                Some(false) => format!("not in {title}"),
-                None => format!("there in {title} if its table has a CHAR too"),
-            }
-        };
-        let message = format!("this is a CHAR: the blanks that fill it up to its length are {}, {}", has(from), has(to));
-        Note::new("text.padding", span, message).advise("take them away on both sides with RTRIM, or make a VARCHAR of it")
-    });
-    let total = finder.total.map(|span| {
-        let (one, other) = if from.totals_nothing { (from, to) } else { (to, from) };
-        let (one, other) = (one.dialect.title(), other.dialect.title());
-        let message = format!("where there are no rows to group, {one} gives a row with the grand total, {other} gives none");
-        Note::new("aggregate.total-of-nothing", span, message).advise("make sure that there are rows").broken_by(Breach::NoRows)
-    });
-    let mixed = finder.mixed.map(|span| {
-        let title = to.dialect.title();
-        let message = format!(
-            "texts and numbers share a column of this set operation: SQLite keeps each as it is, {title} makes one type of them, or fails"
-        );
-        Note::new("type.mixed", span, message).advise("cast both sides to one type")
-    });
-    let unknown = finder.unknown.into_iter().map(crate::unknown_type);
-    compared.into_iter().chain(tested).chain(liked).chain(filled).chain(total).chain(mixed).chain(unknown).collect()
+    finder.into_notes(from, to, letters)
 }
 
 /// The place in the list that a sort key gives by its number.
@@ -248,6 +197,65 @@ struct Finder {
 }
 
 impl Finder {
+    /// What was found, in words. `letters` are those of the source with the statement's own columns.
+    fn into_notes(self, from: &Facts, to: &Facts, letters: Letters) -> Vec<Note> {
+        let texts = |only_like| Breach::Texts { source: letters, target: to.letters, only_like };
+        let compared = self.compared.map(|span| {
+            let message = if letters == from.letters {
+                format!("texts are compared here: by default {}", differing_letters(from, to))
+            } else {
+                let title = to.dialect.title();
+                format!("texts are compared here: a column's collation takes 'quay' and 'Quay' for equal, {title} does not by default")
+            };
+            Note::new("text.collation", span, message)
+                .advise("give both sides the same collation, or make sure that texts are written alike")
+                .broken_by(texts(false))
+        });
+        let tested = self.tested.map(|span| {
+            Note::new("text.empty-or-null", span, "Oracle holds '' as NULL: elsewhere an empty text in this column is told from NULL")
+                .advise("make sure that the column holds no empty text")
+                .broken_by(Breach::EmptyText)
+        });
+        let liked = self.liked.map(|span| {
+            let (loose, strict) = if from.like_ignores_case { (from, to) } else { (to, from) };
+            let message = format!(
+                "LIKE takes small and capital letters for the same in {}, not in {}",
+                loose.dialect.title(),
+                strict.dialect.title()
+            );
+            Note::new("text.like-case", span, message)
+                .advise("make sure that texts are written alike, or compare UPPER of both")
+                .broken_by(texts(true))
+        });
+        let filled = self.filled.map(|(span, shown)| {
+            let has = |facts: &Facts| {
+                let title = facts.dialect.title();
+                match if shown { facts.char_shows_blanks } else { facts.char_counts_blanks } {
+                    Some(true) => format!("there in {title}"),
+                    Some(false) => format!("not in {title}"),
+                    None => format!("there in {title} if its table has a CHAR too"),
+                }
+            };
+            let message = format!("this is a CHAR: the blanks that fill it up to its length are {}, {}", has(from), has(to));
+            Note::new("text.padding", span, message).advise("take them away on both sides with RTRIM, or make a VARCHAR of it")
+        });
+        let total = self.total.map(|span| {
+            let (one, other) = if from.totals_nothing { (from, to) } else { (to, from) };
+            let (one, other) = (one.dialect.title(), other.dialect.title());
+            let message = format!("where there are no rows to group, {one} gives a row with the grand total, {other} gives none");
+            Note::new("aggregate.total-of-nothing", span, message).advise("make sure that there are rows").broken_by(Breach::NoRows)
+        });
+        let mixed = self.mixed.map(|span| {
+            let title = to.dialect.title();
+            let message = format!(
+                "texts and numbers share a column of this set operation: SQLite keeps each as it is, {title} makes one type of them, or fails"
+            );
+            Note::new("type.mixed", span, message).advise("cast both sides to one type")
+        });
+        let unknown = self.unknown.into_iter().map(crate::unknown_type);
+        compared.into_iter().chain(tested).chain(liked).chain(filled).chain(total).chain(mixed).chain(unknown).collect()
+    }
+
     fn found(&mut self, span: Span) {
         if self.compares && span.is_read() {
             self.compared.get_or_insert(span);

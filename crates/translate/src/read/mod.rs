@@ -17,6 +17,7 @@ mod number_format;
 mod respelled;
 pub(crate) mod scope;
 mod sequence;
+mod sight;
 mod slice;
 mod tried_cast;
 mod word;
@@ -229,21 +230,6 @@ impl<'a> Reader<'a> {
                 Some(found) if found.data_type != DataType::Unknown => Some(found),
                 unsure => of_list().or(unsure),
             },
-        }
-    }
-
-    /// A common table that sees a row around it: seen on MySQL 9.7, MariaDB 10.11 and DuckDB 1.5, which work
-    /// it out once, or fail.
-    fn refuse_correlated_common(&mut self, name: &ObjectName) {
-        let lacks = matches!(self.to, DialectName::Mysql | DialectName::Mariadb | DialectName::Duckdb) && self.to != self.from.name;
-        let column = &name.last().text;
-        let is_own = |frame: &Frame| match name.parts.as_slice() {
-            [.., qualifier, _] => frame.qualified(&qualifier.text, column).is_some(),
-            _ => frame.unqualified(column).is_some() || frame.output(column).is_some(),
-        };
-        if lacks && !self.frames[self.common_start.min(self.frames.len())..].iter().any(is_own) {
-            let message = format!("a WITH that uses {} of a query around it is not translated to {}", name.dotted(), self.to.title());
-            self.note(Note::new("construct.not-translated", name.last().span(), message).advise("make a derived table of it"));
         }
     }
 
@@ -858,48 +844,6 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 meant
             }
             TableKind::Nested(_) | TableKind::Join(_) => map_table(self, table),
-        }
-    }
-}
-
-impl Reader<'_> {
-    /// ORDER BY ALL sorts by the whole list (DuckDB, ORDER BY Clause; Spark, ORDER BY).
-    fn written_keys(&mut self, keys: Vec<SortKey<Spelled>>, body: &QueryBody<Spelled>) -> Vec<SortKey<Spelled>> {
-        let is_all = |key: &SortKey<Spelled>| {
-            let name = key.expr.as_name();
-            name.is_some_and(|n| n.is_word("all") && n.quote == syntax::tree::Quote::None)
-        };
-        let [key] = keys.as_slice() else { return keys };
-        if !is_all(key) || !matches!(self.from.name, DialectName::Duckdb | DialectName::Spark) || self.to == self.from.name {
-            return keys;
-        }
-        let width = match body {
-            QueryBody::Select(select) if select.items.iter().all(|i| matches!(i.value, SelectValue::Expr(_))) => select.items.len(),
-            _ => 0,
-        };
-        if width == 0 {
-            let message = "ORDER BY ALL over a star or a set operation is not translated";
-            self.note(Note::new("construct.not-translated", key.expr.span, message).advise("name the columns to sort by"));
-            return keys;
-        }
-        let nth = |n: usize| Expr::made(ExprKind::Literal(Literal::Number(n.to_string().into())));
-        (1..=width).map(|n| SortKey { expr: nth(n), ..key.clone() }).collect()
-    }
-
-    /// The types of the columns that a join by USING or NATURAL compares.
-    fn note_merged(&mut self, start: usize, middle: usize, using: Option<&[Ident]>, span: Span) {
-        let Some(frame) = self.frames.last() else { return };
-        let (left, right) = (&frame.relations[start..middle], &frame.relations[middle..]);
-        let named = |c: &&Offered| match using {
-            Some(names) => names.iter().any(|n| c.is_named(&n.text)),
-            None => right.iter().flat_map(|r| &r.columns.known).any(|d| d.name.as_deref().is_some_and(|n| c.is_named(n))),
-        };
-        let compared: Vec<&Offered> = left.iter().flat_map(|r| &r.columns.known).filter(named).collect();
-        let all_known = left.iter().chain(right).all(|r| r.columns.all().is_some());
-        if compared.iter().any(|c| c.data_type.is_text()) {
-            self.features.merged_texts.get_or_insert(span);
-        } else if !all_known || compared.iter().any(|c| c.data_type == DataType::Unknown) {
-            self.features.merged_unknown.get_or_insert(span);
         }
     }
 }

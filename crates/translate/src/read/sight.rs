@@ -1,0 +1,67 @@
+//! What a name stands for where the source leaves it to the tables in sight: ORDER BY ALL, columns that a
+//! join compares by name, common tables that see a row around them.
+
+use meaning::Note;
+use syntax::DialectName;
+use syntax::tree::{Expr, ExprKind, Ident, Literal, ObjectName, QueryBody, SelectValue, SortKey, Span, Spelled};
+use values::DataType;
+
+use super::Reader;
+use super::scope::{Frame, Offered};
+
+impl Reader<'_> {
+    /// A common table that sees a row around it: seen on MySQL 9.7, MariaDB 10.11 and DuckDB 1.5, which work
+    /// it out once, or fail.
+    pub(super) fn refuse_correlated_common(&mut self, name: &ObjectName) {
+        let lacks = matches!(self.to, DialectName::Mysql | DialectName::Mariadb | DialectName::Duckdb) && self.to != self.from.name;
+        let column = &name.last().text;
+        let is_own = |frame: &Frame| match name.parts.as_slice() {
+            [.., qualifier, _] => frame.qualified(&qualifier.text, column).is_some(),
+            _ => frame.unqualified(column).is_some() || frame.output(column).is_some(),
+        };
+        if lacks && !self.frames[self.common_start.min(self.frames.len())..].iter().any(is_own) {
+            let message = format!("a WITH that uses {} of a query around it is not translated to {}", name.dotted(), self.to.title());
+            self.note(Note::new("construct.not-translated", name.last().span(), message).advise("make a derived table of it"));
+        }
+    }
+
+    /// ORDER BY ALL sorts by the whole list (DuckDB, ORDER BY Clause; Spark, ORDER BY).
+    pub(super) fn written_keys(&mut self, keys: Vec<SortKey<Spelled>>, body: &QueryBody<Spelled>) -> Vec<SortKey<Spelled>> {
+        let is_all = |key: &SortKey<Spelled>| {
+            let name = key.expr.as_name();
+            name.is_some_and(|n| n.is_word("all") && n.quote == syntax::tree::Quote::None)
+        };
+        let [key] = keys.as_slice() else { return keys };
+        if !is_all(key) || !matches!(self.from.name, DialectName::Duckdb | DialectName::Spark) || self.to == self.from.name {
+            return keys;
+        }
+        let width = match body {
+            QueryBody::Select(select) if select.items.iter().all(|i| matches!(i.value, SelectValue::Expr(_))) => select.items.len(),
+            _ => 0,
+        };
+        if width == 0 {
+            let message = "ORDER BY ALL over a star or a set operation is not translated";
+            self.note(Note::new("construct.not-translated", key.expr.span, message).advise("name the columns to sort by"));
+            return keys;
+        }
+        let nth = |n: usize| Expr::made(ExprKind::Literal(Literal::Number(n.to_string().into())));
+        (1..=width).map(|n| SortKey { expr: nth(n), ..key.clone() }).collect()
+    }
+
+    /// The types of the columns that a join by USING or NATURAL compares.
+    pub(super) fn note_merged(&mut self, start: usize, middle: usize, using: Option<&[Ident]>, span: Span) {
+        let Some(frame) = self.frames.last() else { return };
+        let (left, right) = (&frame.relations[start..middle], &frame.relations[middle..]);
+        let named = |c: &&Offered| match using {
+            Some(names) => names.iter().any(|n| c.is_named(&n.text)),
+            None => right.iter().flat_map(|r| &r.columns.known).any(|d| d.name.as_deref().is_some_and(|n| c.is_named(n))),
+        };
+        let compared: Vec<&Offered> = left.iter().flat_map(|r| &r.columns.known).filter(named).collect();
+        let all_known = left.iter().chain(right).all(|r| r.columns.all().is_some());
+        if compared.iter().any(|c| c.data_type.is_text()) {
+            self.features.merged_texts.get_or_insert(span);
+        } else if !all_known || compared.iter().any(|c| c.data_type == DataType::Unknown) {
+            self.features.merged_unknown.get_or_insert(span);
+        }
+    }
+}
