@@ -121,10 +121,10 @@ impl QueryFacts {
             self.beside.entry(column.clone()).or_default().add(constants);
         }
         self.walks_tree |= other.walks_tree;
-        let separators = std::mem::take(&mut self.separators);
-        let all = std::iter::once(&mut self.constants).chain(self.beside.values_mut());
-        all.for_each(|constants| constants.texts.retain(|text| !separators.iter().any(|s| text.contains(s.as_str()))));
-        self.separators = separators;
+        let QueryFacts { constants, beside, separators, .. } = &mut self;
+        for constants in std::iter::once(constants).chain(beside.values_mut()) {
+            constants.texts.retain(|text| !separators.iter().any(|s| text.contains(s.as_str())));
+        }
         self
     }
 

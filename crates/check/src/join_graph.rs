@@ -12,7 +12,7 @@ use values::{ForeignKey, Schema, Table};
 use crate::nodes::Text;
 
 /// The links and conditions of a query.
-#[derive(Debug, Default)]
+#[derive(Debug, Clone, Default)]
 pub(crate) struct JoinGraph {
     pub(crate) links: Vec<Link>,
     /// Columns held equal within one row.
@@ -25,7 +25,7 @@ pub(crate) struct JoinGraph {
 }
 
 /// Columns that take their values from those of other rows.
-#[derive(Debug, PartialEq)]
+#[derive(Debug, Clone, PartialEq)]
 pub(crate) struct Link {
     /// The table whose columns are filled.
     pub(crate) table: String,
@@ -41,7 +41,7 @@ impl Link {
 }
 
 /// A condition on one column, which WHERE or ON joins to others by AND.
-#[derive(Debug)]
+#[derive(Debug, Clone)]
 pub(crate) struct Condition {
     pub(crate) block: usize,
     pub(crate) place: Place,

@@ -46,6 +46,7 @@ pub(crate) struct Run<'a, 'e> {
     /// Of all databases.
     observed: Observed,
     schema: Schema,
+    graph: JoinGraph,
     /// How many cases were not reached when that was asked, and at which trial it last changed.
     left: (usize, usize),
 }
@@ -88,6 +89,7 @@ impl<'a, 'e> Run<'a, 'e> {
             verdict,
             observed: Observed::default(),
             schema: Schema::default(),
+            graph: JoinGraph::default(),
             left: (usize::MAX, 0),
         }
     }
@@ -95,6 +97,7 @@ impl<'a, 'e> Run<'a, 'e> {
     /// The user's data first, then made data.
     pub(crate) fn all(mut self, data: Option<&Dataset>, schema: &Schema) -> Verdict {
         self.schema = self.facts.used_tables(schema);
+        self.graph = JoinGraph::of(&self.text, &self.schema);
         if self.settings.in_place {
             self.on_tables_in_place();
         } else if data.is_none_or(|data| self.on_users_data(data)) && self.settings.trials > 0 {
@@ -108,17 +111,16 @@ impl<'a, 'e> Run<'a, 'e> {
         self.verdict
     }
 
-    /// The rows of the tables that the query uses. A table that can't be loaded is no matter to a query
-    /// that doesn't use it.
-    fn used_rows(&self, data: &Dataset) -> Tables {
+    /// The tables that the query uses, with as many rows as are looked at. A table that can't be loaded is
+    /// no matter to a query that doesn't use it.
+    fn used<'d>(&self, data: &'d Dataset) -> impl Iterator<Item = (&'d Table, &'d [Row])> {
         let used = data.tables.iter().filter(|(t, _)| self.schema.table(&t.name).is_some());
-        used.map(|(t, r)| (t.clone(), r.iter().take(self.settings.row_cap).cloned().collect())).collect()
+        used.map(|(t, rows)| (t, &rows[..rows.len().min(self.settings.row_cap)]))
     }
 
     /// What much data reaches isn't looked at: it would take as long again.
     fn is_watched(&self, data: &Dataset) -> bool {
-        let used = data.tables.iter().filter(|(t, _)| self.schema.table(&t.name).is_some());
-        used.map(|(_, rows)| rows.len().min(self.settings.row_cap)).sum::<usize>() <= MOST_WATCHED
+        self.used(data).map(|(_, rows)| rows.len()).sum::<usize>() <= MOST_WATCHED
     }
 
     fn on_tables_in_place(&mut self) {
@@ -131,7 +133,7 @@ impl<'a, 'e> Run<'a, 'e> {
 
     /// False when the verdict is settled.
     fn on_users_data(&mut self, data: &Dataset) -> bool {
-        let tables = self.used_rows(data);
+        let tables: Tables = self.used(data).map(|(t, rows)| (t.clone(), rows.to_vec())).collect();
         let broken = self.is_watched(data).then(|| self.broken_by(&tables));
         match self.tried(Some(&tables)) {
             Came::Well => true,
@@ -153,9 +155,8 @@ impl<'a, 'e> Run<'a, 'e> {
     fn on_made_data(&mut self) {
         let target = QueryFacts::of(self.pair.target, self.pair.to);
         let facts = self.facts.clone().with_constants_of(&target);
-        let graph = JoinGraph::of(&self.text, &self.schema);
         let sides = (self.pair.from, self.pair.to);
-        let mut maker = Maker::new(self.schema.clone(), facts, graph, &self.assumptions.meetings, sides, self.settings);
+        let mut maker = Maker::new(self.schema.clone(), facts, self.graph.clone(), &self.assumptions.meetings, sides, self.settings);
         let list = self.assumptions.list;
         let breakable: Vec<usize> = (0..list.len()).filter(|i| self.settings.examples && list[*i].breach.is_some()).collect();
         let mut examples: BTreeMap<&'static str, Option<Example>> = breakable.iter().map(|i| (list[*i].code, None)).collect();
@@ -324,8 +325,7 @@ impl<'a, 'e> Run<'a, 'e> {
             return false;
         }
         let Some(tables) = tables else { return false };
-        let empty: Tables = tables.iter().map(|(table, _)| (table.clone(), Vec::new())).collect();
-        let fails = self.engines.target.load(&empty).is_ok() && self.engines.target.query(self.pair.target, 1).is_err();
+        let fails = self.engines.target.load(&emptied(tables)).is_ok() && self.engines.target.query(self.pair.target, 1).is_err();
         // Whoever looks next finds the data again.
         self.engines.target.load(tables).is_err() || fails
     }
@@ -334,8 +334,7 @@ impl<'a, 'e> Run<'a, 'e> {
     fn fails_by_data(&mut self, tables: &Tables) -> bool {
         let fails = |error: EngineError| matches!(error, EngineError::Query { not_known: false, .. });
         let fails_here = self.engines.source.query(self.pair.source, self.settings.row_cap).is_err_and(fails);
-        let empty: Tables = tables.iter().map(|(table, _)| (table.clone(), Vec::new())).collect();
-        fails_here && self.engines.source.load(&empty).is_ok() && self.engines.source.query(self.pair.source, 1).is_ok()
+        fails_here && self.engines.source.load(&emptied(tables)).is_ok() && self.engines.source.query(self.pair.source, 1).is_ok()
     }
 
     /// Why a difference may be none: the query gives something else each time.
@@ -406,7 +405,7 @@ impl<'a, 'e> Run<'a, 'e> {
         let first = last.kind;
         let facts = self.facts.clone();
         // On a loop, a recursive query may not end.
-        let graph = JoinGraph::of(&self.text, &self.schema);
+        let graph = self.graph.clone();
         let loops = has_loops(&graph, &tables);
         let tables = shrink::shrink(tables, &facts, &mut |tables| {
             if !loops && has_loops(&graph, tables) {
@@ -429,6 +428,11 @@ impl<'a, 'e> Run<'a, 'e> {
         }
         (Example::of(last.reason, tables, last.source, last.target), last.kind)
     }
+}
+
+/// The tables without their rows.
+fn emptied(tables: &Tables) -> Tables {
+    tables.iter().map(|(table, _)| (table.clone(), Vec::new())).collect()
 }
 
 fn stop_clocks(engines: &mut Engines<'_>) -> bool {

@@ -184,10 +184,8 @@ pub fn column_type_sql(data_type: &DataType, dialect: &Dialect) -> String {
             _ => {}
         }
     }
-    write_type(data_type, dialect, false).or_else(|| write_type(&DataType::TEXT, dialect, false)).map_or_else(String::new, |t| {
-        let arguments: Vec<&str> = t.arguments.iter().map(compact_str::CompactString::as_str).collect();
-        if arguments.is_empty() { t.words.to_string() } else { format!("{}({})", t.words, arguments.join(", ")) }
-    })
+    let said = write_type(data_type, dialect, false).or_else(|| write_type(&DataType::TEXT, dialect, false));
+    said.map_or_else(String::new, |t| t.sql())
 }
 
 impl Catalog {

@@ -4,11 +4,12 @@
 //! which the assumption is made, and what breaks it of the expression there. A block inside an
 //! expression becomes EXISTS in the probe of the block around it.
 
-use meaning::{Breach, Letters};
+use meaning::{Breach, Letters, write_type};
 use syntax::tree::{
     Call, Child, Expr, ExprKind, InSet, Literal, Query, QueryBody, Select, Span, Spelled, StatementKind, TableKind, TableRef,
 };
 use syntax::{Dialect, DialectName, Statements, lex};
+use values::DataType;
 
 use crate::Place;
 use crate::text::Text;
@@ -49,7 +50,7 @@ pub(crate) fn probe(sql: &str, dialect: &Dialect, breach: &Breach<Place>, noted:
                 [one] => found.asking(&text, one, |value| Some(format!("({value}) = ''"))),
                 // Which of several is meant, and which are texts, isn't told.
                 all => {
-                    let tests: Vec<String> = all.iter().map(|c| format!("{} = ''", as_text(c, dialect.name))).collect();
+                    let tests: Vec<String> = all.iter().map(|c| format!("{} = ''", as_text(c, dialect))).collect();
                     found.of_rows(&text, &format!("({})", tests.join(" OR ")))
                 }
             }
@@ -369,16 +370,8 @@ fn folded(value: &str, letters: Letters) -> String {
 }
 
 /// A value of any type as a text.
-fn as_text(value: &str, dialect: DialectName) -> String {
-    let text = match dialect {
-        DialectName::Tsql => "NVARCHAR(4000)",
-        DialectName::Oracle => "VARCHAR2(4000)",
-        DialectName::Mysql | DialectName::Mariadb => "CHAR",
-        DialectName::Bigquery | DialectName::Spark => "STRING",
-        DialectName::Postgres | DialectName::Duckdb => "VARCHAR",
-        DialectName::Sqlite => "TEXT",
-    };
-    format!("CAST({value} AS {text})")
+fn as_text(value: &str, dialect: &Dialect) -> String {
+    write_type(&DataType::TEXT, dialect, true).map_or_else(|| value.to_string(), |text| format!("CAST({value} AS {})", text.sql()))
 }
 
 /// The text as it is written, whatever the collation. A point at its end makes blanks before it count.

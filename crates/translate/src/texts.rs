@@ -154,8 +154,7 @@ fn is_no_text(expr: &Expr<Meant>) -> bool {
         ExprKind::Column(binding) => binding.data_type.clone(),
         _ => infer(expr).data_type,
     };
-    data_type.is_numeric()
-        || matches!(data_type, DataType::Boolean | DataType::Date | DataType::Timestamp(_) | DataType::TimestampZoned | DataType::Time)
+    data_type.is_numeric() || data_type.is_moment() || data_type == DataType::Boolean
 }
 
 fn has_collation(expr: &Expr<Meant>) -> bool {

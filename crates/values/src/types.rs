@@ -55,6 +55,11 @@ impl DataType {
         matches!(self, DataType::Integer(_) | DataType::Decimal(_) | DataType::Float(_))
     }
 
+    /// Whether values are days, times of day, or both.
+    pub fn is_moment(&self) -> bool {
+        matches!(self, DataType::Date | DataType::Time | DataType::Timestamp(_) | DataType::TimestampZoned)
+    }
+
     /// Whether values are text.
     pub fn is_text(&self) -> bool {
         matches!(self, DataType::Text { .. })

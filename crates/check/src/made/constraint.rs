@@ -95,7 +95,8 @@ pub(super) fn free_number(column: &Column, at: usize, rows: &[Row], i: usize) ->
     (i..=i + rows.len()).chain(0..i).map(|n| numbered(column, n)).find(|v| !taken(v))
 }
 
-fn refers(table: &Table, column: &str) -> bool {
+/// Whether a column refers to another table, or its own.
+pub(super) fn refers(table: &Table, column: &str) -> bool {
     table.foreign_keys.iter().any(|k| k.columns.iter().any(|c| c.eq_ignore_ascii_case(column)))
 }
 
@@ -135,6 +136,19 @@ fn numbered(column: &Column, i: usize) -> Value {
     }
 }
 
+/// The table that a key refers to, with the rows that are there.
+pub(super) fn referred_to<'t>(
+    table: &'t Table,
+    key: &ForeignKey,
+    made: &'t [(Table, Vec<Row>)],
+    own: &'t [Row],
+) -> Option<(&'t Table, &'t [Row])> {
+    if key.table.eq_ignore_ascii_case(&table.name) {
+        return Some((table, own));
+    }
+    made.iter().find(|(t, _)| t.name.eq_ignore_ascii_case(&key.table)).map(|(t, rows)| (t, rows.as_slice()))
+}
+
 /// A row's reference is one of the keys that are there; NULL if there is none.
 pub(super) fn refer(
     table: &Table,
@@ -146,12 +160,7 @@ pub(super) fn refer(
     random: &mut Random,
 ) {
     let itself = key.table.eq_ignore_ascii_case(&table.name);
-    let target = if itself {
-        Some((table, own))
-    } else {
-        made.iter().find(|(t, _)| t.name.eq_ignore_ascii_case(&key.table)).map(|(t, r)| (t, r.as_slice()))
-    };
-    let Some((target, rows)) = target else { return };
+    let Some((target, rows)) = referred_to(table, key, made, own) else { return };
     let keys = if key.keys.is_empty() { &target.primary_key } else { &key.keys };
     let picked = match mood.tree {
         Tree::Chain if itself => rows.last(),

@@ -20,6 +20,10 @@ pub(super) enum Role {
     Fails(usize),
 }
 
+/// Rows take turns: one is free, one meets all conditions, one fails a condition.
+const TURNS: usize = 3;
+const FAILING: usize = 2;
+
 /// The conditions on the columns of one table.
 pub(super) struct Lead {
     columns: Vec<Choices>,
@@ -63,13 +67,17 @@ impl Lead {
 
     /// The first row meets all, so that one row alone does.
     pub(super) fn role(&self, i: usize) -> Role {
-        match i % 3 {
+        match i % TURNS {
             _ if self.conditions == 0 => Role::Free,
-            _ if i == 0 => Role::Meets,
-            1 => Role::Meets,
-            2 => Role::Fails(i / 3 % self.conditions),
-            _ => Role::Free,
+            FAILING => Role::Fails(i / TURNS % self.conditions),
+            0 if i > 0 => Role::Free,
+            _ => Role::Meets,
         }
+    }
+
+    /// Whether columns that the query holds equal within a row are to be so in this one.
+    pub(super) fn keeps_twins(i: usize) -> bool {
+        i % TURNS != FAILING
     }
 
     /// Whether a row's value of a column is there for a condition's sake.
@@ -85,7 +93,7 @@ impl Lead {
         if role == Role::Free {
             return None;
         }
-        let first = i / 3 % self.blocks.max(1);
+        let first = i / TURNS % self.blocks.max(1);
         let mut met: Vec<&Met> = choices.met.iter().collect();
         met.sort_by_key(|m| (role != Role::Fails(m.number), (m.block + self.blocks - first) % self.blocks.max(1)));
         let mut left: Vec<usize> = (0..choices.values.len()).collect();

@@ -10,19 +10,13 @@ use crate::join_graph::{JoinGraph, Link};
 
 /// Fills the columns of one row. Some rows keep what was drawn, and meet nothing.
 pub(super) fn follow(table: &Table, link: &Link, row: &mut Row, mood: Mood, made: &[(Table, Vec<Row>)], own: &[Row], random: &mut Random) {
-    let declared = |column: &String| table.foreign_keys.iter().any(|k| k.columns.iter().any(|c| c.eq_ignore_ascii_case(column)));
-    if link.key.columns.iter().any(declared) {
+    if link.key.columns.iter().any(|column| constraint::refers(table, column)) {
         return;
     }
     if link.walks() {
         number_linked(table, link, row, own, random);
     }
-    let target = if link.walks() {
-        Some((table, own))
-    } else {
-        made.iter().find(|(t, _)| t.name.eq_ignore_ascii_case(&link.key.table)).map(|(t, rows)| (t, rows.as_slice()))
-    };
-    let Some((target, rows)) = target else { return };
+    let Some((target, rows)) = constraint::referred_to(table, &link.key, made, own) else { return };
     let chain = link.walks() && mood.tree == Tree::Chain;
     let picked = if chain { rows.last() } else { random.of_these(rows).filter(|_| !random.once_in(5)) };
     for (column, theirs) in link.key.columns.iter().zip(&link.key.keys) {
@@ -50,7 +44,7 @@ pub(super) fn match_twins(table: &Table, graph: &JoinGraph, row: &mut Row) {
 
 /// Cuts links that lead from a row back to it, so that a walk ends.
 pub(super) fn cut_loops(table: &Table, link: &Link, rows: &mut [Row]) {
-    let (Some(at), Some(to)) = (table.column_index(&link.key.columns[0]), table.column_index(&link.key.keys[0])) else { return };
+    let Some((at, to)) = ends(table, link) else { return };
     for i in 0..rows.len() {
         if !leads_back(rows, i, at, to) {
             continue;
@@ -68,9 +62,13 @@ pub(super) fn cut_loops(table: &Table, link: &Link, rows: &mut [Row]) {
 pub(crate) fn has_loops(graph: &JoinGraph, tables: &[(Table, Vec<Row>)]) -> bool {
     graph.links.iter().filter(|l| l.walks()).any(|link| {
         let Some((table, rows)) = tables.iter().find(|(t, _)| t.name.eq_ignore_ascii_case(&link.table)) else { return false };
-        let (at, to) = (table.column_index(&link.key.columns[0]), table.column_index(&link.key.keys[0]));
-        at.zip(to).is_some_and(|(at, to)| (0..rows.len()).any(|i| leads_back(rows, i, at, to)))
+        ends(table, link).is_some_and(|(at, to)| (0..rows.len()).any(|i| leads_back(rows, i, at, to)))
     })
+}
+
+/// The column that a walk follows, and the one that it finds rows by.
+fn ends(table: &Table, link: &Link) -> Option<(usize, usize)> {
+    table.column_index(&link.key.columns[0]).zip(table.column_index(&link.key.keys[0]))
 }
 
 fn leads_back(rows: &[Row], start: usize, at: usize, to: usize) -> bool {

@@ -161,7 +161,7 @@ impl Maker {
             for key in &table.foreign_keys {
                 constraint::refer(table, key, &mut row, mood, made, &rows, random);
             }
-            if lead.is_some() && i % 3 != 2 {
+            if mood.led && Lead::keeps_twins(i) {
                 link::match_twins(table, &self.graph, &mut row);
             }
             for link in &links {

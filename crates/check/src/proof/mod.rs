@@ -272,10 +272,7 @@ fn literal(text: &str, kind: ArgumentKind, like: Option<&DataType>, dialect: &Di
         ArgumentKind::Any | ArgumentKind::Condition => like.cloned(),
     };
     match data_type.and_then(|t| write_type(&t, dialect, true)) {
-        Some(name) if name.arguments.is_empty() => format!("CAST(NULL AS {})", name.words),
-        Some(name) => {
-            format!("CAST(NULL AS {}({}))", name.words, name.arguments.iter().map(ToString::to_string).collect::<Vec<_>>().join(", "))
-        }
+        Some(name) => format!("CAST(NULL AS {})", name.sql()),
         None => "NULL".to_string(),
     }
 }

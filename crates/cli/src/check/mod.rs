@@ -231,32 +231,37 @@ fn check_one(
         let verdict = check::check(pair, engines, data, &catalog.schema, settings);
         return Checked { query, verdict, guessed: Vec::new(), suspects: Vec::new() };
     }
-    let mut guesses = guess_schemas(&query.source, from);
-    guesses.iter_mut().for_each(|guess| guess.tables.retain(|t| catalog.schema.table(&t.name).is_none()));
+    let (verdict, guessed) = check_guessed(&query, pair, engines, catalog, settings);
+    Checked { query, verdict, guessed, suspects: Vec::new() }
+}
+
+/// A check of a query over tables that aren't known, which can only be made. The likely types come first; of
+/// others a difference counts, or that the query runs at all.
+fn check_guessed(
+    query: &Query,
+    pair: Pair<'_>,
+    engines: &mut Engines<'_>,
+    catalog: &Catalog,
+    settings: &Settings,
+) -> (Verdict, Vec<Table>) {
     // A translation that assumes something of types is right for some of them only.
-    let claims_all = query.translation.as_ref().is_none_or(|t| t.fidelity == Fidelity::Exact);
-    let mut best: Option<(Verdict, Vec<Table>)> = None;
-    for guess in guesses {
+    let claims_all = settings.trials > 0 && query.translation.as_ref().is_none_or(|t| t.fidelity == Fidelity::Exact);
+    let mut best = (Verdict::without_run(VerdictKind::Failed, "no table is known"), Vec::new());
+    for mut guess in guess_schemas(&query.source, pair.from) {
+        guess.tables.retain(|t| catalog.schema.table(&t.name).is_none());
         let all = Schema { tables: catalog.schema.tables.iter().chain(&guess.tables).cloned().collect() };
-        // Tables that the data folder doesn't have can only be made.
         let verdict = check::check(pair, engines, None, &all, settings);
-        // Of other types than the likely ones a difference counts, or that the query runs at all.
-        let is_better = match best.as_ref().map(|(found, _)| found.kind) {
-            None => true,
-            Some(VerdictKind::Failed) => verdict.kind != VerdictKind::Failed,
-            Some(_) => verdict.kind == VerdictKind::Differ,
-        };
-        if is_better {
-            best = Some((verdict, guess.tables));
+        let found_none = best.1.is_empty();
+        let runs_at_last = best.0.kind == VerdictKind::Failed && verdict.kind != VerdictKind::Failed;
+        if found_none || runs_at_last || verdict.kind == VerdictKind::Differ {
+            best = (verdict, guess.tables);
         }
-        match best.as_ref().map(|(found, _)| found.kind) {
-            Some(VerdictKind::Failed) => {}
-            Some(VerdictKind::Agree) if claims_all && settings.trials > 0 => {}
-            _ => break,
+        let goes_on = best.0.kind == VerdictKind::Failed || (best.0.kind == VerdictKind::Agree && claims_all);
+        if !goes_on {
+            break;
         }
     }
-    let (verdict, guessed) = best.unwrap_or_else(|| (Verdict::without_run(VerdictKind::Undetermined, "no table is known"), Vec::new()));
-    Checked { query, verdict, guessed, suspects: Vec::new() }
+    best
 }
 
 fn ending(checked: &[Checked], arguments: &CheckArguments) -> Ending {

@@ -392,19 +392,23 @@ fn split(conditions: Vec<Code>, middle: usize) -> (Vec<EqualSides>, Option<Code>
 }
 
 fn sides(code: &Code, middle: usize) -> Option<EqualSides> {
+    turned(code, |left, right| {
+        let before = left.own.is_some_and(|(_, high)| high < middle);
+        let behind = right.own.is_some_and(|(low, _)| low >= middle);
+        before && behind && !right.around
+    })
+}
+
+/// The sides of an equality, that one on the left of which `fits` says so with the other on the right.
+fn turned(code: &Code, fits: impl Fn(&Reads, &Reads) -> bool) -> Option<EqualSides> {
     let (a, b, collation, same) = equal_sides(code)?;
     let (reads_a, reads_b) = (reads(a), reads(b));
-    let ((low_a, high_a), (low_b, high_b)) = (reads_a.own?, reads_b.own?);
-    if !reads_a.movable || !reads_b.movable {
-        return None;
-    }
-    if high_a < middle && low_b >= middle && !reads_b.around {
-        Some(EqualSides { left: a.clone(), right: b.clone(), collation, same })
-    } else if high_b < middle && low_a >= middle && !reads_a.around {
-        Some(EqualSides { left: b.clone(), right: a.clone(), collation, same })
-    } else {
-        None
-    }
+    let (left, right) = match (reads_a.movable && reads_b.movable, fits(&reads_a, &reads_b), fits(&reads_b, &reads_a)) {
+        (true, true, _) => (a, b),
+        (true, false, true) => (b, a),
+        _ => return None,
+    };
+    Some(EqualSides { left: left.clone(), right: right.clone(), collation, same })
 }
 
 /// `OR`, of which some conjuncts are the same in all branches: those, for they must hold of every row.
@@ -446,17 +450,7 @@ fn seek(from: &mut From, start: usize, code: Code) -> Option<Code> {
 
 /// An equality between a row around the query, on the left, and a table's own.
 fn sought(code: &Code) -> Option<EqualSides> {
-    let (a, b, collation, same) = equal_sides(code)?;
-    let (reads_a, reads_b) = (reads(a), reads(b));
-    let is_around = |r: &Reads| r.own.is_none() && r.around && r.movable;
-    let is_own = |r: &Reads| r.own.is_some() && !r.around && r.movable;
-    if is_around(&reads_a) && is_own(&reads_b) {
-        Some(EqualSides { left: a.clone(), right: b.clone(), collation, same })
-    } else if is_around(&reads_b) && is_own(&reads_a) {
-        Some(EqualSides { left: b.clone(), right: a.clone(), collation, same })
-    } else {
-        None
-    }
+    turned(code, |left, right| left.own.is_none() && left.around && right.own.is_some() && !right.around)
 }
 
 /// Moves equalities of WHERE into the joins they belong to; what stays is given back. In a hierarchy

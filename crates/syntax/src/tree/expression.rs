@@ -657,6 +657,11 @@ impl TypeName {
     pub fn made(words: &str, arguments: Vec<CompactString>) -> TypeName {
         TypeName { words: words.into(), arguments, suffix: CompactString::default(), dimensions: 0, elements: Vec::new(), span: Span::MADE }
     }
+
+    /// Its words, with its arguments in parentheses.
+    pub fn sql(&self) -> String {
+        if self.arguments.is_empty() { self.words.to_string() } else { format!("{}({})", self.words, self.arguments.join(", ")) }
+    }
 }
 
 /// How an array literal is spelled.

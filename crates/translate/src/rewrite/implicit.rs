@@ -14,7 +14,7 @@
 //! 3. what both sides do with a text that is no number is told by the phrase of the conversion;
 //! 4. a text beside a day or time is what the source reads in it: 20260131 is the 31st of January.
 
-use meaning::{ArgumentKind, Constant, Fit, Function, Meant, Sign, infer, phrase};
+use meaning::{ArgumentKind, Constant, Function, Meant, Parameter, Sign, infer, phrase};
 use syntax::DialectName;
 use syntax::tree::{Binary, Call, Expr, ExprKind, InSet, Query, Statement, StatementKind};
 use values::DataType;
@@ -98,35 +98,32 @@ fn inside(expr: &mut E, cx: &Context<'_>) {
     }
 }
 
-/// A text as the argument of a word that takes a number.
+/// Whether a text is the argument of a word that takes a number.
 pub(crate) fn takes_text_as_argument(call: &Call<Meant>) -> bool {
-    wanted_numbers(call).any(|(kind, value)| kind.fit(&infer(value).data_type) == Fit::No && is_text(value))
+    let Function::Phrase(id, _) = &call.function else { return false };
+    id.phrase().takes.iter().zip(&call.arguments).any(|(takes, argument)| wants_number(takes) && is_text(&argument.value))
 }
 
-fn wanted_numbers(call: &Call<Meant>) -> impl Iterator<Item = (ArgumentKind, &E)> {
-    let phrase = match &call.function {
-        Function::Phrase(id, _) => Some(id.phrase()),
-        Function::Own(_) => None,
-    };
-    let takes = phrase.into_iter().flat_map(|p| p.takes.iter());
-    let is_number = |kind: ArgumentKind| matches!(kind, ArgumentKind::Number | ArgumentKind::Decimal);
-    takes.zip(&call.arguments).filter(move |(takes, _)| is_number(takes.kind)).map(|(takes, argument)| (takes.kind, &argument.value))
+fn wants_number(takes: &Parameter) -> bool {
+    matches!(takes.kind, ArgumentKind::Number | ArgumentKind::Decimal)
 }
 
 fn texts_as_arguments(call: &mut Call<Meant>, cx: &Context<'_>) {
-    // PostgreSQL, DuckDB and BigQuery take none.
-    let makes_numbers = !matches!(cx.from.name, DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery);
     let alike = cx.facts.cast_reads_prefix && cx.source_facts.cast_reads_prefix;
-    if !makes_numbers || alike || !takes_text_as_argument(call) {
+    let Function::Phrase(id, _) = &call.function else { return };
+    if alike || !makes_numbers(cx.from.name) {
         return;
     }
-    let Function::Phrase(id, _) = &call.function else { return };
     for (takes, argument) in id.phrase().takes.iter().zip(&mut call.arguments) {
-        let wants = matches!(takes.kind, ArgumentKind::Number | ArgumentKind::Decimal);
-        if wants && is_text(&argument.value) {
+        if wants_number(takes) && is_text(&argument.value) {
             as_number(&mut argument.value);
         }
     }
+}
+
+/// Whether a dialect makes a number of a text beside one; the others fail.
+fn makes_numbers(dialect: DialectName) -> bool {
+    !matches!(dialect, DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery)
 }
 
 /// Condition 4: texts beside a day or time are written as one.
@@ -195,8 +192,7 @@ fn compared(sides: Vec<&mut E>, cx: &Context<'_>) {
         return;
     }
     // Of one that is no number, the source makes what it makes of any text, but where it fails as well.
-    let fails_alike = matches!(cx.from.name, DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery);
-    let stays = |text: &E| reads_quoted && (writes_number(text) || (fails_alike && is_literal(text)));
+    let stays = |text: &E| reads_quoted && (writes_number(text) || (!makes_numbers(cx.from.name) && is_literal(text)));
     texts.iter_mut().filter(|text| !stays(text)).for_each(|text| as_number(text));
 }
 

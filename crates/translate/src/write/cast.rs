@@ -48,7 +48,7 @@ impl Writer<'_> {
             return Expr::call(function, vec![self.expr(cast.operand)]).kind;
         }
         // Spark has no type for a time of day.
-        if self.to.name == DialectName::Spark && cast.to.data_type == DataType::Time && is_moment(&Self::known(&cast.operand).data_type) {
+        if self.to.name == DialectName::Spark && cast.to.data_type == DataType::Time && Self::known(&cast.operand).data_type.is_moment() {
             let format = Expr::made(ExprKind::Literal(Literal::Text("'HH:mm:ss'".into())));
             return Expr::call("DATE_FORMAT", vec![self.expr(cast.operand), format]).kind;
         }
@@ -204,7 +204,7 @@ impl Writer<'_> {
 
     /// What engines make of a text that is no day or time, or is written in another form.
     fn note_date_cast(&mut self, cast: &Cast<Meant>, span: Span) {
-        let to_moment = matches!(cast.to.data_type, DataType::Date | DataType::Time | DataType::Timestamp(_) | DataType::TimestampZoned);
+        let to_moment = cast.to.data_type.is_moment();
         let operand = Self::known(&cast.operand).data_type;
         if self.from.name == self.to.name || !to_moment || !(operand.is_text() || operand == DataType::Unknown) {
             return;
@@ -330,10 +330,6 @@ fn moment_function(to: &DataType, operand: &DataType) -> Option<&'static str> {
         (DataType::Timestamp(_), DataType::Date) => Some("DATETIME"),
         _ => None,
     }
-}
-
-fn is_moment(data_type: &DataType) -> bool {
-    matches!(data_type, DataType::Date | DataType::Time | DataType::Timestamp(_) | DataType::TimestampZoned)
 }
 
 fn is_no_number(cast: &Cast<Meant>) -> bool {

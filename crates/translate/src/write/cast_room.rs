@@ -14,7 +14,7 @@ impl Writer<'_> {
         let DataType::Decimal(Some((precision, scale))) = cast.to.data_type else { return };
         let whole_digits = i32::from(precision) - i32::from(scale);
         let most = match Self::known(&cast.operand).data_type {
-            DataType::Integer(bits) => f64::from(bits) * std::f64::consts::LOG10_2,
+            DataType::Integer(bits) => digits_of(bits),
             DataType::Decimal(Some((p, s))) => f64::from(i32::from(p) - i32::from(s)),
             DataType::Decimal(None) | DataType::Float(_) => f64::INFINITY,
             _ => return,
@@ -22,13 +22,13 @@ impl Writer<'_> {
         if !self.source_facts.cast_clamps || self.facts.cast_clamps || f64::from(whole_digits) >= most.floor() || whole_digits > 17 {
             return;
         }
-        let limit = 10i64.pow(u32::try_from(whole_digits).unwrap_or(0)) - 1;
+        let limit = greatest(u32::try_from(whole_digits).unwrap_or(0));
         let (source, target) = (self.from.name.title(), self.to.name.title());
         let message = format!("a number above {limit} has no room in this type: {source} gives the greatest that has, {target} does not");
         self.note(
             Note::new("cast.overflow", span, message)
                 .advise("make sure that every value fits, or cast to a wider type")
-                .broken_by(Breach::Value(ValueClass::Number(Order::Greater, limit), cast.operand.span)),
+                .broken_by(operand(cast, Order::Greater, limit)),
         );
     }
 
@@ -41,17 +41,17 @@ impl Writer<'_> {
             return;
         };
         // The digits of the least number, and its sign.
-        let digits = (f64::from(bits) * std::f64::consts::LOG10_2).ceil() as u32 + 1;
+        let digits = digits_of(bits).ceil() as u32 + 1;
         let is_known = matches!(cast.operand.kind, ExprKind::Literal(_));
         if self.from.name == self.to.name || *length >= digits || is_known || *length > 17 {
             return;
         }
-        let limit = 10i64.pow(*length) - 1;
+        let limit = greatest(*length);
         let message = format!("a number above {limit} has no room in a text of {length}: engines cut it, fail, or write a star or # signs");
         self.note(
             Note::new("cast.number-to-short-text", span, message)
                 .advise("make the text longer, or make sure that every number fits")
-                .broken_by(Breach::Value(ValueClass::Number(Order::Greater, limit), cast.operand.span)),
+                .broken_by(operand(cast, Order::Greater, limit)),
         );
     }
 
@@ -91,10 +91,25 @@ impl Writer<'_> {
             return;
         }
         let message = "a number below 0 becomes a great one above 0 in this cast to UNSIGNED; here it keeps its sign";
-        self.note(
-            Note::new("cast.unsigned", span, message)
-                .advise("make sure that no number is below 0")
-                .broken_by(Breach::Value(ValueClass::Number(Order::Less, 0), cast.operand.span)),
-        );
+        self.note(Note::new("cast.unsigned", span, message).advise("make sure that no number is below 0").broken_by(operand(
+            cast,
+            Order::Less,
+            0,
+        )));
     }
+}
+
+/// How many decimal digits a whole number of so many bits has.
+fn digits_of(bits: u8) -> f64 {
+    f64::from(bits) * std::f64::consts::LOG10_2
+}
+
+/// The greatest number of so many digits.
+fn greatest(digits: u32) -> i64 {
+    10i64.pow(digits) - 1
+}
+
+/// What is cast lies so to a number.
+fn operand(cast: &Cast<Meant>, order: Order, number: i64) -> Breach<Span> {
+    Breach::Value(ValueClass::Number(order, number), cast.operand.span)
 }
