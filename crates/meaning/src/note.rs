@@ -250,6 +250,7 @@ pub const CODES: &[CodeFact] = &[
         "Texts and numbers share a column or a choice: SQLite keeps each as it is, others make one type of them.",
     ),
     fact("number.fifteen-digits", Fidelity::Assumes, "Decimals are worked with as binary floating-point numbers of some 15 digits."),
+    fact("number.not-finite", Fidelity::Assumes, "NaN and infinity are compared and worked with by other rules on each side."),
     fact(
         "cast.decimal-places",
         Fidelity::Assumes,

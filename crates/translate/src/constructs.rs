@@ -9,7 +9,7 @@ use syntax::tree::{
 use syntax::{Dialect, DialectName};
 
 use crate::idle_clause::{Place, not_idle};
-use crate::rewrite::is_correlated;
+use crate::rewrite::{columns_outside, is_correlated};
 use crate::text::Text;
 use crate::write::{is_read_as_unicode, reads_number_or_null};
 
@@ -169,6 +169,28 @@ impl Finder<'_> {
         }
     }
 
+    /// An aggregate over columns of a query further out alone is that query's, where the SQL standard is kept. Seen
+    /// on DuckDB 1.5: not where they are in a subquery.
+    fn aggregate_around(&mut self, select: &Select<Meant>) {
+        use DialectName::{Bigquery, Duckdb, Spark};
+        if !select.from.is_empty() || !matches!(self.to.name, Bigquery | Duckdb | Spark) {
+            return;
+        }
+        let around = |e: &Expr<Meant>| {
+            matches!(&e.kind, ExprKind::Call(call) if !call.is_window() && is_aggregate(call)
+                && call.arguments.iter().any(|a| columns_outside(&a.value).is_some_and(|outside| !outside.is_empty())))
+        };
+        for item in &select.items {
+            if let SelectValue::Expr(expr) = &item.value
+                && expr.any(&mut |e| around(e))
+            {
+                let message = format!("an aggregate over columns of a query around it is not translated to {}", self.to.name.title());
+                self.notes
+                    .push(Note::new("construct.not-translated", item.span, message).advise("aggregate in the query that has the columns"));
+            }
+        }
+    }
+
     fn select(&mut self, select: &Select<Meant>) {
         let span = select.span;
         if let Some(connect) = &select.connect_by {
@@ -176,6 +198,7 @@ impl Finder<'_> {
             return;
         }
         self.idle(select.modifiers, Place::Modifier);
+        self.aggregate_around(select);
         if let Some(into) = select.into {
             self.found(Construct::SelectInto, into);
         }

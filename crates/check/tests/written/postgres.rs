@@ -142,4 +142,7 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT id, name::bytea::text AS b, encode(convert_to(name, 'UTF8'), 'base64') AS c, id << 2 AS s FROM vessels ORDER BY id", "refused tsql sqlite"),
     ("SELECT id, (string_to_array(name, ' '))[1] AS a, (regexp_match(name, '([A-Z])([a-z]+)'))[2] AS b, overlay(name placing '**' from 3) AS o FROM vessels ORDER BY id", "refused tsql sqlite"),
     ("SELECT id, to_char(tons_max, 'FM999,999,999,990.0') AS a, to_number('1,200', '9,999') AS b FROM vessels ORDER BY id", ""),
+    ("SELECT id, (SELECT r FROM (SELECT crossing_id AS id) x, (SELECT id AS r) y) AS r FROM loads ORDER BY id", "refused mariadb"),
+    ("SELECT 1.5 AS a UNION SELECT '4' ORDER BY a", ""),
+    ("SELECT id, name::char(9)::text AS t FROM vessels ORDER BY id", ""),
 ];

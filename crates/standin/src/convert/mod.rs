@@ -115,6 +115,10 @@ fn to_text(value: Value, from: &Type, to: &TextType, how: How, behaviour: &Behav
                 other => return Ok(other),
             }
         }
+        // PostgreSQL, Character Types: the blanks that fill a CHAR are lost.
+        _ if behaviour.name() == DialectName::Postgres && !to.fixed && from.as_text().is_some_and(|t| t.fixed) => {
+            as_text(&value, from, behaviour).trim_end_matches(' ').to_string()
+        }
         _ => as_text(&value, from, behaviour),
     };
     let Some(length) = to.length else { return Ok(behaviour.text(text)) };

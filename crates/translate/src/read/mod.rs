@@ -78,6 +78,10 @@ pub(crate) struct Reader<'a> {
     finished: Option<Frame>,
     /// Common table expressions in sight, innermost last.
     common: Vec<(String, Option<Vec<Offered>>)>,
+    /// The table references beside the derived tables being read, with the number of frames around each.
+    hidden: Vec<(usize, Vec<Relation>)>,
+    /// The right sides of the APPLYs being read, which see what stands beside them.
+    applied: Vec<Span>,
     /// Where the frames of the common table that is read begin.
     common_start: usize,
     /// What names mean here, as far as ORDER BY is concerned.
@@ -140,6 +144,8 @@ impl<'a> Reader<'a> {
             frames: Vec::new(),
             finished: None,
             common: Vec::new(),
+            hidden: Vec::new(),
+            applied: Vec::new(),
             common_start: 0,
             sorting: Sorting::No,
             offers: false,
@@ -428,6 +434,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             self.in_one_case(&mut name, at);
         }
         let found = self.resolve(&name);
+        self.name_around(&mut name, found.as_ref());
         if found.is_some() && self.common_start > 0 {
             self.refuse_correlated_common(&name);
         }
@@ -588,7 +595,14 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             ExprKind::Cast(cast) if cast.extra.is_some() => {
                 Expr { kind: syntax::with_stack(|| self.cast_of_digits(*cast)), span: expr.span }
             }
-            kind => map_expr(self, Expr { kind, span: expr.span }),
+            kind => {
+                let meant = map_expr(self, Expr { kind, span: expr.span });
+                if let ExprKind::Between(test) = &meant.kind {
+                    self.refuse_mixed(&test.operand, &test.low, meant.span);
+                    self.refuse_mixed(&test.operand, &test.high, meant.span);
+                }
+                meant
+            }
         }
     }
 
@@ -809,7 +823,11 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 JoinCondition::Using(names) => Some(names.clone()),
                 _ => None,
             };
+            self.applied.extend(kind.is_apply().then_some(join.right.span));
             let meant = map_table(self, table);
+            if kind.is_apply() {
+                self.applied.pop();
+            }
             if merges {
                 self.note_merged(start, start + left, using.as_deref(), meant.span);
             }
@@ -819,6 +837,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         match &table.kind {
             TableKind::Name(name) => {
                 let mut columns = self.table_columns(name);
+                self.refuse_hidden_table(name);
                 self.features.folding_columns |= columns.folds;
                 if !alias_columns.is_empty() {
                     columns = Self::renamed(columns.all().map(<[_]>::to_vec), &alias_columns).into();
@@ -831,7 +850,9 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             TableKind::Derived { .. } => {
                 self.features.derived = true;
                 self.offers = true;
+                let hidden = self.hide_siblings(&table);
                 let mut meant = map_table(self, table);
+                self.show_siblings(hidden);
                 let columns = Self::renamed(self.finished_outputs(), &alias_columns);
                 meant.relation = self.add_relation(alias_name, columns.into());
                 meant

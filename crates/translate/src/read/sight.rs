@@ -1,13 +1,13 @@
 //! What a name stands for where the source leaves it to the tables in sight: ORDER BY ALL, columns that a
 //! join compares by name, common tables that see a row around them.
 
-use meaning::Note;
+use meaning::{BindingTarget, Note};
 use syntax::DialectName;
-use syntax::tree::{Expr, ExprKind, Ident, Literal, ObjectName, QueryBody, SelectValue, SortKey, Span, Spelled};
+use syntax::tree::{Expr, ExprKind, Ident, Literal, ObjectName, QueryBody, SelectValue, SortKey, Span, Spelled, TableKind, TableRef};
 use values::DataType;
 
 use super::Reader;
-use super::scope::{Frame, Offered};
+use super::scope::{Found, Frame, Offered, Relation};
 
 impl Reader<'_> {
     /// A common table that sees a row around it: seen on MySQL 9.7, MariaDB 10.11 and DuckDB 1.5, which work
@@ -22,6 +22,53 @@ impl Reader<'_> {
         if lacks && !self.frames[self.common_start.min(self.frames.len())..].iter().any(is_own) {
             let message = format!("a WITH that uses {} of a query around it is not translated to {}", name.dotted(), self.to.title());
             self.note(Note::new("construct.not-translated", name.last().span(), message).advise("make a derived table of it"));
+        }
+    }
+
+    /// The table references before a derived table, which it doesn't see: those of its block, out of sight until
+    /// it is read. DuckDB shows them, as LATERAL does.
+    pub(super) fn hide_siblings(&mut self, table: &TableRef<Spelled>) -> bool {
+        let is_applied = self.applied.last() == Some(&table.span);
+        let is_lateral = matches!(table.kind, TableKind::Derived { lateral: true, .. });
+        let sees = is_lateral || is_applied || self.from.name == DialectName::Duckdb;
+        let around = self.frames.len();
+        match self.frames.last_mut() {
+            Some(frame) if !sees && !frame.relations.is_empty() => {
+                self.hidden.push((around, std::mem::take(&mut frame.relations)));
+                true
+            }
+            _ => false,
+        }
+    }
+
+    /// The end of [`Self::hide_siblings`].
+    pub(super) fn show_siblings(&mut self, hid: bool) {
+        if hid && let (Some((_, relations)), Some(frame)) = (self.hidden.pop(), self.frames.last_mut()) {
+            frame.relations = relations;
+        }
+    }
+
+    /// DuckDB would find a column of a query further out in a table beside the derived table first: it is named
+    /// with its table.
+    pub(super) fn name_around(&self, name: &mut ObjectName, found: Option<&Found>) {
+        let (Some((around, beside)), Some(Found { target: BindingTarget::Column(id), .. })) = (self.hidden.last(), found) else { return };
+        let offers = |relation: &Relation| relation.columns.known.iter().any(|c| c.is_named(&name.last().text));
+        if self.to != DialectName::Duckdb || name.parts.len() > 1 || !beside.iter().any(offers) {
+            return;
+        }
+        let outer = self.frames[..*around].iter().flat_map(|frame| &frame.relations).find(|relation| relation.id == *id);
+        if let Some(table) = outer.and_then(|relation| relation.name.clone()) {
+            name.parts.insert(0, Ident::made(table));
+        }
+    }
+
+    /// `main.t` where a common table is called t: without its schema it would be that.
+    pub(super) fn refuse_hidden_table(&mut self, name: &ObjectName) {
+        let is_hidden = |(common, _): &(String, _)| common.eq_ignore_ascii_case(&name.last().text);
+        if name.parts.len() > 1 && self.to != self.from.name && self.common.iter().any(is_hidden) {
+            let message = format!("{} beside a common table of that name is not translated", name.dotted());
+            let note = Note::new("construct.not-translated", name.last().span(), message);
+            self.note(note.advise("give the common table another name"));
         }
     }
 

@@ -270,11 +270,20 @@ impl Reader<'_> {
                 }
             }
         }
+        if id.phrase().area() == "compare" {
+            self.refuse_mixed(left, right, span);
+        }
+    }
+
+    /// Without a column, SQLite takes no text for a number.
+    pub(super) fn refuse_mixed(&mut self, left: &E, right: &E, span: Span) {
+        if self.from.name != DialectName::Sqlite || self.to == DialectName::Sqlite {
+            return;
+        }
         let bare = |e: &E| !matches!(e.without_parens().kind, ExprKind::Column(_));
-        let compares = id.phrase().area() == "compare";
         let (a, b) = (infer(left).data_type, infer(right).data_type);
-        let mixed = (a.is_numeric() && bare(left) && b.is_text()) || (b.is_numeric() && bare(right) && a.is_text());
-        if compares && mixed && bare(left) && bare(right) {
+        let mixed = (a.is_numeric() && b.is_text()) || (b.is_numeric() && a.is_text());
+        if mixed && bare(left) && bare(right) {
             let message = "SQLite takes a number for less than any text, whatever digits the text holds";
             self.note(Note::new("construct.not-translated", span, message).advise("compare numbers with numbers: CAST the text"));
         }

@@ -42,7 +42,9 @@ use syntax::Dialect;
 use syntax::tree::{Direction, Query, Statement, StatementKind};
 
 pub(crate) use implicit::{takes_text_as_argument, takes_text_as_number};
-pub(crate) use shape::{all_of, any_of, as_number, call, case, copy_of, is_correlated, is_null_literal, null_test, number, operation};
+pub(crate) use shape::{
+    all_of, any_of, as_number, call, case, columns_outside, copy_of, is_correlated, is_null_literal, null_test, number, operation,
+};
 pub(crate) use walk::{Place, for_each_query};
 
 use crate::read::Features;

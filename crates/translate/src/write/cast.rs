@@ -9,6 +9,7 @@ use super::Writer;
 use super::number::has_fraction;
 use super::word::Target;
 use crate::read::moment;
+use crate::rewrite::call;
 
 /// What is done to a number before it is cast.
 #[derive(Clone, Copy)]
@@ -21,7 +22,7 @@ enum Before {
 
 impl Writer<'_> {
     /// A cast with what the target must do besides to give what the source gives.
-    pub(super) fn said_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
+    pub(super) fn said_cast(&mut self, mut cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
         // Oracle's own reads numbers of other forms than those of the others.
         let untyped = !matches!(self.facts.safe_cast, Some(CastForm::TryCast | CastForm::SafeCast));
         if self.from.name != self.to.name && reads_number_or_null(&cast, untyped) {
@@ -34,8 +35,8 @@ impl Writer<'_> {
         if cast.form == CastForm::ConvertUsing && Self::known(&cast.operand).data_type == DataType::Binary {
             self.note_edges(phrase_named(phrase::BYTES_TO_TEXT).phrase(), &[&cast.operand], &[], Target::AsItsWord, span);
         }
-        if is_no_number(&cast) && !self.facts.has_nan {
-            self.refuse(span, "a number that is none (NaN) or without end");
+        if is_no_number(&cast) {
+            self.note_no_number(span);
         }
         if let Some(said) = self.said_bytes_cast(&cast, span) {
             return said;
@@ -51,6 +52,9 @@ impl Writer<'_> {
         if self.to.name == DialectName::Spark && cast.to.data_type == DataType::Time && Self::known(&cast.operand).data_type.is_moment() {
             let format = Expr::made(ExprKind::Literal(Literal::Text("'HH:mm:ss'".into())));
             return Expr::call("DATE_FORMAT", vec![self.expr(cast.operand), format]).kind;
+        }
+        if self.loses_blanks(&cast) {
+            cast.operand = call(phrase::TEXT_TRIM_RIGHT, vec![cast.operand]);
         }
         self.note_short_text(&cast, span);
         self.note_unsigned(&cast, span);
@@ -76,6 +80,15 @@ impl Writer<'_> {
         }
     }
 
+    /// PostgreSQL, Character Types: a CHAR that becomes another type of string loses the blanks at its end. MySQL's
+    /// are gone when it is read.
+    fn loses_blanks(&self, cast: &Cast<Meant>) -> bool {
+        use DialectName::{Mariadb, Mysql, Postgres};
+        let is_char = matches!(Self::known(&cast.operand).data_type, DataType::Text { fixed: true, .. });
+        let to_text = cast.to.data_type.is_text() && !matches!(cast.to.data_type, DataType::Text { fixed: true, .. });
+        self.from.name == Postgres && is_char && to_text && !matches!(self.to.name, Postgres | Mysql | Mariadb)
+    }
+
     /// A cast of a text to a number that gives NULL where it can't: by the phrase, as each engine's own
     /// reads other texts for numbers.
     fn said_safe_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
@@ -95,6 +108,17 @@ impl Writer<'_> {
             DataType::Decimal(Some((_, scale))) if self.facts.cast_ignores_scale => self.done_before(Before::Round(scale), said).kind,
             DataType::Decimal(Some(_)) | DataType::Float(_) => ExprKind::Cast(Box::new(Cast::plain(said, self.type_name(cast.to)))),
             _ => said.kind,
+        }
+    }
+
+    /// NaN and the infinities: not all targets have them, and none works with them as another does.
+    fn note_no_number(&mut self, span: Span) {
+        if !self.facts.has_nan {
+            self.refuse(span, "a number that is none (NaN) or without end");
+        } else if self.from.name != self.to.name {
+            let (source, target) = (self.from.name.title(), self.to.name.title());
+            let message = format!("{source} and {target} compare NaN and infinity, and work with them, each by its own rules");
+            self.note(Note::new("number.not-finite", span, message).advise("test for such values before you work with them"));
         }
     }
 

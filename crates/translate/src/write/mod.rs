@@ -27,12 +27,12 @@ use compact_str::CompactString;
 use crate::Notes;
 use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
 use syntax::tree::{
-    AliasForm, Call, CommonTable, Delete, Expr, ExprKind, Ident, IsWhat, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
+    AliasForm, Binary, Call, CommonTable, Delete, Expr, ExprKind, Ident, IsWhat, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
     QueryBody, Quote, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StageMap,
     Statement, StatementKind, TableAlias, TableKind, TableRef, Top, TypeName, map_body, map_common_table, map_delete, map_expr, map_insert,
     map_query, map_select, map_select_item, map_table, map_update,
 };
-use syntax::{Dialect, DialectName, Spelling, decode_text, needs_as, write_text};
+use syntax::{Dialect, DialectName, Spelling, Symbol, decode_text, needs_as, write_text};
 use values::DataType;
 
 /// Writes statements of one target.
@@ -173,11 +173,19 @@ impl<'a> Writer<'a> {
         QueryBody::Select(Box::new(Select::of(vec![star], vec![table])))
     }
 
+    /// A branch of a set operation whose columns are of one type by now.
+    fn branch(&mut self, body: QueryBody<Meant>) -> QueryBody<Spelled> {
+        match body {
+            QueryBody::SetOperation(operation) => syntax::with_stack(|| self.set_operation(*operation)),
+            other => self.body(other),
+        }
+    }
+
     fn set_operation(&mut self, operation: SetOperation<Meant>) -> QueryBody<Spelled> {
         // In the source's precedence the right side may have been a chain without parentheses; the
         // printer adds them where the target's precedence differs.
-        let mut left = self.body(operation.left);
-        let mut right = self.body(operation.right);
+        let mut left = self.branch(operation.left);
+        let mut right = self.branch(operation.right);
         if !self.facts.branch_parens {
             if !matches!(left, QueryBody::SetOperation(_)) {
                 left = self.unparenthesised(left);
@@ -420,7 +428,10 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
 
     fn body(&mut self, body: QueryBody<Meant>) -> QueryBody<Spelled> {
         match body {
-            QueryBody::SetOperation(operation) => syntax::with_stack(|| self.set_operation(*operation)),
+            QueryBody::SetOperation(mut operation) => {
+                self.branches_of_one_type(&mut operation);
+                syntax::with_stack(|| self.set_operation(*operation))
+            }
             QueryBody::Table(name, span) => QueryBody::Table(self.table_name(name), span),
             QueryBody::Values(mut values) => {
                 values.form = match self.to.name {
@@ -497,6 +508,12 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             match (&join.kind, &join.condition) {
                 (JoinKind::Cross, syntax::tree::JoinCondition::On(_)) => join.kind = JoinKind::Inner,
                 (JoinKind::Inner, syntax::tree::JoinCondition::None) if !join.natural => join.kind = JoinKind::Cross,
+                // SQLite needs none behind any.
+                (JoinKind::Left | JoinKind::Right | JoinKind::Full, syntax::tree::JoinCondition::None) if !join.natural => {
+                    let one = || Expr::made(ExprKind::Literal(Literal::Number("1".into())));
+                    let always = Binary { operator: Operator::Symbol(Symbol::Equal), left: one(), right: one() };
+                    join.condition = syntax::tree::JoinCondition::On(Expr::made(ExprKind::Binary(Box::new(always))));
+                }
                 _ => {}
             }
             if let syntax::tree::JoinCondition::Using(names) = &mut join.condition {

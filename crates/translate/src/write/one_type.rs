@@ -6,13 +6,17 @@
 
 use meaning::{Constant, Meant, Note, infer, phrase};
 use syntax::DialectName;
-use syntax::tree::{Case, Expr, ExprKind};
+use syntax::tree::{Case, Expr, ExprKind, QueryBody, Select, SelectValue, SetOperation};
 use values::DataType;
 
 use super::Writer;
 use super::word::as_text;
+use crate::rewrite::call;
 
 type M = Expr<Meant>;
+
+/// The columns of a set operation, among the phrases that choose from values.
+const SET: &str = "set";
 
 /// What the source makes of texts and numbers side by side.
 enum Made {
@@ -49,6 +53,27 @@ impl Writer<'_> {
         self.of_one_type("case", &mut values);
     }
 
+    /// The columns of a set operation of one type, as far as its branches are select lists without stars.
+    pub(super) fn branches_of_one_type(&mut self, operation: &mut SetOperation<Meant>) {
+        let mut columns: Vec<Vec<&mut M>> = Vec::new();
+        let mut is_plain = true;
+        each_branch(operation, &mut |select| {
+            for (at, item) in select.items.iter_mut().enumerate() {
+                let SelectValue::Expr(expr) = &mut item.value else {
+                    is_plain = false;
+                    return;
+                };
+                if columns.len() <= at {
+                    columns.push(Vec::new());
+                }
+                columns[at].push(expr);
+            }
+        });
+        if is_plain {
+            columns.iter_mut().for_each(|column| self.of_one_type(SET, column));
+        }
+    }
+
     fn of_one_type(&mut self, phrase: &str, values: &mut [&mut M]) {
         let Some(made) = self.made(phrase).filter(|_| values.len() > 1) else { return };
         let types: Vec<DataType> = values.iter().map(|v| infer(v).data_type).collect();
@@ -63,7 +88,7 @@ impl Writer<'_> {
         match made {
             Made::Texts => values.iter_mut().for_each(|v| in_digits(v)),
             Made::AsTheFirst if types[0].is_text() => values.iter_mut().for_each(|v| in_digits(v)),
-            Made::Numbers | Made::AsTheFirst => values.iter_mut().for_each(|v| as_number(v)),
+            Made::Numbers | Made::AsTheFirst => values.iter_mut().for_each(|v| as_number(v, phrase == SET)),
         }
     }
 
@@ -95,12 +120,25 @@ pub(super) fn in_digits(value: &mut M) {
     }
 }
 
-/// A written text that is a number, as that.
-fn as_number(value: &mut M) {
+/// The select blocks of a set operation, those of queries in parentheses left out.
+fn each_branch<'a>(operation: &'a mut SetOperation<Meant>, visit: &mut dyn FnMut(&'a mut Select<Meant>)) {
+    for side in [&mut operation.left, &mut operation.right] {
+        match side {
+            QueryBody::Select(select) => visit(select),
+            QueryBody::SetOperation(inner) => syntax::with_stack(|| each_branch(inner, visit)),
+            _ => {}
+        }
+    }
+}
+
+/// A written text that is a number, as that; another is cast where it must be, as the source does.
+fn as_number(value: &mut M, casts: bool) {
     let ExprKind::Literal(Constant::Text { value: text, .. }) = &value.without_parens().kind else { return };
     let digits = text.trim();
     let is_plain = !digits.is_empty() && digits.bytes().all(|b| b.is_ascii_digit() || b == b'.') && digits.parse::<f64>().is_ok();
     if is_plain {
         *value = Expr { kind: ExprKind::Literal(Constant::Number(digits.into())), span: value.span };
+    } else if casts {
+        *value = Expr { span: value.span, ..call(phrase::CAST_TEXT_TO_NUMBER, vec![value.take()]) };
     }
 }

@@ -1,8 +1,9 @@
 //! Phrases in the target's words, with notes where an edge differs.
 
 use meaning::{
-    ArgumentKind, Binding, Breach, Fidelity, Function, Guard, Letters, Meant, Note, Phrase, PhraseId, PhraseKind, Sign, Slot, Template,
-    TypeWord, ValueClass, can_be, hear_operator, hear_prefix, infer, is_default, is_known, named_calls, near_calls, phrase, phrase_named,
+    ArgumentKind, Binding, Breach, Constant, Fidelity, Function, Guard, Letters, Meant, Note, Phrase, PhraseId, PhraseKind, Sign, Slot,
+    Template, TypeWord, ValueClass, can_be, hear_operator, hear_prefix, infer, is_default, is_known, named_calls, near_calls, phrase,
+    phrase_named,
 };
 use syntax::tree::{
     Argument, Binary, Call, CallForm, CallTail, Cast, Expr, ExprKind, IsTest, IsWhat, Literal, ObjectName, Operator, Over, Span, Spelled,
@@ -158,6 +159,38 @@ impl Writer<'_> {
         }
     }
 
+    /// A group that a pattern lacks is NULL in some engines, '' or an error in others.
+    fn refuse_missing_group(&mut self, phrase: &Phrase, arguments: &[&M], span: Span) {
+        let at = |name: &str| phrase.argument(name).and_then(|at| arguments.get(at));
+        let (Some(pattern), Some(group)) = (at("pattern"), at("group")) else { return };
+        let (Some(Value::Text(pattern)), Some(Value::Integer(group))) = (meaning::constant(pattern), meaning::constant(group)) else {
+            return;
+        };
+        let count = regex::groups(&pattern, self.from.name);
+        if self.from.name != self.to.name && usize::try_from(group).is_ok_and(|group| group > count) {
+            self.refuse(span, &format!("group {group} of a pattern that has {count}"));
+        }
+    }
+
+    /// A power with an exponent beyond a few hundred magnifies the last digits of what it is worked out from:
+    /// PostgreSQL's NUMERIC has as many as it needs, floating-point numbers have 15. So has a literal that is
+    /// wider than 15 digits.
+    fn note_wide_numbers(&mut self, phrase: &Phrase, arguments: &[&M], span: Span) {
+        if self.from.name == self.to.name {
+            return;
+        }
+        let is_great = |e: &&M| matches!(meaning::constant(e), Some(Value::Integer(n)) if n.unsigned_abs() > 300);
+        let is_wide = |e: &&M| matches!(&e.without_parens().kind, ExprKind::Literal(Constant::Number(digits)) if digits.len() > 16);
+        let great_power = phrase.id == phrase::NUMBER_POWER && arguments.get(1).is_some_and(is_great);
+        let divides =
+            matches!(phrase.id, phrase::NUMBER_DIVIDE | phrase::NUMBER_DIVIDE_DECIMALS | phrase::NUMBER_DIVIDE_CUT | phrase::NUMBER_POWER);
+        if great_power || (divides && arguments.iter().any(is_wide)) {
+            let (source, target) = (self.from.name.title(), self.to.name.title());
+            let message = format!("{source} and {target} work this out to different numbers of digits");
+            self.note(Note::new("number.fifteen-digits", span, message).advise("round the result to the digits that count"));
+        }
+    }
+
     /// PostgreSQL's words for texts take whole numbers of 32 bits, and no wider column.
     fn short_integers(&self, phrase: &Phrase, arguments: &mut [M]) {
         if self.to.name != DialectName::Postgres || !phrase.id.starts_with("text.") {
@@ -199,6 +232,8 @@ impl Writer<'_> {
             self.note_quotient(&refs, span);
         }
         self.note_wide_remainder(phrase, &refs, span);
+        self.refuse_missing_group(phrase, &refs, span);
+        self.note_wide_numbers(phrase, &refs, span);
         if self.is_null_of(phrase, &refs) {
             return Expr::made(ExprKind::Literal(Literal::Null));
         }
@@ -324,7 +359,7 @@ impl Writer<'_> {
                 }
             };
             if converted != text.as_str() {
-                let constant = meaning::Constant::Text { value: converted.into(), written: None };
+                let constant = Constant::Text { value: converted.into(), written: None };
                 argument.kind = ExprKind::Literal(constant);
             }
         }
@@ -459,6 +494,9 @@ impl Writer<'_> {
             return kind;
         }
         self.note_quotient(&[&left, &right], span);
+        if let Sign::Phrase(id, _) = sign {
+            self.note_wide_numbers(id.phrase(), &[&left, &right], span);
+        }
         let Sign::Phrase(id, written) = sign else {
             let (left, right) = (self.expr(left), self.expr(right));
             let operator = self.operator_of(sign);

@@ -134,7 +134,13 @@ impl Writer<'_> {
             Some(_) => self.to.name == DialectName::Bigquery,
             None => (source == LikeStyle::Backslash) != (target == LikeStyle::Backslash) && value.contains('\\'),
         };
-        matches!(test.word, LikeWord::Like | LikeWord::Ilike) && !escapes_differ && !(sets_differ && value.contains('['))
+        // Some take such an escape for itself or match nothing, others fail.
+        let ends_in_escape = match &test.escape {
+            Some(escape) => text_of(escape).is_some_and(|e| !e.is_empty() && value.ends_with(&e)),
+            None => source == LikeStyle::Backslash && value.ends_with('\\'),
+        };
+        let ends_in_escape = ends_in_escape && self.from.name != self.to.name;
+        matches!(test.word, LikeWord::Like | LikeWord::Ilike) && !ends_in_escape && !escapes_differ && !(sets_differ && value.contains('['))
     }
 
     fn pieces(&self, test: &LikeTest<Meant>, value: &str) -> Result<Vec<Piece>, String> {
