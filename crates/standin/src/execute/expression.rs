@@ -190,7 +190,7 @@ impl Runner<'_> {
         if self.behaviour.name() == syntax::DialectName::Oracle && text.len() > 4000 {
             return Err(Failure::new(FailureKind::Overflow, "a text longer than 4000 bytes").with_code("ORA-01489"));
         }
-        Ok(self.behaviour.text(text))
+        bounded(self.behaviour.text(text))
     }
 
     fn scalar(&self, plan: &QueryPlan, env: &Environment<'_>) -> Outcome<Value> {
@@ -277,7 +277,7 @@ impl Runner<'_> {
             session: self.session,
             random: &self.random,
         };
-        (call.function.run)(&args)
+        bounded((call.function.run)(&args)?)
     }
 
     /// AND (`decides` false) or OR (true) with unknowns.
@@ -491,6 +491,17 @@ impl Members {
 }
 
 /// A decimal with so many digits behind the point, if it has more.
+/// A text that a machine has room for: functions within functions can double it each time.
+fn bounded(value: Value) -> Outcome<Value> {
+    const MOST: usize = 1 << 26;
+    match &value {
+        Value::Text(text) if text.len() > MOST => {
+            Err(Failure::new(FailureKind::TooLarge, "a string of more than 64 MB, more than the stand-in works with"))
+        }
+        _ => Ok(value),
+    }
+}
+
 fn rounded(value: Value, scale: i64) -> Value {
     match value {
         Value::Decimal(d) if d.fractional_digit_count() > scale => Value::decimal(d.with_scale_round(scale, RoundingMode::HalfUp)),

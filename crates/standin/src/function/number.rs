@@ -327,8 +327,14 @@ fn to_whole(a: &Args<'_>, mode: RoundingMode) -> Outcome<Value> {
     }
 }
 
+/// The number of digits to round to, by the argument in that place. No number has more than 400 on either side of
+/// its point.
+fn places(a: &Args<'_>, at: usize) -> Outcome<i64> {
+    Ok(a.whole_or(at, 0)?.clamp(-400, 400))
+}
+
 fn round(a: &Args<'_>) -> Outcome<Value> {
-    let places = a.whole_or(1, 0)?;
+    let places = places(a, 1)?;
     match number_of(a, 0)? {
         Value::Float(x) if places == 0 && a.is(&[Mysql, Mariadb, Postgres]) => Ok(Value::Float(x.round_ties_even())),
         // The binary number itself is rounded: 2.675 lies below the half (seen on the GoogleSQL evaluator).
@@ -352,7 +358,7 @@ fn rounded_float(x: f64, places: i64) -> f64 {
 }
 
 fn rescaled(a: &Args<'_>, at: usize, mode: RoundingMode) -> Outcome<Value> {
-    let places = a.whole_or(at, 0)?;
+    let places = places(a, at)?;
     match number_of(a, 0)? {
         Value::Float(x) => {
             let exact: Option<Decimal> = x.to_string().parse().ok();
@@ -371,7 +377,7 @@ fn rescale(a: &Args<'_>, number: &Decimal, places: i64, mode: RoundingMode) -> O
 
 /// The scale stays; a third argument other than 0 cuts.
 fn tsql_round(a: &Args<'_>) -> Outcome<Value> {
-    let places = a.whole(1)?;
+    let places = places(a, 1)?;
     let mode = if a.count() > 2 && a.whole(2)? != 0 { RoundingMode::Down } else { RoundingMode::HalfUp };
     match number_of(a, 0)? {
         Value::Float(x) => {

@@ -6,7 +6,7 @@ use syntax::tree::{Cast, CastForm, Expr, ExprKind, Literal, Span, Spelled, Stage
 use values::{DataType, Value};
 
 use super::Writer;
-use super::number::has_fraction;
+use super::number::{has_fraction, is_quotient_or_average};
 use super::word::Target;
 use crate::read::moment;
 use crate::rewrite::call;
@@ -205,9 +205,14 @@ impl Writer<'_> {
                     .broken_by(number_breach(cast)),
             );
         }
-        if cast.to.data_type.is_text() && self.writes_otherwise(&operand) {
-            let message =
-                format!("a number with a fraction becomes a text: zeros at its ends are written in one of {source} and {target} only");
+        let is_quotient = self.from.name != self.to.name && is_quotient_or_average(&cast.operand);
+        if cast.to.data_type.is_text() && (is_quotient || self.writes_otherwise(&operand)) {
+            let message = match is_quotient {
+                true => format!("a quotient or average becomes a text: {source} and {target} write other numbers of decimal places"),
+                false => {
+                    format!("a number with a fraction becomes a text: zeros at its ends are written in one of {source} and {target} only")
+                }
+            };
             self.note(
                 Note::new("cast.decimal-to-text", span, message).advise("write it with a format of its own, or compare it as a number"),
             );

@@ -1,6 +1,6 @@
 //! Numbers with a fraction, where one engine keeps it and the other loses it unasked.
 
-use meaning::{Constant, Meant, Note, PhraseId, Sign, phrase, phrase_named};
+use meaning::{Constant, Function, Meant, Note, PhraseId, Sign, phrase, phrase_named};
 use syntax::tree::{Expr, ExprKind, Span};
 use values::DataType;
 
@@ -44,6 +44,12 @@ impl Writer<'_> {
         };
         self.note(Note::new("number.quotient-digits", span, message).advise(advice));
     }
+}
+
+/// A number whose places each engine chooses.
+pub(super) fn is_quotient_or_average(expr: &Expr<Meant>) -> bool {
+    let is_average = |f: &Function| matches!(f, Function::Phrase(id, _) if id.phrase().id == phrase::AGGREGATE_AVERAGE);
+    is_exact_quotient(expr) || matches!(&expr.without_parens().kind, ExprKind::Call(call) if is_average(&call.function))
 }
 
 /// A quotient that isn't of binary floating-point numbers, as far as is known.

@@ -233,6 +233,11 @@ impl Writer<'_> {
         }
         self.note_wide_remainder(phrase, &refs, span);
         self.refuse_missing_group(phrase, &refs, span);
+        let has_fraction =
+            |e: &&M| matches!(infer(e).data_type, DataType::Decimal(None | Some((_, 1..)) | Some((20.., _))) | DataType::Float(_));
+        if phrase.id == phrase::TEXT_TO_HEXADECIMAL && self.from.name != self.to.name && refs.iter().any(has_fraction) {
+            self.refuse(span, "a number that is no whole number of 64 bits, in hexadecimal digits,");
+        }
         self.note_wide_numbers(phrase, &refs, span);
         if self.is_null_of(phrase, &refs) {
             return Expr::made(ExprKind::Literal(Literal::Null));

@@ -185,4 +185,5 @@ pub(crate) const CASES: &[Case] = &[
     ("sqlite", "postgres mysql", "SELECT l.id FROM loads l LEFT JOIN tolls t", "SELECT l.id FROM loads l LEFT JOIN tolls t ON 1 = 1"),
     ("postgres", "duckdb", "SELECT (SELECT MAX((SELECT i.id FROM loads i WHERE i.id = o.id))) FROM loads o", "refused construct.not-translated"),
     ("postgres", "duckdb", "SELECT REGEXP_SUBSTR('ab', '(a)', 1, 1, 'i', 2) AS a", "refused construct.not-translated"),
+    ("mysql", "postgres", "SELECT HEX(12.5) AS a", "refused construct.not-translated"),
 ];
