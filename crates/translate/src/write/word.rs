@@ -159,6 +159,14 @@ impl Writer<'_> {
         }
     }
 
+    /// MySQL rounds it first, others write its text.
+    fn refuse_fraction_in_hexadecimal(&mut self, phrase: &Phrase, arguments: &[M], span: Span) {
+        let is_wide = |e: &M| matches!(infer(e).data_type, DataType::Decimal(None | Some((_, 1..) | (20.., _))) | DataType::Float(_));
+        if phrase.id == phrase::TEXT_TO_HEXADECIMAL && self.from.name != self.to.name && arguments.iter().any(is_wide) {
+            self.refuse(span, "a number that is no whole number of 64 bits, in hexadecimal digits,");
+        }
+    }
+
     /// A group that a pattern lacks is NULL in some engines, '' or an error in others.
     fn refuse_missing_group(&mut self, phrase: &Phrase, arguments: &[&M], span: Span) {
         let at = |name: &str| phrase.argument(name).and_then(|at| arguments.get(at));
@@ -215,6 +223,7 @@ impl Writer<'_> {
         if self.from.name != self.to.name && (id.phrase().id.starts_with(phrase::TEXT_CONCATENATE) || id.phrase().id == phrase::TEXT_JOIN) {
             self.join_texts(id.phrase().id, &mut arguments, span);
         }
+        self.refuse_fraction_in_hexadecimal(id.phrase(), &arguments, span);
         if self.from.name != self.to.name {
             self.numbers_as_texts(id.phrase(), &mut arguments);
             self.short_integers(id.phrase(), &mut arguments);
@@ -233,11 +242,6 @@ impl Writer<'_> {
         }
         self.note_wide_remainder(phrase, &refs, span);
         self.refuse_missing_group(phrase, &refs, span);
-        let has_fraction =
-            |e: &&M| matches!(infer(e).data_type, DataType::Decimal(None | Some((_, 1..)) | Some((20.., _))) | DataType::Float(_));
-        if phrase.id == phrase::TEXT_TO_HEXADECIMAL && self.from.name != self.to.name && refs.iter().any(has_fraction) {
-            self.refuse(span, "a number that is no whole number of 64 bits, in hexadecimal digits,");
-        }
         self.note_wide_numbers(phrase, &refs, span);
         if self.is_null_of(phrase, &refs) {
             return Expr::made(ExprKind::Literal(Literal::Null));
