@@ -7,7 +7,7 @@ MODULE is the driver's module, the rest are the arguments of its `connect`: numb
 taken as such, `${NAME}` is taken from the environment, so that no secret stands on a command line.
 
     bridge:python3 bridges/dbapi.py oracledb user=warden 'password=${WEIR_PASSWORD}' dsn=weir/tarn?dialect=oracle
-    bridge:python3 bridges/dbapi.py pymssql server=weir user=warden 'password=${WEIR_PASSWORD}'?dialect=tsql
+    bridge:python3 bridges/dbapi.py pymssql server=weir user=warden 'password=${WEIR_PASSWORD}'?dialect=sqlserver
 """
 
 import importlib

@@ -64,7 +64,7 @@ fn main() {
     for to in [DialectName::Postgres, DialectName::Mysql, DialectName::Sqlite] {
         three_tables(to);
     }
-    for from in ["oracle", "tsql", "mysql", "postgres"] {
+    for from in ["oracle", "sqlserver", "mysql", "postgres"] {
         for to in [DialectName::Postgres, DialectName::Sqlite, DialectName::Oracle] {
             if from != to.as_str() {
                 demo_pairs(from, to);

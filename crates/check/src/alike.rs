@@ -386,7 +386,7 @@ mod tests {
     use super::*;
 
     const BINARY: Letters = Letters { ignores_case: false, ignores_accents: false, ignores_blanks: false };
-    const TSQL: Letters = Letters { ignores_case: true, ignores_accents: false, ignores_blanks: true };
+    const SQL_SERVER: Letters = Letters { ignores_case: true, ignores_accents: false, ignores_blanks: true };
     const MYSQL: Letters = Letters { ignores_case: true, ignores_accents: true, ignores_blanks: false };
 
     /// Whether texts that meet are told apart by one side only.
@@ -401,21 +401,21 @@ mod tests {
     fn texts_that_one_side_takes_for_equal() {
         use How::{Equal, Inside, Order};
         for (source, target, how, constants, values, broken) in [
-            (TSQL, BINARY, Equal, &["heron"][..], &["heron", "quay"][..], false),
-            (TSQL, BINARY, Equal, &["heron"], &["Heron"], true),
-            (TSQL, BINARY, Equal, &["heron"], &["heron "], true),
-            (TSQL, BINARY, Equal, &["heron"], &["quay ", "Weir"], false),
-            (TSQL, BINARY, Equal, &["heron"], &["h\u{e9}ron"], false),
+            (SQL_SERVER, BINARY, Equal, &["heron"][..], &["heron", "quay"][..], false),
+            (SQL_SERVER, BINARY, Equal, &["heron"], &["Heron"], true),
+            (SQL_SERVER, BINARY, Equal, &["heron"], &["heron "], true),
+            (SQL_SERVER, BINARY, Equal, &["heron"], &["quay ", "Weir"], false),
+            (SQL_SERVER, BINARY, Equal, &["heron"], &["h\u{e9}ron"], false),
             // Both pass over case; accents and blanks are where they differ.
-            (TSQL, MYSQL, Equal, &["heron"], &["Heron"], false),
-            (TSQL, MYSQL, Equal, &["heron"], &["h\u{e9}ron"], true),
-            (TSQL, MYSQL, Equal, &["heron"], &["heron "], true),
+            (SQL_SERVER, MYSQL, Equal, &["heron"], &["Heron"], false),
+            (SQL_SERVER, MYSQL, Equal, &["heron"], &["h\u{e9}ron"], true),
+            (SQL_SERVER, MYSQL, Equal, &["heron"], &["heron "], true),
             // The order of codes has capitals first.
-            (TSQL, BINARY, Order, &[], &["Mill", "heron"], true),
-            (TSQL, BINARY, Order, &[], &["heron", "mill"], false),
+            (SQL_SERVER, BINARY, Order, &[], &["Mill", "heron"], true),
+            (SQL_SERVER, BINARY, Order, &[], &["heron", "mill"], false),
             // A pattern is looked for piece by piece.
-            (TSQL, BINARY, Inside, &["h%n"], &["heron"], false),
-            (TSQL, BINARY, Inside, &["h%n"], &["Heron"], true),
+            (SQL_SERVER, BINARY, Inside, &["h%n"], &["heron"], false),
+            (SQL_SERVER, BINARY, Inside, &["h%n"], &["Heron"], true),
             (BINARY, BINARY, Inside, &["h%n"], &["Heron"], false),
         ] {
             assert_eq!(is_broken(source, target, how, constants, values), broken, "{how:?} {constants:?} {values:?}");

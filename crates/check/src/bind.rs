@@ -261,7 +261,7 @@ mod tests {
         let binds = [("low".to_string(), Value::Integer(10)), ("name".to_string(), Value::text("o'quay")), ("1".to_string(), Value::Null)];
         for (dialect, sql, bound_sql) in [
             ("oracle", "SELECT id FROM t WHERE a > :low AND b = :name", "SELECT id FROM t WHERE a > 10 AND b = 'o''quay'"),
-            ("tsql", "SELECT id FROM t WHERE a > @low AND c < @other", "SELECT id FROM t WHERE a > 10 AND c < @other"),
+            ("sqlserver", "SELECT id FROM t WHERE a > @low AND c < @other", "SELECT id FROM t WHERE a > 10 AND c < @other"),
             ("mysql", "SELECT id FROM t WHERE a > ?", "SELECT id FROM t WHERE a > NULL"),
             ("postgres", "SELECT ':low' FROM t WHERE a > $1 -- :low", "SELECT ':low' FROM t WHERE a > NULL -- :low"),
         ] {

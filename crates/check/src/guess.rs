@@ -40,7 +40,7 @@ fn guessed(sql: &str, dialect: &Dialect) -> (Schema, HashSet<(String, String)>) 
         told: HashSet::new(),
         common: Vec::new(),
         around: Vec::new(),
-        drops_fraction: matches!(dialect.name, DialectName::Tsql | DialectName::Postgres | DialectName::Sqlite),
+        drops_fraction: matches!(dialect.name, DialectName::SqlServer | DialectName::Postgres | DialectName::Sqlite),
     };
     for parsed in Statements::new(sql, &tokens, dialect) {
         if let Ok(statement) = parsed.tree

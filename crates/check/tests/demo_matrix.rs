@@ -41,7 +41,7 @@ impl Tried<'_> {
 fn each_demo_query_to_all_dialects_and_on_from_there() {
     let mut failures = Vec::new();
     let (mut first, mut second) = (0, 0);
-    for from in ["oracle", "tsql", "mysql", "postgres"].map(|n| n.parse::<Dialect>().expect("dialect")) {
+    for from in ["oracle", "sqlserver", "mysql", "postgres"].map(|n| n.parse::<Dialect>().expect("dialect")) {
         let (catalog, data) = data(&from);
         for (file, source) in queries(&from) {
             let tried = Tried { from: &from, source: &source, catalog: &catalog, data: &data };

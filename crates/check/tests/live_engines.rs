@@ -31,7 +31,7 @@ fn demo_agrees(variable: &str, trials: usize) {
     let to = target.dialect().clone();
     let settings = Settings { trials, examples: false, ..Settings::default() };
     let (mut agreed, mut failures) = (0, Vec::new());
-    for from in ["oracle", "tsql", "mysql", "postgres"].map(|n| n.parse::<Dialect>().expect("dialect")) {
+    for from in ["oracle", "sqlserver", "mysql", "postgres"].map(|n| n.parse::<Dialect>().expect("dialect")) {
         if from.name == to.name {
             continue;
         }

@@ -122,7 +122,7 @@ fn questions(phrase: &'static Phrase, spelling: &str, dialect: &Dialect) -> Vec<
             written.push(argument);
         }
         let Some(expr) = filled(spelling, phrase, &written) else { continue };
-        let told_apart = matches!(dialect.name, DialectName::Oracle | DialectName::Tsql);
+        let told_apart = matches!(dialect.name, DialectName::Oracle | DialectName::SqlServer);
         let value =
             if phrase.gives == "boolean" && told_apart { format!("CASE WHEN {expr} THEN 1 WHEN NOT ({expr}) THEN 0 END") } else { expr };
         found.push(Question {

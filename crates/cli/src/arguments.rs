@@ -22,12 +22,12 @@ pub(crate) struct Program {
 pub(crate) enum Command {
     /// SQL in one dialect to SQL in another, with notes on how faithful it is
     #[command(
-        after_help = "Examples:\n  inland-ferry translate queries/ --from oracle --to postgres --output out/\n  echo 'SELECT TOP 3 name FROM loads ORDER BY tons' | inland-ferry translate -f tsql -t mysql"
+        after_help = "Examples:\n  inland-ferry translate queries/ --from oracle --to postgres --output out/\n  echo 'SELECT TOP 3 name FROM loads ORDER BY tons' | inland-ferry translate -f sqlserver -t mysql"
     )]
     Translate(TranslateArguments),
     /// Translate, run both sides on the same data and compare
     #[command(
-        after_help = "Examples:\n  inland-ferry check query.sql --from oracle --to postgres\n  inland-ferry check query.sql -f tsql -t sqlite --data demo/data\n  inland-ferry check query.sql -f tsql -t postgres --against by-hand.sql --target postgres://localhost/tarn"
+        after_help = "Examples:\n  inland-ferry check query.sql --from oracle --to postgres\n  inland-ferry check query.sql -f sqlserver -t sqlite --data demo/data\n  inland-ferry check query.sql -f sqlserver -t postgres --against by-hand.sql --target postgres://localhost/tarn"
     )]
     Check(CheckArguments),
     /// Run SQL on one engine or stand-in and show the rows
@@ -130,7 +130,7 @@ pub(crate) struct AccessArguments {
 pub(crate) struct Source {
     /// Files, folders (all *.sql in them) or - for standard input
     pub(crate) paths: Vec<PathBuf>,
-    /// The dialect the SQL is written in: oracle, tsql, mysql, mariadb, postgres, duckdb, bigquery, spark, sqlite, with @VERSION
+    /// The dialect the SQL is written in: oracle, sqlserver, mysql, mariadb, postgres, duckdb, bigquery, spark, sqlite, with @VERSION
     #[arg(short, long, value_name = "DIALECT", value_parser = dialect)]
     pub(crate) from: Dialect,
     /// The schema: a file of CREATE TABLE in the source's dialect, or the address of a live engine

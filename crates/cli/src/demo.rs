@@ -211,8 +211,8 @@ fn advice(folder: &Path) -> String {
         "\nAll of it is in {folder}/, to play with:
   the queries in queries/, the rows in data/, the translations in translated/. Try
 
-  inland-ferry translate {folder}/queries/oracle/heaviest_loads.sql --from oracle --to tsql
+  inland-ferry translate {folder}/queries/oracle/heaviest_loads.sql --from oracle --to sqlserver
   inland-ferry check {folder}/queries/oracle --from oracle --to postgres --data {folder}/data/oracle
-  inland-ferry run {folder}/queries/tsql/dearest_tenth.sql --on standin:tsql --data {folder}/data/tsql"
+  inland-ferry run {folder}/queries/sqlserver/dearest_tenth.sql --on standin:sqlserver --data {folder}/data/sqlserver"
     )
 }

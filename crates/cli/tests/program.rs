@@ -34,7 +34,7 @@ fn translate_from_standard_input() {
     let folder = folder(&[]);
     for (arguments, input, code, out, err) in [
         ("translate -f oracle -t postgres", TOP, 0, "LIMIT 3", ""),
-        ("translate -f oracle -t tsql", TOP, 0, "SELECT TOP (3) name, tons", ""),
+        ("translate -f oracle -t sqlserver", TOP, 0, "SELECT TOP (3) name, tons", ""),
         ("translate -f oracle -t mysql", TOP, 0, "CASE WHEN tons IS NULL THEN 0 ELSE 1 END, tons DESC", ""),
         ("translate -f oracle -t sqlite", TOP, 0, "tons DESC NULLS FIRST", ""),
         ("translate -f oracle -t bigquery", TOP, 0, "NULLS FIRST LIMIT 3", ""),
@@ -66,7 +66,7 @@ fn translate_from_standard_input() {
         ("translate -f oracle -t mysql --labels keep", "SELECT COUNT( * ), 'x' || 1 c FROM loads", 0, "COUNT(*) AS `COUNT(*)`, ", ""),
         ("translate -f mysql -t postgres --labels keep", "SELECT SUM(fare) + 1, id FROM crossings", 0, "AS \"SUM(fare) + 1\", id", ""),
         (
-            "translate -f postgres -t tsql --labels keep",
+            "translate -f postgres -t sqlserver --labels keep",
             "SELECT count(*), fare + 1 FROM crossings",
             0,
             "AS count, fare + 1 AS [?column?]",
@@ -86,7 +86,7 @@ fn translate_from_standard_input() {
         ("run --on standin:postgres --csv", "SELECT '' AS empty, NULL AS nothing, 'a,b' AS both", 0, "\"\",,\"a,b\"", ""),
         ("run --on standin:postgres --json", "SELECT 1 AS one", 0, "\"rows\"", ""),
         ("run --on standin:oracle", "SELECT nme FROM vessels", 4, "", "there is no table vessels"),
-        ("run --on standin:tsql", "SELECT 1 / 0", 4, "", "failed: standin:tsql@2022: Msg 8134"),
+        ("run --on standin:sqlserver", "SELECT 1 / 0", 4, "", "failed: standin:sqlserver@2022: Msg 8134"),
         ("run --on standin:postgres", "SELECT 1 AS a, 2.50 AS b, 10.5 AS b2", 0, "10.5 │", ""),
         ("run --on standin:postgres", "SELECT x FROM (VALUES (1.5), (22.25)) AS t (x)", 0, "1.5  │", ""),
         ("run --on standin:postgres", "SELECT ' two ' || CHR(160) || CHR(9) AS t", 0, "·two·<U+00A0>⇥", ""),
@@ -209,13 +209,13 @@ fn a_wrong_translation_is_caught_on_a_few_rows() {
         ("SELECT name, tons FROM loads ORDER BY tons LIMIT 1", "differ: "),
     ] {
         let folder = folder(&[("source.sql", source), ("wrong.sql", wrong), ("schema.sql", schema)]);
-        let ran = run(folder.path(), "check source.sql -f tsql -t sqlite --schema schema.sql --against wrong.sql", "");
+        let ran = run(folder.path(), "check source.sql -f sqlserver -t sqlite --schema schema.sql --against wrong.sql", "");
         assert_eq!(ran.code, 1, "{}{}", ran.out, ran.err);
         assert!(ran.out.contains(part) && ran.out.contains("INSERT INTO loads"), "{}", ran.out);
     }
     let folder = folder(&[("source.sql", source), ("schema.sql", schema)]);
     for target in ["postgres", "mysql", "sqlite", "oracle"] {
-        let ran = run(folder.path(), &format!("check source.sql -f tsql -t {target} --schema schema.sql"), "");
+        let ran = run(folder.path(), &format!("check source.sql -f sqlserver -t {target} --schema schema.sql"), "");
         assert_eq!(ran.code, 0, "{target}: {}{}", ran.out, ran.err);
     }
 }
@@ -299,7 +299,7 @@ fn checks_tell_what_they_stand_on() {
         files.extend(other.map(|text| ("other.sql", text)));
         let folder = folder(&files);
         let against = if other.is_some() { "--against other.sql" } else { "" };
-        let ran = run(folder.path(), &format!("check q.sql -f tsql -t postgres {arguments} {against}"), "");
+        let ran = run(folder.path(), &format!("check q.sql -f sqlserver -t postgres {arguments} {against}"), "");
         assert_eq!(ran.code, code, "{arguments}: {sql}\n{}\n{}", ran.out, ran.err);
         assert!(ran.out.contains(part) || ran.err.contains(part), "{arguments}: {sql}\nwants {part:?}\n{}\n{}", ran.out, ran.err);
     }
@@ -310,7 +310,7 @@ fn a_difference_is_kept_as_files_that_show_it_again() {
     let mut files = DATA.to_vec();
     files.extend([("q.sql", "SELECT id FROM vessels WHERE tons > 3"), ("other.sql", "SELECT id FROM vessels WHERE tons >= 3")]);
     let folder = folder(&files);
-    let check = "check q.sql --against other.sql -f tsql -t postgres";
+    let check = "check q.sql --against other.sql -f sqlserver -t postgres";
     let ran = run(folder.path(), &format!("{check} --schema data/schema.sql --keep kept"), "");
     assert_eq!(ran.code, 1, "{}", ran.err);
     let again = run(folder.path(), &format!("{check} --data kept/q.sql-1/data --trials 0"), "");

@@ -287,7 +287,7 @@ mod tests {
         let parsed = |text: &str| text.parse::<Address>();
         let says = |text: &str, words: &str| parsed(text).is_err_and(|e| e.to_string().contains(words));
         assert_eq!(parsed("sqlite::memory:"), Ok(Address::Sqlite(":memory:".into())));
-        assert!(matches!(parsed("standin:tsql@2019"), Ok(Address::StandIn(d)) if d.version.major == 2019));
+        assert!(matches!(parsed("standin:sqlserver@2019"), Ok(Address::StandIn(d)) if d.version.major == 2019));
         assert!(matches!(parsed("mysql://w@weir/tarn?dialect=mariadb"),
             Ok(Address::Mysql(s)) if s.dialect == Some(DialectName::Mariadb.into()) && s.url.query().is_none()));
         assert!(matches!(parsed("adbc:/lib/libduckdb.so?entrypoint=duckdb_adbc_init&path=:memory:"),

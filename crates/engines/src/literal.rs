@@ -3,7 +3,7 @@
 use syntax::{Dialect, DialectName, Spelling, write_text};
 use values::Value;
 
-use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
 
 /// A value as a literal of `dialect`: what a query of it reads as that very value. Lists and
 /// structs are JSON texts where the dialect has none.
@@ -37,7 +37,7 @@ pub fn literal_sql(value: &Value, dialect: &Dialect) -> String {
             match name {
                 Postgres | Duckdb => format!("TIMESTAMPTZ '{utc}+00'"),
                 Mysql | Mariadb | Sqlite => typed("TIMESTAMP", &utc, name),
-                Oracle | Tsql | Bigquery | Spark => typed("TIMESTAMP", &format!("{utc} +00:00"), name),
+                Oracle | SqlServer | Bigquery | Spark => typed("TIMESTAMP", &format!("{utc} +00:00"), name),
             }
         }
         Value::Interval(i) => match name {
@@ -64,7 +64,7 @@ fn text_sql(text: &str, dialect: &Dialect) -> String {
 
 fn typed(word: &str, text: &str, dialect: DialectName) -> String {
     match dialect {
-        Sqlite | Tsql => format!("'{text}'"),
+        Sqlite | SqlServer => format!("'{text}'"),
         _ => format!("{word} '{text}'"),
     }
 }
@@ -81,7 +81,7 @@ fn float_sql(float: f64, dialect: DialectName) -> String {
         Sqlite => "NULL".to_string(),
         Bigquery => format!("CAST('{word}' AS FLOAT64)"),
         Postgres => format!("CAST('{word}' AS DOUBLE PRECISION)"),
-        Tsql | Mysql | Mariadb | Duckdb | Spark => format!("CAST('{word}' AS DOUBLE)"),
+        SqlServer | Mysql | Mariadb | Duckdb | Spark => format!("CAST('{word}' AS DOUBLE)"),
     }
 }
 
@@ -89,7 +89,7 @@ fn binary_sql(bytes: &[u8], dialect: DialectName) -> String {
     let hex: String = bytes.iter().map(|b| format!("{b:02X}")).collect();
     match dialect {
         Oracle => format!("HEXTORAW('{hex}')"),
-        Tsql => format!("0x{hex}"),
+        SqlServer => format!("0x{hex}"),
         Postgres => format!("'\\x{hex}'::BYTEA"),
         Duckdb => format!("'{}'::BLOB", bytes.iter().map(|b| format!("\\x{b:02X}")).collect::<String>()),
         Bigquery => format!("FROM_HEX('{hex}')"),

@@ -65,6 +65,6 @@ mod tests {
         ] {
             assert_eq!(only_reads(sql, &syntax::DialectName::Duckdb.into()).is_ok(), reads, "{sql}");
         }
-        assert!(only_reads("SELECT name INTO copies FROM vessels", &syntax::DialectName::Tsql.into()).is_err());
+        assert!(only_reads("SELECT name INTO copies FROM vessels", &syntax::DialectName::SqlServer.into()).is_err());
     }
 }

@@ -72,7 +72,7 @@ fn way(dialect: DialectName) -> Way {
                    AND NOT EXISTS (SELECT 1 FROM pg_stat_activity a
                        WHERE n.nspname = 'inland_ferry_scratch_' || a.pid || '_' || EXTRACT(EPOCH FROM a.backend_start)::BIGINT)",
         }),
-        DialectName::Tsql => Way::Place(Words {
+        DialectName::SqlServer => Way::Place(Words {
             id: "SELECT CONCAT(@@SPID, '_', DATEDIFF(SECOND, '2026-01-01', login_time)) FROM sys.dm_exec_sessions WHERE session_id = @@SPID",
             hold: None,
             make: "CREATE DATABASE {name}",

@@ -40,12 +40,12 @@ impl Collation {
     /// chapters on collation names of SQL Server, MySQL, MariaDB and Spark; Oracle, Data-Bound
     /// Collation; PostgreSQL, Collation support; SQLite, Collating sequences; DuckDB, Collations.
     pub fn named(name: &str, dialect: DialectName) -> Option<Collation> {
-        use DialectName::{Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        use DialectName::{Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
         let name = name.to_ascii_uppercase();
         let has = |mark: &str| name.split(['_', '.']).any(|part| part == mark);
         let binary = |letters| Some(Collation { letters, sorts_by_language: false });
         let pads = match dialect {
-            Tsql => true,
+            SqlServer => true,
             Mysql | Mariadb => !name.contains("0900") && !name.contains("NOPAD") && name != "BINARY",
             _ => false,
         };
@@ -53,7 +53,7 @@ impl Collation {
             Postgres | Duckdb => matches!(name.as_str(), "C" | "POSIX" | "UCS_BASIC" | "C.UTF-8" | "C.UTF8" | "BINARY"),
             Sqlite | Oracle => name == "BINARY",
             Spark => name == "UTF8_BINARY",
-            Tsql | Mysql | Mariadb => has("BIN") || has("BIN2") || name == "BINARY",
+            SqlServer | Mysql | Mariadb => has("BIN") || has("BIN2") || name == "BINARY",
             DialectName::Bigquery => name.is_empty() || name == "BINARY",
         };
         if by_code {
@@ -81,11 +81,11 @@ impl Collation {
     /// tells case and accents as this one does. None if there is none.
     pub fn said(self, to: &Dialect) -> Option<(CollationWord, Letters)> {
         use CollationWord::{Call, Default, Name};
-        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
         let plain = |name| Name(name, false);
         let known: &[(Letters, CollationWord)] = match to.name {
             Oracle => &[(BINARY, plain("BINARY")), (ANY_CASE, plain("BINARY_CI")), (ANY_LETTER, plain("BINARY_AI"))],
-            Tsql => &[
+            SqlServer => &[
                 (PADDED, plain("Latin1_General_BIN2")),
                 (ANY_CASE_PADDED, plain("Latin1_General_CI_AS")),
                 (ANY_LETTER_PADDED, plain("Latin1_General_CI_AI")),
@@ -127,13 +127,13 @@ mod tests {
     #[test]
     fn names_of_collations() {
         for (from, name, to, wanted) in [
-            ("postgres", "C", "tsql", Some("Latin1_General_BIN2")),
+            ("postgres", "C", "sqlserver", Some("Latin1_General_BIN2")),
             ("postgres", "C", "mysql", Some("utf8mb4_0900_bin")),
             ("postgres", "de-x-icu", "oracle", None),
-            ("tsql", "Latin1_General_CS_AS", "postgres", Some("C")),
-            ("tsql", "Latin1_General_CI_AI", "mysql", Some("utf8mb4_general_ci")),
-            ("tsql", "Latin1_General_CI_AS", "postgres", None),
-            ("tsql", "Latin1_General_CI_AS", "bigquery", Some("und:ci")),
+            ("sqlserver", "Latin1_General_CS_AS", "postgres", Some("C")),
+            ("sqlserver", "Latin1_General_CI_AI", "mysql", Some("utf8mb4_general_ci")),
+            ("sqlserver", "Latin1_General_CI_AS", "postgres", None),
+            ("sqlserver", "Latin1_General_CI_AS", "bigquery", Some("und:ci")),
             ("mysql", "utf8mb4_unicode_ci", "mariadb", Some("utf8mb4_general_ci")),
             ("mysql", "utf8mb4_0900_as_cs", "sqlite", Some("BINARY")),
             ("sqlite", "NOCASE", "duckdb", Some("NOCASE")),

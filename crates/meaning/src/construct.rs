@@ -1,6 +1,6 @@
 //! Constructs that a dialect either speaks or doesn't, with one meaning where it does.
 
-use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
 use syntax::{DialectName, DialectSet};
 
 macro_rules! constructs {
@@ -31,18 +31,18 @@ constructs! {
     Unpivot "UNPIVOT" [];
     TableFunction "a table function in FROM" [];
     LateralView "LATERAL VIEW" [Spark];
-    CorrelatedDerived "a derived table that uses columns of the query around it" [Oracle, Tsql, Mysql, Postgres, Duckdb, Bigquery, Spark, Sqlite];
-    Apply "APPLY or LATERAL" [Oracle, Tsql, Mysql, Postgres, Duckdb, Spark];
+    CorrelatedDerived "a derived table that uses columns of the query around it" [Oracle, SqlServer, Mysql, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    Apply "APPLY or LATERAL" [Oracle, SqlServer, Mysql, Postgres, Duckdb, Spark];
     DistinctOn "DISTINCT ON" [Postgres, Duckdb];
     Qualify "QUALIFY" [Duckdb, Bigquery];
     StarModifier "changes to *" [];
     NaturalJoin "NATURAL JOIN" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     UsingJoin "JOIN with USING" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
-    FullJoin "FULL JOIN" [Oracle, Tsql, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    FullJoin "FULL JOIN" [Oracle, SqlServer, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     SemiJoin "SEMI or ANTI JOIN" [Duckdb, Spark];
     OrderedJoin "ASOF or POSITIONAL JOIN" [Duckdb];
-    GroupingSets "ROLLUP, CUBE or GROUPING SETS" [Oracle, Tsql, Postgres, Duckdb, Spark];
-    Rollup "ROLLUP" [Oracle, Tsql, Postgres, Duckdb, Bigquery, Spark];
+    GroupingSets "ROLLUP, CUBE or GROUPING SETS" [Oracle, SqlServer, Postgres, Duckdb, Spark];
+    Rollup "ROLLUP" [Oracle, SqlServer, Postgres, Duckdb, Bigquery, Spark];
     GroupWithRollup "GROUP BY ... WITH ROLLUP" [Mysql, Mariadb];
     GroupByAll "GROUP BY ALL" [Duckdb];
     SetByName "a set operation BY NAME" [Duckdb];
@@ -51,8 +51,8 @@ constructs! {
     SelectModifier "words between SELECT and its list" [Mysql, Mariadb];
     TableSample "ONLY, or a sample, partition or version of a table" [];
     TypedAlias "types in an alias's column list" [];
-    AliasColumns "a column list behind a table alias" [Tsql, Mysql, Postgres, Duckdb, Spark];
-    CommonTableColumns "a column list behind the name of a common table expression" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
+    AliasColumns "a column list behind a table alias" [SqlServer, Mysql, Postgres, Duckdb, Spark];
+    CommonTableColumns "a column list behind the name of a common table expression" [Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     QueryOptions "options behind the query" [];
     Locking "FOR UPDATE" [];
     SearchCycle "SEARCH or CYCLE" [];
@@ -70,9 +70,9 @@ constructs! {
     TimeZone "AT TIME ZONE" [Oracle, Postgres, Duckdb];
     TruthTest "IS TRUE and its kin" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     IsWords "this IS test" [];
-    LikeEscape "ESCAPE behind LIKE" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
+    LikeEscape "ESCAPE behind LIKE" [Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     PatternWord "MATCH" [];
-    Quantified "a comparison with ANY or ALL" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb];
+    Quantified "a comparison with ANY or ALL" [Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb];
     RowValue "a row value" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     InValue "IN with an array" [];
     AggregateOrder "ORDER BY inside a call" [];
@@ -90,13 +90,13 @@ constructs! {
     Assignment "an assignment inside a query" [];
     PseudoColumn "this pseudo column" [];
     CastExtra "a format or style in a cast" [];
-    SafeCast "a cast that gives NULL for an error" [Oracle, Tsql, Duckdb, Bigquery, Spark];
+    SafeCast "a cast that gives NULL for an error" [Oracle, SqlServer, Duckdb, Bigquery, Spark];
     FrameGroups "a window frame with GROUPS or EXCLUDE" [Oracle, Postgres, Duckdb, Sqlite];
     NamedWindow "WINDOW" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     ChangeFrom "UPDATE or DELETE over several tables" [];
     ChangeModifier "a word such as IGNORE, REPLACE or OVERWRITE in a change" [];
-    DefaultRow "a row of nothing but defaults" [Tsql, Postgres, Duckdb, Sqlite];
-    DefaultValue "DEFAULT among the values" [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark];
+    DefaultRow "a row of nothing but defaults" [SqlServer, Postgres, Duckdb, Sqlite];
+    DefaultValue "DEFAULT among the values" [Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark];
     ChangeTrailing "a clause behind the change" [];
     Merge "MERGE" [];
 }

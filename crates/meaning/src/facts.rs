@@ -234,22 +234,22 @@ pub struct Facts {
 impl Facts {
     /// The facts of `dialect` at its version.
     pub fn of(dialect: &Dialect) -> Facts {
-        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
         let name = dialect.name;
         let among = |names: &[DialectName]| DialectSet::of(names).has(name);
         Facts {
             dialect: name,
             limit_words: match name {
                 Oracle => LimitWords::Fetch,
-                Tsql => LimitWords::Top,
+                SqlServer => LimitWords::Top,
                 _ => LimitWords::Limit,
             },
-            limit_with_ties: among(&[Oracle, Tsql])
+            limit_with_ties: among(&[Oracle, SqlServer])
                 || (name == Postgres && dialect.since(13, 0))
                 || (name == Mariadb && dialect.since(10, 6)),
-            limit_percent: among(&[Oracle, Tsql]),
+            limit_percent: among(&[Oracle, SqlServer]),
             limit_takes_expression: !among(&[Mysql, Mariadb, Bigquery]),
-            limit_takes_subquery: among(&[Postgres, Duckdb, Sqlite, Oracle, Tsql]),
+            limit_takes_subquery: among(&[Postgres, Duckdb, Sqlite, Oracle, SqlServer]),
             // SQLite: observed, "no such column". PostgreSQL: observed.
             limit_sees_outer: name == Postgres,
             // Oracle: the row limiting clause; SQL Server: Msg 1060 and 1014; the others observed or
@@ -266,7 +266,7 @@ impl Facts {
             },
             // MariaDB takes OFFSET alone, but loses it in a derived table and a common table expression
             // (seen on MariaDB 10.11).
-            offset_alone: among(&[Oracle, Tsql, Postgres, Duckdb, Spark]),
+            offset_alone: among(&[Oracle, SqlServer, Postgres, Duckdb, Spark]),
             count_for_all: match name {
                 Mysql | Mariadb => Some("18446744073709551615"),
                 Sqlite => Some("-1"),
@@ -275,25 +275,25 @@ impl Facts {
             },
             limit_in_in_subquery: !among(&[Mysql, Mariadb]),
             correlated_derived: name != Mariadb,
-            nulls_spoken: !among(&[Tsql, Mysql, Mariadb]),
+            nulls_spoken: !among(&[SqlServer, Mysql, Mariadb]),
             ilike: among(&[Postgres, Duckdb, Spark]),
             between_symmetric: name == Postgres,
-            has_nan: !among(&[Tsql, Mysql, Mariadb, Sqlite]),
+            has_nan: !among(&[SqlServer, Mysql, Mariadb, Sqlite]),
             convert_using: matches!(name, Mysql | Mariadb),
             safe_cast: match name {
-                Tsql | Duckdb | Spark => Some(CastForm::TryCast),
+                SqlServer | Duckdb | Spark => Some(CastForm::TryCast),
                 Bigquery => Some(CastForm::SafeCast),
                 Oracle => Some(CastForm::OnError),
                 _ => None,
             },
             qualify: among(&[Duckdb, Bigquery]),
             lateral: among(&[Oracle, Mysql, Postgres, Duckdb]) || (name == Spark && dialect.since(3, 5)),
-            apply: among(&[Oracle, Tsql]),
+            apply: among(&[Oracle, SqlServer]),
             dual: (name == Oracle && !dialect.since(23, 0)).then_some("DUAL"),
-            derived_needs_alias: among(&[Tsql, Mysql, Mariadb]) || (name == Postgres && !dialect.since(16, 0)),
+            derived_needs_alias: among(&[SqlServer, Mysql, Mariadb]) || (name == Postgres && !dialect.since(16, 0)),
             // Oracle has learned it, in version 23; written out it is right in all.
-            group_by_sees_aliases: !among(&[Tsql, Oracle]),
-            having_sees_aliases: !among(&[Tsql, Oracle, Postgres]),
+            group_by_sees_aliases: !among(&[SqlServer, Oracle]),
+            having_sees_aliases: !among(&[SqlServer, Oracle, Postgres]),
             // PostgreSQL: GROUP BY clause; MySQL: sql_mode ONLY_FULL_GROUP_BY, set by default.
             bare_columns: match name {
                 Postgres | Mysql => BareColumns::Determined,
@@ -311,11 +311,11 @@ impl Facts {
             // PostgreSQL: ORDER BY clause; SQL Server: Msg 207; SQLite: observed; the others by their
             // manuals on aliases.
             sort_names: match name {
-                Postgres | Tsql => SortNames::ColumnsOnly,
+                Postgres | SqlServer => SortNames::ColumnsOnly,
                 Oracle | Bigquery | Spark => SortNames::AliasesFirst,
                 Mysql | Mariadb | Duckdb | Sqlite => SortNames::ColumnsFirst,
             },
-            group_by_ordinals: !among(&[Tsql, Oracle]),
+            group_by_ordinals: !among(&[SqlServer, Oracle]),
             values_query: among(&[Postgres, Duckdb, Spark, Sqlite]),
             values_ordered: name != Sqlite,
             // SQL Server has no names for them; a table of them must be given its own.
@@ -328,17 +328,17 @@ impl Facts {
             insert_rows: name != Oracle || dialect.since(23, 0),
             // Seen on the GoogleSQL evaluator.
             outputs_hide_tables: name == Bigquery,
-            alias_columns: among(&[Tsql, Mysql, Postgres, Duckdb, Spark]),
+            alias_columns: among(&[SqlServer, Mysql, Postgres, Duckdb, Spark]),
             common_table_columns: name != Bigquery,
             double_colon: among(&[Postgres, Duckdb]) || (name == Spark && dialect.since(3, 4)),
-            conditions_are_values: !among(&[Tsql, Oracle]),
-            derived_columns_named: name == Tsql,
-            derived_columns_differ: among(&[Tsql, Mysql, Mariadb]),
+            conditions_are_values: !among(&[SqlServer, Oracle]),
+            derived_columns_named: name == SqlServer,
+            derived_columns_differ: among(&[SqlServer, Mysql, Mariadb]),
             table_alias_as: name != Oracle,
             branch_parens: name != Sqlite,
             minus: name == Oracle,
-            row_number_without_order: !among(&[Oracle, Tsql, Spark]),
-            change_limit: among(&[Mysql, Mariadb, Tsql]),
+            row_number_without_order: !among(&[Oracle, SqlServer, Spark]),
+            change_limit: among(&[Mysql, Mariadb, SqlServer]),
             row_address: match name {
                 Oracle => Some("ROWID"),
                 Postgres => Some("ctid"),
@@ -347,25 +347,25 @@ impl Facts {
             },
             quantified: !among(&[Bigquery, Spark, Sqlite]),
             // Oracle: Simple comparison conditions, only = and <> of rows.
-            rows_compared: !among(&[Oracle, Tsql, Bigquery]),
-            rows_in_lists: !among(&[Tsql, Bigquery]),
+            rows_compared: !among(&[Oracle, SqlServer, Bigquery]),
+            rows_in_lists: !among(&[SqlServer, Bigquery]),
             // Observed on both.
             rows_hold_null: among(&[Duckdb, Spark]),
             empty_is_null: name == Oracle,
             letters: Letters::of(name),
             // SQLite: of ASCII letters, whatever the collation (Expressions, LIKE).
-            like_ignores_case: among(&[Tsql, Mysql, Mariadb, Sqlite]),
-            char_shows_blanks: (name != Spark).then_some(among(&[Oracle, Tsql, Postgres])),
-            char_counts_blanks: (name != Spark).then_some(among(&[Oracle, Tsql])),
+            like_ignores_case: among(&[SqlServer, Mysql, Mariadb, Sqlite]),
+            char_shows_blanks: (name != Spark).then_some(among(&[Oracle, SqlServer, Postgres])),
+            char_counts_blanks: (name != Spark).then_some(among(&[Oracle, SqlServer])),
             // Oracle has a type for truth since version 23; 1 and 0 are right in all of them.
-            boolean_values: !among(&[Tsql, Oracle]),
-            booleans_are_numbers: among(&[Tsql, Oracle, Mysql, Mariadb, Sqlite]),
+            boolean_values: !among(&[SqlServer, Oracle]),
+            booleans_are_numbers: among(&[SqlServer, Oracle, Mysql, Mariadb, Sqlite]),
             numbers_are_conditions: among(&[Mysql, Mariadb, Sqlite]),
-            truth_tests: !among(&[Tsql, Oracle]),
+            truth_tests: !among(&[SqlServer, Oracle]),
             // Seen on PostgreSQL 15, MySQL 9.7, DuckDB 1.5, MariaDB 10.11, Spark 4.0 and the GoogleSQL evaluator.
             totals_nothing: !among(&[Mariadb, Spark, Bigquery]),
             // SQL Server: CAST and CONVERT, Truncating and rounding results; Spark: Cast; SQLite: observed.
-            cast_cuts_fraction: among(&[Tsql, Spark, Sqlite]),
+            cast_cuts_fraction: among(&[SqlServer, Spark, Sqlite]),
             // Observed on PostgreSQL 15, DuckDB 1.5 and MariaDB 10.11; BigQuery: Conversion rules.
             cast_halves_to_even: among(&[Postgres, Duckdb, Mysql, Mariadb]),
             // Observed on DuckDB 1.5, Spark 4.0 and SQLite 3.54.
@@ -385,9 +385,9 @@ impl Facts {
             whole_decimals_are_integers: name == Sqlite,
             // Seen on MySQL 9.7: 1 / 3 * 3 is 0.9999.
             rounds_quotients: name == Mysql && dialect.since(9, 0),
-            round_needs_places: name == Tsql,
+            round_needs_places: name == SqlServer,
             truncate_word: if among(&[Mysql, Mariadb]) { "TRUNCATE" } else { "TRUNC" },
-            recursive_word: !among(&[Oracle, Tsql]),
+            recursive_word: !among(&[Oracle, SqlServer]),
             union_says_distinct: name == Bigquery,
             // MySQL: Identifier Case Sensitivity, on every system but Windows and macOS; observed on MariaDB
             // 10.11. BigQuery: Lexical structure, Case sensitivity.

@@ -18,7 +18,7 @@ impl Letters {
     /// `utf8mb4_0900_ai_ci` of MySQL 8, `utf8mb4_general_ci` of MariaDB, binary elsewhere.
     pub(crate) fn of(dialect: DialectName) -> Letters {
         match dialect {
-            DialectName::Tsql => Letters { ignores_case: true, ignores_accents: false, ignores_blanks: true },
+            DialectName::SqlServer => Letters { ignores_case: true, ignores_accents: false, ignores_blanks: true },
             DialectName::Mysql => Letters { ignores_case: true, ignores_accents: true, ignores_blanks: false },
             DialectName::Mariadb => Letters { ignores_case: true, ignores_accents: true, ignores_blanks: true },
             _ => Letters::default(),

@@ -46,7 +46,7 @@ pub fn read_type(name: &TypeName, dialect: &Dialect) -> DataType {
 
 /// Words that mean something else in one dialect.
 fn own_meaning(word: &str, dialect: &Dialect, first: Option<i64>, second: Option<i64>, zoned: bool) -> Option<DataType> {
-    use DialectName::{Bigquery, Mariadb, Mysql, Oracle, Spark, Sqlite, Tsql};
+    use DialectName::{Bigquery, Mariadb, Mysql, Oracle, Spark, SqlServer, Sqlite};
     Some(match (dialect.name, word) {
         // Oracle: DATE holds a time of day; INTEGER is NUMBER(38); NUMBER(p) is whole.
         (Oracle, "DATE") => DataType::Timestamp(0),
@@ -58,17 +58,17 @@ fn own_meaning(word: &str, dialect: &Dialect, first: Option<i64>, second: Option
             (Some(p), None | Some(0)) if p <= 18 => DataType::Integer(64),
             _ => decimal(first, second, dialect),
         },
-        (Tsql, "TINYINT") => DataType::Integer(16),
-        (Tsql, "MONEY") => DataType::Decimal(Some((19, 4))),
-        (Tsql, "SMALLMONEY") => DataType::Decimal(Some((10, 4))),
-        (Tsql, "TIMESTAMP" | "ROWVERSION") => DataType::Binary,
-        (Tsql, "FLOAT") if first.is_some_and(|n| n <= 24) => DataType::Float(32),
+        (SqlServer, "TINYINT") => DataType::Integer(16),
+        (SqlServer, "MONEY") => DataType::Decimal(Some((19, 4))),
+        (SqlServer, "SMALLMONEY") => DataType::Decimal(Some((10, 4))),
+        (SqlServer, "TIMESTAMP" | "ROWVERSION") => DataType::Binary,
+        (SqlServer, "FLOAT") if first.is_some_and(|n| n <= 24) => DataType::Float(32),
         (Mysql | Mariadb, "FLOAT") => DataType::Float(32),
         (Mysql | Mariadb, "TINYINT") if first == Some(1) => DataType::Boolean,
         (Mysql | Mariadb, "TIMESTAMP" | "DATETIME") => DataType::Timestamp(fraction(first, 0)),
-        (Tsql, "SMALLDATETIME") => DataType::Timestamp(0),
-        (Tsql, "DATETIME") => DataType::Timestamp(3),
-        (Tsql, "DATETIME2") if !zoned => DataType::Timestamp(fraction(first, 7)),
+        (SqlServer, "SMALLDATETIME") => DataType::Timestamp(0),
+        (SqlServer, "DATETIME") => DataType::Timestamp(3),
+        (SqlServer, "DATETIME2") if !zoned => DataType::Timestamp(fraction(first, 7)),
         (Mysql | Mariadb, "YEAR") => DataType::Integer(16),
         (Mysql | Mariadb, "ENUM" | "SET") => DataType::TEXT,
         (Bigquery, "TIMESTAMP") => DataType::TimestampZoned,
@@ -89,7 +89,7 @@ fn fraction(given: Option<i64>, default: u8) -> u8 {
 
 fn decimal(precision: Option<i64>, scale: Option<i64>, dialect: &Dialect) -> DataType {
     let default = match dialect.name {
-        DialectName::Tsql => Some((18, 0)),
+        DialectName::SqlServer => Some((18, 0)),
         DialectName::Mysql | DialectName::Mariadb | DialectName::Spark => Some((10, 0)),
         DialectName::Duckdb => Some((18, 3)),
         _ => None,

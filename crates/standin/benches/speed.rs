@@ -101,7 +101,7 @@ fn trials(dialect: DialectName) {
 }
 
 fn main() {
-    for dialect in [DialectName::Oracle, DialectName::Tsql] {
+    for dialect in [DialectName::Oracle, DialectName::SqlServer] {
         let mut engine = database(dialect);
         println!("{dialect}");
         timed(

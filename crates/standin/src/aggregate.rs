@@ -57,7 +57,7 @@ pub(crate) enum AggregateKind {
     Product,
 }
 
-use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
 const ALL: DialectSet = DialectSet::ALL;
 const fn of(names: &[DialectName]) -> DialectSet {
     DialectSet::of(names)
@@ -70,8 +70,8 @@ const fn variance(sample: bool, one_row_is_zero: bool, root: bool) -> AggregateK
 /// Names, the dialects that have them, and what they are there.
 const NAMES: &[(&str, DialectSet, AggregateKind)] = &[
     ("COUNT", ALL, AggregateKind::Count),
-    ("COUNT_BIG", of(&[Tsql]), AggregateKind::Count),
-    ("APPROX_COUNT_DISTINCT", of(&[Oracle, Tsql, Duckdb, Bigquery, Spark]), AggregateKind::Count),
+    ("COUNT_BIG", of(&[SqlServer]), AggregateKind::Count),
+    ("APPROX_COUNT_DISTINCT", of(&[Oracle, SqlServer, Duckdb, Bigquery, Spark]), AggregateKind::Count),
     ("COUNTIF", of(&[Bigquery]), AggregateKind::CountIf),
     ("COUNT_IF", of(&[Duckdb, Spark]), AggregateKind::CountIf),
     ("SUM", ALL, AggregateKind::Sum),
@@ -80,7 +80,7 @@ const NAMES: &[(&str, DialectSet, AggregateKind)] = &[
     ("MAX", ALL, AggregateKind::Maximum),
     ("AVG", ALL, AggregateKind::Average),
     ("MEAN", of(&[Duckdb, Spark]), AggregateKind::Average),
-    ("PRODUCT", of(&[Duckdb, Tsql]), AggregateKind::Product),
+    ("PRODUCT", of(&[Duckdb, SqlServer]), AggregateKind::Product),
     // One row has no spread in Oracle (STDDEV, VARIANCE); the population's in MySQL.
     ("STDDEV", of(&[Oracle]), variance(true, true, true)),
     ("VARIANCE", of(&[Oracle]), variance(true, true, false)),
@@ -90,10 +90,10 @@ const NAMES: &[(&str, DialectSet, AggregateKind)] = &[
     ("STDDEV", of(&[Postgres, Duckdb, Bigquery, Spark]), variance(true, false, true)),
     ("STD", of(&[Spark]), variance(true, false, true)),
     ("VARIANCE", of(&[Postgres, Duckdb, Bigquery, Spark]), variance(true, false, false)),
-    ("STDEV", of(&[Tsql]), variance(true, false, true)),
-    ("STDEVP", of(&[Tsql]), variance(false, true, true)),
-    ("VAR", of(&[Tsql]), variance(true, false, false)),
-    ("VARP", of(&[Tsql]), variance(false, true, false)),
+    ("STDEV", of(&[SqlServer]), variance(true, false, true)),
+    ("STDEVP", of(&[SqlServer]), variance(false, true, true)),
+    ("VAR", of(&[SqlServer]), variance(true, false, false)),
+    ("VARP", of(&[SqlServer]), variance(false, true, false)),
     ("STDDEV_SAMP", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), variance(true, false, true)),
     ("STDDEV_POP", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), variance(false, true, true)),
     ("VAR_SAMP", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), variance(true, false, false)),
@@ -113,7 +113,7 @@ const NAMES: &[(&str, DialectSet, AggregateKind)] = &[
     ("REGR_SYY", of(&[Oracle, Postgres, Duckdb, Spark]), AggregateKind::Pairs(Pairs::SpreadY)),
     ("REGR_SXY", of(&[Oracle, Postgres, Duckdb, Spark]), AggregateKind::Pairs(Pairs::SpreadBoth)),
     ("LISTAGG", of(&[Oracle, Duckdb, Spark]), AggregateKind::List),
-    ("STRING_AGG", of(&[Tsql, Postgres, Duckdb, Bigquery, Spark, Sqlite]), AggregateKind::List),
+    ("STRING_AGG", of(&[SqlServer, Postgres, Duckdb, Bigquery, Spark, Sqlite]), AggregateKind::List),
     ("GROUP_CONCAT", of(&[Mysql, Mariadb, Sqlite, Duckdb]), AggregateKind::List),
     ("ARRAY_AGG", of(&[Postgres, Duckdb, Bigquery, Spark]), AggregateKind::Array),
     ("LIST", of(&[Duckdb]), AggregateKind::Array),
@@ -127,8 +127,8 @@ const NAMES: &[(&str, DialectSet, AggregateKind)] = &[
     ("JSON_OBJECT_AGG", of(&[Postgres]), AggregateKind::JsonObject),
     ("JSON_GROUP_OBJECT", of(&[Sqlite, Duckdb]), AggregateKind::JsonObject),
     ("MEDIAN", of(&[Oracle, Mariadb, Duckdb, Spark]), AggregateKind::Median),
-    ("PERCENTILE_CONT", of(&[Oracle, Tsql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), AggregateKind::PercentileContinuous),
-    ("PERCENTILE_DISC", of(&[Oracle, Tsql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), AggregateKind::PercentileDiscrete),
+    ("PERCENTILE_CONT", of(&[Oracle, SqlServer, Mariadb, Postgres, Duckdb, Bigquery, Spark]), AggregateKind::PercentileContinuous),
+    ("PERCENTILE_DISC", of(&[Oracle, SqlServer, Mariadb, Postgres, Duckdb, Bigquery, Spark]), AggregateKind::PercentileDiscrete),
     ("QUANTILE_CONT", of(&[Duckdb]), AggregateKind::PercentileContinuous),
     ("QUANTILE_DISC", of(&[Duckdb]), AggregateKind::PercentileDiscrete),
     ("PERCENTILE", of(&[Spark]), AggregateKind::PercentileContinuous),
@@ -208,7 +208,7 @@ impl AggregateKind {
         Ok(match self {
             AggregateKind::CountRows | AggregateKind::Count | AggregateKind::CountIf => match behaviour.name() {
                 Oracle => Type::Number,
-                Tsql => Type::INT,
+                SqlServer => Type::INT,
                 _ => Type::BIGINT,
             },
             AggregateKind::Sum | AggregateKind::Product => sum_type(&first, behaviour)?,
@@ -263,7 +263,7 @@ impl Type {
 
 /// SQL Server: SUM of a BIT or text is an error.
 pub(crate) fn not_for(argument: &Type, behaviour: &Behaviour) -> Failure {
-    let codes: Codes = &[(Tsql, "Msg 8117"), (Postgres, "42883")];
+    let codes: Codes = &[(SqlServer, "Msg 8117"), (Postgres, "42883")];
     Failure::invalid(format!("this aggregate takes no value of type {}", argument.neutral())).coded(behaviour.name(), codes)
 }
 
@@ -271,7 +271,7 @@ fn sum_type(argument: &Type, behaviour: &Behaviour) -> Outcome<Type> {
     Ok(match behaviour.name() {
         Oracle if argument.family() == Family::Approximate => Type::Float,
         Oracle => Type::Number,
-        Tsql => match argument {
+        SqlServer => match argument {
             Type::Integer(w) if w.bits == 64 => Type::BIGINT,
             Type::Integer(_) | Type::Null => Type::INT,
             Type::Decimal(_, scale) => Type::Decimal(38, *scale),
@@ -308,8 +308,8 @@ fn sum_type(argument: &Type, behaviour: &Behaviour) -> Outcome<Type> {
 
 fn average_type(argument: &Type, behaviour: &Behaviour) -> Outcome<Type> {
     Ok(match (behaviour.name(), argument) {
-        (Tsql, Type::Decimal(_, scale)) => Type::Decimal(38, (*scale).max(6)),
-        (Tsql | Oracle, _) => sum_type(argument, behaviour)?,
+        (SqlServer, Type::Decimal(_, scale)) => Type::Decimal(38, (*scale).max(6)),
+        (SqlServer | Oracle, _) => sum_type(argument, behaviour)?,
         (Mysql | Mariadb, Type::Float | Type::Real | Type::Text(_) | Type::Json) => Type::Float,
         (Mysql | Mariadb, _) => Type::Number,
         (Postgres, Type::Interval(_)) => argument.clone(),
@@ -639,8 +639,8 @@ fn average(total: &Value, count: i64, result: &Type, behaviour: &Behaviour) -> O
     match (behaviour.name(), result) {
         (Sqlite, _) => Ok(Value::Float(as_float(total).unwrap_or(0.0) / count as f64)),
         // AVG of whole numbers is a whole number in SQL Server.
-        (Tsql, Type::Integer(_)) => settled(quotient(&sum, &n, 0, RoundingMode::Down), result, behaviour),
-        (Tsql, Type::Decimal(_, scale)) => settled(quotient(&sum, &n, i64::from(*scale), RoundingMode::Down), result, behaviour),
+        (SqlServer, Type::Integer(_)) => settled(quotient(&sum, &n, 0, RoundingMode::Down), result, behaviour),
+        (SqlServer, Type::Decimal(_, scale)) => settled(quotient(&sum, &n, i64::from(*scale), RoundingMode::Down), result, behaviour),
         (Mysql | Mariadb, _) => Ok(Value::decimal(quotient(&sum, &n, sum.fractional_digit_count().max(0) + 4, RoundingMode::HalfUp))),
         (Oracle, _) => Ok(simplest(oracle_digits(quotient(&sum, &n, 40, RoundingMode::HalfUp)))),
         (_, Type::Decimal(_, scale)) => Ok(Value::decimal(quotient(&sum, &n, i64::from(*scale), RoundingMode::HalfUp))),

@@ -41,13 +41,13 @@ impl Arithmetic {
 
 /// The type of a result, operands being numbers, texts that are read as numbers, or unknown.
 pub(crate) fn result_type(operator: Arithmetic, a: &Type, b: &Type, behaviour: &Behaviour) -> Outcome<Type> {
-    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
     let approximate = |t: &Type| t.family() == Family::Approximate;
     match behaviour.name() {
         Sqlite => return Ok(Type::Any),
         Oracle => return Ok(if approximate(a) || approximate(b) { Type::Float } else { Type::Number }),
         Mysql | Mariadb => return Ok(mysql_type(operator, a, b)),
-        Tsql => return tsql_type(operator, a, b),
+        SqlServer => return sql_server_type(operator, a, b),
         Postgres | Duckdb | Bigquery | Spark => {}
     }
     if a.is_text() || b.is_text() {
@@ -173,7 +173,7 @@ pub(crate) fn decimal_form(t: &Type) -> Option<(u16, i16)> {
 }
 
 /// SQL Server: the type of higher rank wins; decimals by the table of "Precision, scale, and length".
-fn tsql_type(operator: Arithmetic, a: &Type, b: &Type) -> Outcome<Type> {
+fn sql_server_type(operator: Arithmetic, a: &Type, b: &Type) -> Outcome<Type> {
     let wrong = |code: &str, what: &str| Err(Failure::invalid(format!("this operator takes no value of type {what}")).with_code(code));
     if a.is_text() && b.is_text() {
         return wrong("Msg 8117", "varchar");
@@ -207,7 +207,7 @@ fn tsql_type(operator: Arithmetic, a: &Type, b: &Type) -> Outcome<Type> {
     }
     if let (Type::Decimal(..), _) | (_, Type::Decimal(..)) = (&x, &y) {
         let (Some(x), Some(y)) = (decimal_form(&x), decimal_form(&y)) else { return Ok(Type::Number) };
-        return Ok(tsql_decimal(operator, x, y));
+        return Ok(sql_server_decimal(operator, x, y));
     }
     if x == Type::Money || y == Type::Money {
         return Ok(Type::Money);
@@ -219,7 +219,7 @@ fn tsql_type(operator: Arithmetic, a: &Type, b: &Type) -> Outcome<Type> {
     })
 }
 
-fn tsql_decimal(operator: Arithmetic, (p1, s1): (u16, i16), (p2, s2): (u16, i16)) -> Type {
+fn sql_server_decimal(operator: Arithmetic, (p1, s1): (u16, i16), (p2, s2): (u16, i16)) -> Type {
     let (p1, p2) = (p1 as i16, p2 as i16);
     let (precision, scale) = match operator {
         Arithmetic::Multiply => (p1 + p2 + 1, s1 + s2),
@@ -274,7 +274,7 @@ fn operand(value: &Value, from: &Type, result: &Type, behaviour: &Behaviour) -> 
                 DialectName::Mysql | DialectName::Mariadb if matches!(other, Value::Text(_)) => Type::Float,
                 DialectName::Sqlite => return Ok(sqlite_number(other)),
                 DialectName::Oracle => Type::Number,
-                DialectName::Tsql if matches!(result, Type::Decimal(..)) => {
+                DialectName::SqlServer if matches!(result, Type::Decimal(..)) => {
                     // The text takes the other side's form: digits it has no room for are an error.
                     Type::Number
                 }
@@ -460,8 +460,8 @@ pub(crate) fn quotient(a: &Decimal, b: &Decimal, scale: i64, mode: RoundingMode)
 fn divided(a: &Decimal, b: &Decimal, result: &Type, behaviour: &Behaviour) -> Decimal {
     match (behaviour.name(), result) {
         // SQL Server cuts a decimal quotient to its scale.
-        (DialectName::Tsql, Type::Decimal(_, scale)) => quotient(a, b, i64::from(*scale), RoundingMode::Down),
-        (DialectName::Tsql, _) => quotient(a, b, 4, RoundingMode::HalfUp),
+        (DialectName::SqlServer, Type::Decimal(_, scale)) => quotient(a, b, i64::from(*scale), RoundingMode::Down),
+        (DialectName::SqlServer, _) => quotient(a, b, 4, RoundingMode::HalfUp),
         (DialectName::Mysql | DialectName::Mariadb, _) => quotient(a, b, mysql_digits(a, b), RoundingMode::Down),
         (DialectName::Postgres, _) => quotient(a, b, postgres_scale(a, b), RoundingMode::HalfUp),
         (_, Type::Decimal(_, scale)) => quotient(a, b, i64::from(*scale), RoundingMode::HalfUp),
@@ -556,7 +556,7 @@ fn bitwise(operator: Arithmetic, a: &Value, b: &Value, result: &Type, behaviour:
         let amount = b as i64;
         let (left, amount) = match behaviour.name() {
             // Only these turn round (SQL Server 2022, LEFT_SHIFT; SQLite, observed).
-            DialectName::Tsql | DialectName::Sqlite if amount < 0 => (!left, -amount),
+            DialectName::SqlServer | DialectName::Sqlite if amount < 0 => (!left, -amount),
             DialectName::Mysql | DialectName::Mariadb if amount < 0 => (left, 64),
             // The last bits of the amount count (seen on PostgreSQL 15 and Spark 4.0).
             DialectName::Postgres | DialectName::Spark => (left, amount & (width as i64 - 1)),

@@ -46,8 +46,8 @@ impl Collation {
         let has = |mark: &str| name.split('_').any(|part| part == mark);
         if matches!(name.as_str(), "C" | "POSIX" | "BINARY" | "UCS_BASIC" | "UTF8_BINARY") || has("BIN") || has("BIN2") {
             // SQL Server pads in every collation; MySQL's old ones do too.
-            let pads =
-                dialect == DialectName::Tsql || (name.ends_with("_BIN") && matches!(dialect, DialectName::Mysql | DialectName::Mariadb));
+            let pads = dialect == DialectName::SqlServer
+                || (name.ends_with("_BIN") && matches!(dialect, DialectName::Mysql | DialectName::Mariadb));
             return Some(Collation { pads, ..Collation::BINARY });
         }
         match name.as_str() {
@@ -64,7 +64,7 @@ impl Collation {
             case_insensitive: has("CI") || (has("AI") && !has("CS")),
             // utf8mb4_general_ci ignores accents although its name doesn't say so.
             accent_insensitive: has("AI") || (has("CI") && !has("AS") && matches!(dialect, DialectName::Mysql | DialectName::Mariadb)),
-            pads: dialect == DialectName::Tsql || !name.contains("0900") && !name.contains("NOPAD"),
+            pads: dialect == DialectName::SqlServer || !name.contains("0900") && !name.contains("NOPAD"),
         })
     }
 }
@@ -108,7 +108,7 @@ pub(crate) struct Behaviour {
 
 impl Behaviour {
     pub(crate) fn of(dialect: Dialect) -> Behaviour {
-        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
         let name = dialect.name;
         let mysql_family = matches!(name, Mysql | Mariadb);
         let spelling = Spelling::of(&dialect);
@@ -119,7 +119,7 @@ impl Behaviour {
         Behaviour {
             spelling,
             division: match name {
-                Postgres | Tsql | Sqlite => Division::Whole,
+                Postgres | SqlServer | Sqlite => Division::Whole,
                 Oracle => Division::Exact,
                 Mysql | Mariadb => Division::FourMore,
                 Duckdb | Bigquery | Spark => Division::Float,
@@ -128,9 +128,9 @@ impl Behaviour {
             zero_gives_null: mysql_family || name == Sqlite || (name == Spark && !ansi_spark),
             empty_is_null: name == Oracle,
             collation: Collation {
-                case_insensitive: mysql_family || name == Tsql,
+                case_insensitive: mysql_family || name == SqlServer,
                 accent_insensitive: mysql_family,
-                pads: matches!(name, Tsql | Mariadb),
+                pads: matches!(name, SqlServer | Mariadb),
             },
             nested_nulls: match name {
                 Duckdb => Some(NullOrder::Last),
@@ -178,7 +178,7 @@ impl Behaviour {
     pub(crate) fn default_decimal(&self) -> Option<(u16, i16)> {
         match self.name() {
             DialectName::Mysql | DialectName::Mariadb | DialectName::Spark => Some((10, 0)),
-            DialectName::Tsql => Some((18, 0)),
+            DialectName::SqlServer => Some((18, 0)),
             DialectName::Duckdb => Some((18, 3)),
             DialectName::Bigquery => Some((38, 9)),
             DialectName::Oracle | DialectName::Postgres | DialectName::Sqlite => None,

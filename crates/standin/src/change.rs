@@ -88,11 +88,11 @@ impl StandIn {
             if row.len() != places.len() {
                 let few = insert.columns.is_empty()
                     && row.len() < places.len()
-                    && !matches!(self.behaviour.name(), DialectName::Oracle | DialectName::Tsql | DialectName::Mysql);
+                    && !matches!(self.behaviour.name(), DialectName::Oracle | DialectName::SqlServer | DialectName::Mysql);
                 if !few {
                     let codes: Codes = &[
                         (DialectName::Oracle, "ORA-00947"),
-                        (DialectName::Tsql, "Msg 213"),
+                        (DialectName::SqlServer, "Msg 213"),
                         (DialectName::Mysql, "ER_WRONG_VALUE_COUNT_ON_ROW"),
                         (DialectName::Postgres, "42601"),
                     ];

@@ -25,13 +25,13 @@ impl StandIn {
 
     /// SELECT .. INTO a new table (SQL Server, PostgreSQL); whether it was one.
     pub(crate) fn select_into(&mut self, query: &Query<Spelled>, source: &Rc<SourceText>) -> Outcome<bool> {
-        let makes_tables = matches!(self.behaviour.name(), DialectName::Tsql | DialectName::Postgres);
+        let makes_tables = matches!(self.behaviour.name(), DialectName::SqlServer | DialectName::Postgres);
         let QueryBody::Select(select) = &query.body else { return Ok(false) };
         let (Some(into), true) = (select.into, makes_tables) else { return Ok(false) };
         let last = source.tokens.get(into.end.saturating_sub(1) as usize);
         let name = last.map_or("", |t| &source.sql[t.start as usize..t.end as usize]).trim_matches(['[', ']', '"']).to_string();
         if self.store.table(&name).is_some() {
-            let codes: Codes = &[(DialectName::Tsql, "Msg 2714"), (DialectName::Postgres, "42P07")];
+            let codes: Codes = &[(DialectName::SqlServer, "Msg 2714"), (DialectName::Postgres, "42P07")];
             return Err(Failure::invalid(format!("there is a table {name} already")).coded(self.behaviour.name(), codes));
         }
         let mut query = query.clone();

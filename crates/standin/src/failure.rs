@@ -91,17 +91,32 @@ impl Failure {
     }
 }
 
-use DialectName::{Mariadb, Mysql, Oracle, Postgres, Tsql};
+use DialectName::{Mariadb, Mysql, Oracle, Postgres, SqlServer};
 
-pub(crate) const DIVISION_BY_ZERO: Codes = &[(Oracle, "ORA-01476"), (Tsql, "Msg 8134"), (Postgres, "22012")];
-pub(crate) const NOT_A_NUMBER: Codes = &[(Oracle, "ORA-01722"), (Tsql, "Msg 245"), (Postgres, "22P02")];
-pub(crate) const SEVERAL_ROWS: Codes =
-    &[(Oracle, "ORA-01427"), (Tsql, "Msg 512"), (Mysql, "ER_SUBQUERY_NO_1_ROW"), (Mariadb, "ER_SUBQUERY_NO_1_ROW"), (Postgres, "21000")];
-pub(crate) const OVERFLOW: Codes =
-    &[(Oracle, "ORA-01438"), (Tsql, "Msg 8115"), (Mysql, "ER_DATA_OUT_OF_RANGE"), (Mariadb, "ER_DATA_OUT_OF_RANGE"), (Postgres, "22003")];
+pub(crate) const DIVISION_BY_ZERO: Codes = &[(Oracle, "ORA-01476"), (SqlServer, "Msg 8134"), (Postgres, "22012")];
+pub(crate) const NOT_A_NUMBER: Codes = &[(Oracle, "ORA-01722"), (SqlServer, "Msg 245"), (Postgres, "22P02")];
+pub(crate) const SEVERAL_ROWS: Codes = &[
+    (Oracle, "ORA-01427"),
+    (SqlServer, "Msg 512"),
+    (Mysql, "ER_SUBQUERY_NO_1_ROW"),
+    (Mariadb, "ER_SUBQUERY_NO_1_ROW"),
+    (Postgres, "21000"),
+];
+pub(crate) const OVERFLOW: Codes = &[
+    (Oracle, "ORA-01438"),
+    (SqlServer, "Msg 8115"),
+    (Mysql, "ER_DATA_OUT_OF_RANGE"),
+    (Mariadb, "ER_DATA_OUT_OF_RANGE"),
+    (Postgres, "22003"),
+];
 pub(crate) const NO_COLUMN: Codes =
-    &[(Oracle, "ORA-00904"), (Tsql, "Msg 207"), (Mysql, "ER_BAD_FIELD_ERROR"), (Mariadb, "ER_BAD_FIELD_ERROR"), (Postgres, "42703")];
+    &[(Oracle, "ORA-00904"), (SqlServer, "Msg 207"), (Mysql, "ER_BAD_FIELD_ERROR"), (Mariadb, "ER_BAD_FIELD_ERROR"), (Postgres, "42703")];
 pub(crate) const NO_TABLE: Codes =
-    &[(Oracle, "ORA-00942"), (Tsql, "Msg 208"), (Mysql, "ER_NO_SUCH_TABLE"), (Mariadb, "ER_NO_SUCH_TABLE"), (Postgres, "42P01")];
-pub(crate) const NO_FUNCTION: Codes =
-    &[(Oracle, "ORA-00904"), (Tsql, "Msg 195"), (Mysql, "ER_SP_DOES_NOT_EXIST"), (Mariadb, "ER_SP_DOES_NOT_EXIST"), (Postgres, "42883")];
+    &[(Oracle, "ORA-00942"), (SqlServer, "Msg 208"), (Mysql, "ER_NO_SUCH_TABLE"), (Mariadb, "ER_NO_SUCH_TABLE"), (Postgres, "42P01")];
+pub(crate) const NO_FUNCTION: Codes = &[
+    (Oracle, "ORA-00904"),
+    (SqlServer, "Msg 195"),
+    (Mysql, "ER_SP_DOES_NOT_EXIST"),
+    (Mariadb, "ER_SP_DOES_NOT_EXIST"),
+    (Postgres, "42883"),
+];

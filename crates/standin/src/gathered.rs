@@ -1,7 +1,7 @@
 //! What aggregates make of the rows they gathered.
 
 use bigdecimal::{RoundingMode, Zero};
-use syntax::DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Sqlite, Tsql};
+use syntax::DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, SqlServer, Sqlite};
 use values::{Decimal, Value};
 
 use crate::aggregate::{AggregateKind, Gathered, not_for};
@@ -39,7 +39,7 @@ pub(crate) fn list(rows: &[&Gathered], plan: &AggregatePlan, parameters: &[Value
                 })
                 .collect();
         }
-        Tsql if text.len() > 8000 && plan.types[0].as_text().is_some_and(|t| t.length.is_some()) => {
+        SqlServer if text.len() > 8000 && plan.types[0].as_text().is_some_and(|t| t.length.is_some()) => {
             return Err(Failure::new(FailureKind::Overflow, "the list is longer than 8000 bytes").with_code("Msg 9829"));
         }
         Oracle if text.len() > 4000 => {

@@ -10,7 +10,7 @@ use syntax::{DialectName, DialectSet, Symbol};
 
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
 
-use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
 
 /// A construct, those without it, and its name for people.
 struct Lack(DialectSet, &'static str);
@@ -19,19 +19,19 @@ const fn lack(dialects: &[DialectName], name: &'static str) -> Lack {
     Lack(DialectSet::of(dialects), name)
 }
 
-const AGGREGATE_FILTER: Lack = lack(&[Tsql, Mysql, Mariadb, Bigquery], "FILTER behind an aggregate");
+const AGGREGATE_FILTER: Lack = lack(&[SqlServer, Mysql, Mariadb, Bigquery], "FILTER behind an aggregate");
 const WINDOW_FILTER: Lack = lack(&[Spark], "FILTER behind a window function");
-const EXCLUSION: Lack = lack(&[Tsql, Mysql, Mariadb, Bigquery, Spark], "EXCLUDE in a window's frame");
+const EXCLUSION: Lack = lack(&[SqlServer, Mysql, Mariadb, Bigquery, Spark], "EXCLUDE in a window's frame");
 const REFINED_WINDOW: Lack = lack(&[Spark], "window made of a named one");
 const LAG_DEFAULT: Lack = lack(&[Mariadb], "third argument of LAG and LEAD");
 const DISTINCT_FROM: Lack = lack(&[Mysql, Mariadb], "IS DISTINCT FROM");
-const UNKNOWN: Lack = lack(&[Oracle, Tsql, Sqlite], "IS UNKNOWN");
-const ILIKE: Lack = lack(&[Oracle, Tsql, Mysql, Mariadb, Bigquery, Sqlite], "ILIKE");
+const UNKNOWN: Lack = lack(&[Oracle, SqlServer, Sqlite], "IS UNKNOWN");
+const ILIKE: Lack = lack(&[Oracle, SqlServer, Mysql, Mariadb, Bigquery, Sqlite], "ILIKE");
 const ESCAPE: Lack = lack(&[Bigquery], "ESCAPE behind LIKE");
 const PERCENT_SIGN: Lack = lack(&[Bigquery], "operator %");
 const NULL_OPERAND: Lack = lack(&[Bigquery], "NULL itself as an operand");
 const ROW_ORDER: Lack = lack(&[Bigquery], "order of rows");
-const ROWS_IN_QUERY: Lack = lack(&[Bigquery, Tsql], "IN with several columns of a query");
+const ROWS_IN_QUERY: Lack = lack(&[Bigquery, SqlServer], "IN with several columns of a query");
 const QUANTIFIED_QUERY: Lack = lack(&[Spark, Sqlite, Bigquery], "ANY and ALL of a query");
 const TYPED_LITERAL: Lack = lack(&[Sqlite], "literals such as DATE '..'");
 const TEXT_AS_ALIAS: Lack = lack(&[Bigquery, Spark], "alias in text quotes");
@@ -40,7 +40,7 @@ const COMMON_TABLE_COLUMNS: Lack = lack(&[Bigquery], "column list behind the nam
 const PLAIN_SET_OPERATOR: Lack = lack(&[Bigquery], "set operator without ALL or DISTINCT");
 const VALUES: Lack = lack(&[Bigquery], "VALUES as a query");
 const NESTED_QUERY: Lack = lack(&[Sqlite], "query in parentheses as an operand");
-const NATURAL: Lack = lack(&[Tsql, Bigquery], "NATURAL JOIN");
+const NATURAL: Lack = lack(&[SqlServer, Bigquery], "NATURAL JOIN");
 const LIMIT_EXPRESSION: Lack = lack(&[Mysql, Mariadb], "expression in LIMIT");
 const LIMIT_QUERY: Lack = lack(&[Spark, Mysql, Mariadb, Bigquery], "query in LIMIT");
 const FETCH_TIES: Lack = lack(&[Duckdb], "WITH TIES behind FETCH");
@@ -56,8 +56,13 @@ pub(crate) fn check(query: &Query<Spelled>, dialect: DialectName, place: impl Fn
     search.query(query);
     match search.found {
         Some((name, span)) => {
-            const SYNTAX: Codes =
-                &[(Oracle, "ORA-00933"), (Tsql, "Msg 102"), (Mysql, "ER_PARSE_ERROR"), (Mariadb, "ER_PARSE_ERROR"), (Postgres, "42601")];
+            const SYNTAX: Codes = &[
+                (Oracle, "ORA-00933"),
+                (SqlServer, "Msg 102"),
+                (Mysql, "ER_PARSE_ERROR"),
+                (Mariadb, "ER_PARSE_ERROR"),
+                (Postgres, "42601"),
+            ];
             let message = format!("{} has no {name}", dialect.title());
             Err(Failure::new(FailureKind::Syntax, message).coded(dialect, SYNTAX).at(place(span)))
         }

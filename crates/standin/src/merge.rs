@@ -72,7 +72,8 @@ impl StandIn {
         let condition = all(meets, conditions);
         for (at, values) in self.affected(&merging.target, tables, Some(&condition), &exprs, Limited::NONE, merging.source)? {
             if !merging.touched.insert(at) {
-                let codes: Codes = &[(DialectName::Oracle, "ORA-30926"), (DialectName::Tsql, "Msg 8672"), (DialectName::Postgres, "21000")];
+                let codes: Codes =
+                    &[(DialectName::Oracle, "ORA-30926"), (DialectName::SqlServer, "Msg 8672"), (DialectName::Postgres, "21000")];
                 return Err(Failure::invalid("MERGE would change a row twice").coded(self.dialect().name, codes));
             }
             if matches!(clause.action, MergeAction::Delete) {

@@ -230,7 +230,7 @@ impl Stored {
         if let Some((column, _)) = self.columns.iter().zip(row).find(|(c, value)| c.not_null && value.is_null()) {
             let codes: Codes = &[
                 (DialectName::Oracle, "ORA-01400"),
-                (DialectName::Tsql, "Msg 515"),
+                (DialectName::SqlServer, "Msg 515"),
                 (DialectName::Mysql, "ER_BAD_NULL_ERROR"),
                 (DialectName::Postgres, "23502"),
             ];
@@ -242,7 +242,7 @@ impl Stored {
             {
                 let codes: Codes = &[
                     (DialectName::Oracle, "ORA-00001"),
-                    (DialectName::Tsql, "Msg 2627"),
+                    (DialectName::SqlServer, "Msg 2627"),
                     (DialectName::Mysql, "ER_DUP_ENTRY"),
                     (DialectName::Postgres, "23505"),
                 ];

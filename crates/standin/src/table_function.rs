@@ -76,21 +76,21 @@ pub(crate) enum DocumentPart {
     Exists(Vec<Step>),
 }
 
-use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Postgres, Spark, Sqlite, Tsql};
+use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Postgres, Spark, SqlServer, Sqlite};
 const fn of(names: &[DialectName]) -> DialectSet {
     DialectSet::of(names)
 }
 
 const NAMES: &[(&str, DialectSet, TableFunction)] = &[
-    ("GENERATE_SERIES", of(&[Postgres, Duckdb, Tsql, Sqlite]), TableFunction::Series { inclusive: true }),
+    ("GENERATE_SERIES", of(&[Postgres, Duckdb, SqlServer, Sqlite]), TableFunction::Series { inclusive: true }),
     ("RANGE", of(&[Duckdb, Spark]), TableFunction::Series { inclusive: false }),
-    ("STRING_SPLIT", of(&[Tsql]), TableFunction::Split { ordinal: false }),
+    ("STRING_SPLIT", of(&[SqlServer]), TableFunction::Split { ordinal: false }),
     ("UNNEST", of(&[Postgres, Duckdb, Bigquery]), TableFunction::Unnest),
     ("EXPLODE", of(&[Spark]), TableFunction::Unnest),
     ("EXPLODE_OUTER", of(&[Spark]), TableFunction::Unnest),
     ("INLINE", of(&[Spark]), TableFunction::Unnest),
     ("POSEXPLODE", of(&[Spark]), TableFunction::Numbered),
-    ("OPENJSON", of(&[Tsql]), TableFunction::OpenJson),
+    ("OPENJSON", of(&[SqlServer]), TableFunction::OpenJson),
     ("JSON_EACH", of(&[Sqlite]), TableFunction::JsonEach),
     ("JSON_ARRAY_ELEMENTS", of(&[Postgres]), TableFunction::Elements { as_text: false }),
     ("JSONB_ARRAY_ELEMENTS", of(&[Postgres]), TableFunction::Elements { as_text: false }),
@@ -124,7 +124,7 @@ impl TableFunction {
         Ok(match self {
             TableFunction::Series { inclusive } => {
                 let name = match behaviour.name() {
-                    Tsql => "value",
+                    SqlServer => "value",
                     Spark => "id",
                     Duckdb if !inclusive => "range",
                     Sqlite => "value",
@@ -223,7 +223,7 @@ fn parsed(value: &Value, behaviour: &Behaviour) -> Outcome<Json> {
     let text = as_text(value, &of_value(value), behaviour);
     serde_json::from_str(&text).map_err(|_| {
         let codes: Codes =
-            &[(Tsql, "Msg 13609"), (Mysql, "ER_INVALID_JSON_TEXT_IN_PARAM"), (Mariadb, "ER_JSON_SYNTAX"), (Postgres, "22P02")];
+            &[(SqlServer, "Msg 13609"), (Mysql, "ER_INVALID_JSON_TEXT_IN_PARAM"), (Mariadb, "ER_JSON_SYNTAX"), (Postgres, "22P02")];
         Failure::new(FailureKind::BadCast, format!("'{text}' is no JSON")).coded(behaviour.name(), codes)
     })
 }
@@ -251,7 +251,7 @@ fn series(arguments: &[Value], types: &[Type], inclusive: bool, behaviour: &Beha
         return decimal_series(&from, &to, arguments.get(2), inclusive);
     }
     let (Some(from), Some(to)) = (whole(&from), whole(&to)) else { return Err(Failure::unknown("a series of these values")) };
-    let default = if behaviour.name() == Tsql && from > to { -1 } else { 1 };
+    let default = if behaviour.name() == SqlServer && from > to { -1 } else { 1 };
     let step = arguments.get(2).and_then(whole).unwrap_or(default);
     Ok(numbers(from, to, step, inclusive)?.into_iter().map(|n| vec![n]).collect())
 }
@@ -427,7 +427,7 @@ impl Documents {
         let mut rows = Vec::new();
         let found = match at_path(whole, &self.rows) {
             // OPENJSON WITH: a row for each element of an array.
-            Some(Json::Array(items)) if behaviour.name() == Tsql => items,
+            Some(Json::Array(items)) if behaviour.name() == SqlServer => items,
             _ => all_at(whole, &self.rows),
         };
         for (number, document) in found.iter().enumerate() {
@@ -468,7 +468,7 @@ impl DocumentColumn {
             DocumentPart::Document(steps) => {
                 let text = |j: Json| Value::text(written(&j, behaviour));
                 return Ok(at_path(document, steps)
-                    .filter(|j| j.is_array() || j.is_object() || behaviour.name() != Tsql)
+                    .filter(|j| j.is_array() || j.is_object() || behaviour.name() != SqlServer)
                     .map_or(Value::Null, text));
             }
             DocumentPart::Scalar(steps) => at_path(document, steps),

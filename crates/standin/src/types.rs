@@ -172,7 +172,7 @@ impl Type {
             {
                 Type::Number
             }
-            DataType::Boolean if behaviour.name() == DialectName::Tsql => Type::Bit,
+            DataType::Boolean if behaviour.name() == DialectName::SqlServer => Type::Bit,
             // As people have always kept it there, whatever version 23 brought.
             DataType::Boolean if behaviour.name() == DialectName::Oracle => Type::Decimal(1, 0),
             DataType::Boolean => Type::Boolean,
@@ -197,7 +197,7 @@ impl Type {
             DataType::Timestamp(digits) => Type::DateTime(match behaviour.name() {
                 DialectName::Oracle if *digits == 0 => Moment::Seconds,
                 DialectName::Oracle | DialectName::Mysql | DialectName::Mariadb => Moment::Digits(*digits),
-                DialectName::Tsql => Moment::Digits(7),
+                DialectName::SqlServer => Moment::Digits(7),
                 _ => Moment::Digits(6),
             }),
             DataType::TimestampZoned => Type::Zoned,
@@ -245,7 +245,7 @@ impl Type {
     }
 
     fn named_scalar(name: &TypeName, behaviour: &Behaviour) -> Option<Type> {
-        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
         let dialect = behaviour.name();
         let word = name.words.rsplit('.').next().unwrap_or("").trim_matches(['[', ']', '"', '`']).to_ascii_uppercase();
         let argument = |i: usize| name.arguments.get(i).and_then(|a| a.split(' ').next()?.parse::<i64>().ok());
@@ -274,10 +274,10 @@ impl Type {
                 (Some(precision), scale) => Type::Decimal(precision as u16, scale.unwrap_or(0) as i16),
                 _ => behaviour.default_decimal().map_or(Type::Number, |(p, s)| Type::Decimal(p, s)),
             },
-            "MONEY" | "SMALLMONEY" if dialect == Tsql => Type::Money,
+            "MONEY" | "SMALLMONEY" if dialect == SqlServer => Type::Money,
             "INT" | "INTEGER" | "SMALLINT" if dialect == Oracle => Type::Decimal(38, 0),
             "INT" | "INTEGER" | "SMALLINT" | "TINYINT" | "BIGINT" if dialect == Bigquery => Type::BIGINT,
-            "TINYINT" if dialect == Tsql => Type::Integer(Whole { bits: 8, unsigned: true }),
+            "TINYINT" if dialect == SqlServer => Type::Integer(Whole { bits: 8, unsigned: true }),
             "TINYINT" | "BYTE" | "INT1" => whole(8),
             "SMALLINT" | "INT2" | "SHORT" => whole(16),
             "MEDIUMINT" => whole(24),
@@ -286,17 +286,17 @@ impl Type {
             "HUGEINT" => Type::Decimal(38, 0),
             "LONG" if dialect == Spark => whole(64),
             "FLOAT" if dialect == Oracle => Type::Number,
-            "FLOAT" if dialect == Tsql && argument(0).is_some_and(|n| n <= 24) => Type::Real,
+            "FLOAT" if dialect == SqlServer && argument(0).is_some_and(|n| n <= 24) => Type::Real,
             "FLOAT" if matches!(dialect, Spark | Duckdb) || mysql => Type::Real,
             "REAL" if mysql => Type::Float,
             "REAL" | "FLOAT4" | "BINARY_FLOAT" => Type::Real,
             "FLOAT" | "DOUBLE" | "DOUBLE PRECISION" | "FLOAT64" | "FLOAT8" | "BINARY_DOUBLE" => Type::Float,
-            "BIT" if dialect == Tsql => Type::Bit,
+            "BIT" if dialect == SqlServer => Type::Bit,
             "BOOLEAN" | "BOOL" if mysql => whole(8),
             "BOOLEAN" | "BOOL" => Type::Boolean,
             "DATE" if dialect == Oracle => Type::DateTime(Moment::Seconds),
             "DATE" => Type::Date,
-            "DATETIME" if dialect == Tsql => Type::DateTime(Moment::Ticks),
+            "DATETIME" if dialect == SqlServer => Type::DateTime(Moment::Ticks),
             "SMALLDATETIME" => Type::DateTime(Moment::Minutes),
             "DATETIMEOFFSET" => Type::Zoned,
             "TIMESTAMPTZ" => Type::Zoned,
@@ -304,7 +304,7 @@ impl Type {
             "DATETIME" | "DATETIME2" | "TIMESTAMP" | "TIMESTAMP_NTZ" | "TIMESTAMP WITHOUT TIME ZONE" => {
                 let default = if mysql {
                     0
-                } else if dialect == Tsql {
+                } else if dialect == SqlServer {
                     7
                 } else {
                     6
@@ -315,7 +315,7 @@ impl Type {
             "TIME" => Type::Time(argument(0).map_or(
                 if mysql {
                     0
-                } else if dialect == Tsql {
+                } else if dialect == SqlServer {
                     7
                 } else {
                     6
@@ -329,14 +329,14 @@ impl Type {
                 // CAST(x AS CHAR) of MySQL is a text of any length; SQL Server's CAST gives 30.
                 let default = if mysql {
                     None
-                } else if dialect == Tsql {
+                } else if dialect == SqlServer {
                     Some(30)
                 } else {
                     Some(1)
                 };
                 text(!mysql || behaviour.char_columns_pad, default, word.starts_with('N'))
             }
-            "VARCHAR" | "NVARCHAR" if dialect == Tsql => text(false, Some(30), word.starts_with('N')),
+            "VARCHAR" | "NVARCHAR" if dialect == SqlServer => text(false, Some(30), word.starts_with('N')),
             "VARCHAR" | "VARCHAR2" | "NVARCHAR" | "NVARCHAR2" | "CHARACTER VARYING" | "CHAR VARYING" | "VARYING" if dialect == Duckdb => {
                 Type::TEXT
             }
@@ -346,8 +346,8 @@ impl Type {
             "STRING" | "TEXT" | "CLOB" | "NCLOB" | "NTEXT" | "TINYTEXT" | "MEDIUMTEXT" | "LONGTEXT" | "NAME" | "CITEXT" | "LONG" => {
                 Type::Text(TextType { national: word.starts_with('N') && word != "NAME", ..TextType::default() })
             }
-            "BINARY" if dialect == Tsql => Type::Binary { length: Some(argument(0).unwrap_or(30) as u32), fixed: true },
-            "VARBINARY" if dialect == Tsql => {
+            "BINARY" if dialect == SqlServer => Type::Binary { length: Some(argument(0).unwrap_or(30) as u32), fixed: true },
+            "VARBINARY" if dialect == SqlServer => {
                 let is_max = name.arguments.first().is_some_and(|a| a.eq_ignore_ascii_case("max"));
                 Type::Binary { length: (!is_max).then(|| argument(0).unwrap_or(30) as u32), fixed: false }
             }

@@ -32,9 +32,9 @@ pub(crate) enum WindowKind {
     Aggregate,
 }
 
-use DialectName::{Duckdb, Oracle, Spark, Sqlite, Tsql};
+use DialectName::{Duckdb, Oracle, Spark, SqlServer, Sqlite};
 const ALL: DialectSet = DialectSet::ALL;
-const BUT_TSQL: DialectSet = DialectSet::of(&[
+const BUT_SQL_SERVER: DialectSet = DialectSet::of(&[
     Oracle,
     DialectName::Mysql,
     DialectName::Mariadb,
@@ -59,7 +59,7 @@ const NAMES: &[(&str, DialectSet, WindowKind, usize)] = &[
     ("FIRST", DialectSet::of(&[Duckdb, Spark]), WindowKind::First, 1),
     ("LAST_VALUE", ALL, WindowKind::Last, 1),
     ("LAST", DialectSet::of(&[Duckdb, Spark]), WindowKind::Last, 1),
-    ("NTH_VALUE", BUT_TSQL, WindowKind::Nth, 2),
+    ("NTH_VALUE", BUT_SQL_SERVER, WindowKind::Nth, 2),
     ("RATIO_TO_REPORT", DialectSet::of(&[Oracle]), WindowKind::Ratio, 1),
 ];
 
@@ -277,7 +277,7 @@ impl<'p, 'a> Partition<'p, 'a> {
             let by = match self.argument(1, place)? {
                 None => 1,
                 Some(value) => match whole(&value) {
-                    Some(by) if by >= 0 || !matches!(self.runner.behaviour.name(), Oracle | Tsql | DialectName::Mysql) => by,
+                    Some(by) if by >= 0 || !matches!(self.runner.behaviour.name(), Oracle | SqlServer | DialectName::Mysql) => by,
                     _ => return Err(Failure::invalid("LAG and LEAD want a number from 0")),
                 },
             };

@@ -26,7 +26,7 @@ struct Fact {
 
 const BANKS: &[(&str, &str)] = &[
     ("oracle@19", include_str!("facts/oracle.toml")),
-    ("tsql@2022", include_str!("facts/tsql.toml")),
+    ("sqlserver@2022", include_str!("facts/sqlserver.toml")),
     ("mysql", include_str!("facts/mysql.toml")),
 ];
 

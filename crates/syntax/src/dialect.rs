@@ -11,7 +11,7 @@ pub enum DialectName {
     /// Oracle Database.
     Oracle,
     /// Microsoft SQL Server.
-    Tsql,
+    SqlServer,
     /// MySQL 8.0 and later.
     Mysql,
     /// MariaDB.
@@ -28,17 +28,17 @@ pub enum DialectName {
     Sqlite,
 }
 
-use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
 
 impl DialectName {
     /// Every dialect, in the order the documentation lists them.
-    pub const ALL: [DialectName; 9] = [Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    pub const ALL: [DialectName; 9] = [Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
 
     /// The name used on the command line and in output.
     pub const fn as_str(self) -> &'static str {
         match self {
             Oracle => "oracle",
-            Tsql => "tsql",
+            SqlServer => "sqlserver",
             Mysql => "mysql",
             Mariadb => "mariadb",
             Postgres => "postgres",
@@ -49,11 +49,29 @@ impl DialectName {
         }
     }
 
+    /// Other names that are accepted wherever a dialect is named.
+    pub const fn aliases(self) -> &'static [&'static str] {
+        match self {
+            SqlServer => &["tsql", "mssql"],
+            Postgres => &["postgresql", "pg"],
+            Bigquery => &["googlesql"],
+            Spark => &["sparksql"],
+            Sqlite => &["sqlite3"],
+            Oracle | Mysql | Mariadb | Duckdb => &[],
+        }
+    }
+
+    /// The dialect of a name or an alias, whatever its case.
+    pub fn named(name: &str) -> Option<DialectName> {
+        let is_it = |own: &str| own.eq_ignore_ascii_case(name);
+        DialectName::ALL.into_iter().find(|d| is_it(d.as_str()) || d.aliases().iter().any(|alias| is_it(alias)))
+    }
+
     /// The product's name as people write it in a sentence.
     pub const fn title(self) -> &'static str {
         match self {
             Oracle => "Oracle",
-            Tsql => "SQL Server",
+            SqlServer => "SQL Server",
             Mysql => "MySQL",
             Mariadb => "MariaDB",
             Postgres => "PostgreSQL",
@@ -71,7 +89,7 @@ impl DialectName {
         }
         match self {
             Oracle => const { &[v(19, 0), v(23, 0)] },
-            Tsql => const { &[v(2019, 0), v(2022, 0)] },
+            SqlServer => const { &[v(2019, 0), v(2022, 0)] },
             Mysql => const { &[v(8, 0), v(8, 4), v(9, 7)] },
             Mariadb => const { &[v(10, 11), v(11, 0)] },
             Postgres => const { &[v(13, 0), v(14, 0), v(15, 0), v(16, 0), v(17, 0), v(18, 0)] },
@@ -100,7 +118,7 @@ pub struct DialectSet(u16);
 
 impl DialectSet {
     /// Every dialect.
-    pub const ALL: DialectSet = DialectSet(0x1ff);
+    pub const ALL: DialectSet = DialectSet::of(&DialectName::ALL);
 
     /// The dialects listed.
     pub const fn of(names: &[DialectName]) -> Self {
@@ -154,6 +172,8 @@ pub struct Dialect {
     pub version: Version,
     /// Whether the user (or a live server) named the version.
     pub version_given: bool,
+    /// The version that was named, if it is older than the oldest listed, which it counts as.
+    pub older: Option<Version>,
     /// Server settings that change what a text means, by their own names (`sql_mode`, `ansi`).
     pub settings: BTreeMap<String, String>,
 }
@@ -162,7 +182,7 @@ impl Dialect {
     /// The newest known version of `name`, default settings.
     pub fn newest(name: DialectName) -> Self {
         let versions = name.versions();
-        Dialect { name, version: versions[versions.len() - 1], version_given: false, settings: BTreeMap::new() }
+        Dialect { name, version: versions[versions.len() - 1], version_given: false, older: None, settings: BTreeMap::new() }
     }
 
     /// Takes the version that a server tells of itself (`4.0.1`, `10.11.14-MariaDB`): its first two
@@ -220,16 +240,6 @@ pub enum DialectError {
         /// A version that would do.
         example: Version,
     },
-    /// Older than anything we have facts about.
-    #[error("{dialect}@{given} is older than the oldest version Inland Ferry knows, {oldest}")]
-    TooOld {
-        /// The dialect.
-        dialect: DialectName,
-        /// The version asked for.
-        given: Version,
-        /// The oldest known.
-        oldest: Version,
-    },
 }
 
 fn all_names() -> String {
@@ -239,55 +249,47 @@ fn all_names() -> String {
 fn nearest_hint(given: &str) -> String {
     let lower = given.to_lowercase();
     let by_product = match lower.as_str() {
-        "sqlserver" | "sql-server" | "mssql" | "sql server" | "azure" => Some(Tsql),
-        "postgresql" | "pg" | "psql" => Some(Postgres),
-        "googlesql" | "bq" => Some(Bigquery),
-        "sparksql" | "databricks" => Some(Spark),
-        "ora" | "plsql" => Some(Oracle),
-        "sqlite3" => Some(Sqlite),
+        "azure" => Some("sqlserver"),
+        "psql" => Some("postgres"),
+        "bq" => Some("bigquery"),
+        "ora" | "plsql" => Some("oracle"),
         _ => None,
     };
-    let nearest = by_product.map(DialectName::as_str).or_else(|| crate::near::nearest(&lower, DialectName::ALL.iter().map(|d| d.as_str())));
+    let names = DialectName::ALL.iter().flat_map(|d| std::iter::once(d.as_str()).chain(d.aliases().iter().copied()));
+    let nearest = by_product.or_else(|| crate::near::nearest(&lower, names));
     nearest.map_or(String::new(), |name| format!(" (did you mean '{name}'?)"))
 }
 
 impl FromStr for Dialect {
     type Err = DialectError;
 
-    /// `oracle`, `tsql@2019`, `mariadb@10.11`. Case is ignored.
+    /// `oracle`, `sqlserver@2019`, `mariadb@10.11`. Case is ignored.
     fn from_str(text: &str) -> Result<Self, DialectError> {
         let (name, version) = match text.split_once('@') {
             Some((name, version)) => (name, Some(version)),
             None => (text, None),
         };
-        let found = DialectName::ALL
-            .into_iter()
-            .find(|d| d.as_str().eq_ignore_ascii_case(name.trim()))
-            .ok_or_else(|| DialectError::UnknownName { given: name.to_string() })?;
+        let found = DialectName::named(name.trim()).ok_or_else(|| DialectError::UnknownName { given: name.to_string() })?;
         let mut dialect = Dialect::newest(found);
         if let Some(written) = version {
-            dialect.version = parse_version(found, written.trim())?;
+            let version = parse_version(found, written.trim())?;
+            let oldest = found.versions()[0];
+            dialect.older = (version < oldest && found != Bigquery).then_some(version);
+            dialect.version = version.max(oldest);
             dialect.version_given = true;
         }
         Ok(dialect)
     }
 }
 
-/// Reads a version; one newer than we know is taken as it is, since servers rarely unlearn.
+/// Reads a version. One newer than the newest listed is kept: servers rarely drop what they had.
 fn parse_version(dialect: DialectName, written: &str) -> Result<Version, DialectError> {
-    let oldest = dialect.versions()[0];
     // Oracle's marketing suffixes: 19c, 23ai.
     let digits = written.trim_end_matches(|c: char| c.is_ascii_alphabetic());
     let mut parts = digits.split('.');
     let number = |part: Option<&str>| part.map_or(Ok(0), str::parse::<u16>);
     match (number(parts.next()), number(parts.next())) {
-        (Ok(major), Ok(minor)) if major > 0 => {
-            let version = Version { major, minor };
-            if version < oldest && dialect != Bigquery {
-                return Err(DialectError::TooOld { dialect, given: version, oldest });
-            }
-            Ok(version)
-        }
+        (Ok(major), Ok(minor)) if major > 0 => Ok(Version { major, minor }),
         _ => {
             Err(DialectError::BadVersion { given: written.to_string(), dialect, example: dialect.versions()[dialect.versions().len() - 1] })
         }
@@ -303,10 +305,14 @@ mod tests {
         for (text, expected) in [
             ("oracle", "oracle@23"),
             ("Oracle@19c", "oracle@19"),
-            ("tsql@2019", "tsql@2019"),
+            ("sqlserver@2019", "sqlserver@2019"),
             ("mariadb@10.11", "mariadb@10.11"),
             ("postgres@99", "postgres@99"),
             ("bigquery", "bigquery"),
+            ("TSQL@2019", "sqlserver@2019"),
+            ("mssql", "sqlserver@2022"),
+            ("pg", "postgres@18"),
+            ("postgres@9", "postgres@13"),
         ] {
             assert_eq!(text.parse::<Dialect>().map(|d| d.to_string()), Ok(expected.to_string()), "{text}");
         }
@@ -316,10 +322,9 @@ mod tests {
     fn errors_name_the_nearest() {
         for (text, part) in [
             ("oracel", "did you mean 'oracle'?"),
-            ("sqlserver", "did you mean 'tsql'?"),
-            ("xyzzy", "the dialects are oracle, tsql"),
-            ("tsql@new", "write a number"),
-            ("postgres@9", "older than the oldest"),
+            ("sqlservr", "did you mean 'sqlserver'?"),
+            ("xyzzy", "the dialects are oracle, sqlserver"),
+            ("sqlserver@new", "write a number"),
         ] {
             let message = text.parse::<Dialect>().err().map(|e| e.to_string()).unwrap_or_default();
             assert!(message.contains(part), "{text}: {message}");

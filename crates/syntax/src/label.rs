@@ -16,7 +16,7 @@ use crate::tree::{
 /// the GoogleSQL evaluator; Oracle, Database SQL Language Reference, SELECT, c_alias.
 pub fn label(expr: &Expr<Spelled>, written: &str, spelling: &Spelling, unnamed: usize) -> Option<String> {
     match spelling.dialect {
-        DialectName::Tsql => None,
+        DialectName::SqlServer => None,
         DialectName::Oracle => Some(written.split_whitespace().collect::<String>().to_uppercase()),
         DialectName::Postgres => Some(postgres_label(expr)),
         DialectName::Bigquery => Some(match &expr.without_parens().kind {

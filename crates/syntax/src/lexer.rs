@@ -145,7 +145,7 @@ impl<'a> Lexer<'a> {
             delimiter: None,
             symbols: SymbolTable::of(dialect.name),
             word_class: match dialect.name {
-                DialectName::Tsql => PART | HASH | AT,
+                DialectName::SqlServer => PART | HASH | AT,
                 DialectName::Oracle => PART | HASH,
                 _ => PART,
             },
@@ -341,7 +341,7 @@ impl<'a> Lexer<'a> {
 
     /// `0x` of SQL Server: no byte at all.
     fn is_empty_bytes(&self) -> bool {
-        self.spelling.dialect == DialectName::Tsql && !self.peek(2).is_ascii_alphanumeric()
+        self.spelling.dialect == DialectName::SqlServer && !self.peek(2).is_ascii_alphanumeric()
     }
 
     fn number(&mut self) -> Token {
@@ -392,14 +392,14 @@ impl<'a> Lexer<'a> {
     /// Words that begin with a sign: variables, parameters, temporary tables. The number of sign
     /// bytes and what the whole is.
     fn marked_word(&self, before: &[Token]) -> Option<(usize, TokenKind)> {
-        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
         let dialect = self.spelling.dialect;
         let doubled = usize::from(self.peek(1) == self.peek(0));
         let next = self.peek(1 + doubled);
         let named = is_word_start(next);
         match self.peek(0) {
             b'@' => {
-                let spoken = matches!(dialect, Tsql | Mysql | Mariadb | Bigquery | Sqlite);
+                let spoken = matches!(dialect, SqlServer | Mysql | Mariadb | Bigquery | Sqlite);
                 (spoken && (named || next == b'`')).then_some((1 + doubled, TokenKind::Parameter))
             }
             b'$' => {
@@ -410,9 +410,9 @@ impl<'a> Lexer<'a> {
                 (spoken && doubled == 0 && (named || next.is_ascii_digit())).then_some((1, TokenKind::Parameter))
             }
             b'&' => (dialect == Oracle && named).then_some((1 + doubled, TokenKind::Parameter)),
-            b'#' => (dialect == Tsql && named).then_some((1 + doubled, TokenKind::Word)),
+            b'#' => (dialect == SqlServer && named).then_some((1 + doubled, TokenKind::Word)),
             b':' => {
-                let spoken = !matches!(dialect, Tsql | Bigquery) && doubled == 0;
+                let spoken = !matches!(dialect, SqlServer | Bigquery) && doubled == 0;
                 let fits = named || (next.is_ascii_digit() && dialect == Oracle);
                 // `a[1:n]` and `{'k':v}`: a colon right after a value parts it from the next.
                 let after_value = before.last().is_some_and(|t| {
@@ -480,7 +480,7 @@ impl<'a> Lexer<'a> {
 
     /// `N'..'`, `E'..'`, `X'..'`, `q'[..]'`, `r'..'`, `U&'..'`.
     fn prefixed_literal(&mut self, start: usize) -> Option<Token> {
-        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Tsql};
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer};
         let dialect = self.spelling.dialect;
         let quote_at = (1..=2).find(|ahead| matches!(self.peek(*ahead), b'\'' | b'"'))?;
         let quote = self.peek(quote_at);
@@ -489,7 +489,7 @@ impl<'a> Lexer<'a> {
             return None;
         }
         let raw = match prefix.as_slice() {
-            b"N" if matches!(dialect, Oracle | Tsql | Mysql | Mariadb | Postgres | Duckdb) => false,
+            b"N" if matches!(dialect, Oracle | SqlServer | Mysql | Mariadb | Postgres | Duckdb) => false,
             b"E" if matches!(dialect, Postgres | Duckdb) => {
                 self.at += 1;
                 return Some(self.quoted(start, b'\'', true, TokenKind::String));

@@ -156,10 +156,10 @@ fn push_code(out: &mut String, chars: &mut std::iter::Peekable<std::str::Chars<'
 /// The bytes of a literal: `X'1F'`, `0x1F`, MySQL's `b'101'`, BigQuery's `b'..'`. None for any other
 /// literal, PostgreSQL's `X'1F'` and `B'101'` among them, which are bits.
 pub fn decode_bytes(token: &str, dialect: DialectName) -> Option<Vec<u8>> {
-    use DialectName::{Bigquery, Mariadb, Mysql, Spark, Sqlite, Tsql};
+    use DialectName::{Bigquery, Mariadb, Mysql, Spark, SqlServer, Sqlite};
     let family = matches!(dialect, Mysql | Mariadb);
     if let Some(digits) = token.strip_prefix("0x").or_else(|| token.strip_prefix("0X")) {
-        return (family || dialect == Tsql).then(|| of_digits(digits))?;
+        return (family || dialect == SqlServer).then(|| of_digits(digits))?;
     }
     let quote_at = token.find(['\'', '"'])?;
     let (prefix, body) = (token[..quote_at].to_ascii_uppercase(), &token[quote_at..]);
@@ -227,7 +227,7 @@ fn code_points(inner: &str) -> String {
 /// text needs it.
 pub fn write_text(text: &str, spelling: &Spelling) -> String {
     let mut out = String::with_capacity(text.len() + 2);
-    if spelling.dialect == DialectName::Tsql && !text.is_ascii() {
+    if spelling.dialect == DialectName::SqlServer && !text.is_ascii() {
         out.push('N');
     }
     // BigQuery knows no doubled quotes, and no line breaks in single-quoted texts.
@@ -277,7 +277,7 @@ mod tests {
             ("oracle", r"'a\n'", r"a\n"),
             ("oracle", "q'[it's]'", "it's"),
             ("oracle", "nq'{a}b}'", "a}b"),
-            ("tsql", "N'Fähre'", "Fähre"),
+            ("sqlserver", "N'Fähre'", "Fähre"),
             ("postgres", r"E'a\tb\'\\\x41'", "a\tb'\\A"),
             ("postgres", "$$it's$$", "it's"),
             ("postgres", "$t$a$$b$t$", "a$$b"),

@@ -42,7 +42,7 @@ pub fn of_prefix(dialect: DialectName, operator: Operator) -> u8 {
         // PostgreSQL, Operator precedence: "any other operator", below addition.
         (DialectName::Postgres, Operator::Symbol(Symbol::SquareRoot | Symbol::CubeRoot | Symbol::At)) => OTHER + 1,
         // SQL Server's signs are as loose as addition (Operator Precedence): -a / b is -(a / b).
-        (DialectName::Tsql, Operator::Symbol(Symbol::Minus | Symbol::Plus)) => SIGN_LOOSE,
+        (DialectName::SqlServer, Operator::Symbol(Symbol::Minus | Symbol::Plus)) => SIGN_LOOSE,
         _ => UNARY,
     }
 }
@@ -66,7 +66,7 @@ pub fn of_predicate(dialect: DialectName) -> u8 {
 
 /// The level of an infix operator in `dialect`; `bars_mean_or` tells what `||` is.
 pub fn of_operator(dialect: DialectName, operator: Operator, bars_mean_or: bool) -> Option<u8> {
-    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
     use Symbol as S;
     let symbol = match operator {
         Operator::Symbol(symbol) => symbol,
@@ -96,8 +96,8 @@ pub fn of_operator(dialect: DialectName, operator: Operator, bars_mean_or: bool)
         (Mysql | Mariadb, S::Concat) => 85,
         (Mysql, S::Arrow | S::ArrowText) => 110,
         (_, S::Plus | S::Minus) => 60,
-        (Oracle | Spark | Tsql, S::Concat) => 60,
-        (Tsql, S::Ampersand | S::Bar | S::Caret) => 60,
+        (Oracle | Spark | SqlServer, S::Concat) => 60,
+        (SqlServer, S::Ampersand | S::Bar | S::Caret) => 60,
         (Mysql | Mariadb, S::Caret) => 80,
         (Postgres | Duckdb, S::Caret | S::StarStar) => 80,
         (Bigquery | Mysql | Mariadb | Spark, S::ShiftLeft | S::ShiftRight) => 56,
@@ -105,7 +105,7 @@ pub fn of_operator(dialect: DialectName, operator: Operator, bars_mean_or: bool)
         (Bigquery | Spark, S::Caret) => 53,
         (Bigquery | Mysql | Mariadb | Spark, S::Bar) => 52,
         (Sqlite, S::Ampersand | S::Bar | S::ShiftLeft | S::ShiftRight) => 55,
-        (Tsql, S::ShiftLeft | S::ShiftRight) => 60,
+        (SqlServer, S::ShiftLeft | S::ShiftRight) => 60,
         (Oracle, S::StarStar) => 80,
         (
             Postgres | Duckdb,

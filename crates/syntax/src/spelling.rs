@@ -4,7 +4,7 @@
 //! here was observed on it.
 
 use crate::dialect::{Dialect, DialectName, DialectSet};
-use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
 
 /// What an unquoted name's letters become.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -61,10 +61,10 @@ impl Spelling {
             double_quote_is_text: (mysql_family && !ansi_quotes) || name == Bigquery || (name == Spark && !spark_ansi_names),
             backslash_escapes: (mysql_family && !dialect.sql_mode("NO_BACKSLASH_ESCAPES")) || among(&[Bigquery, Spark]),
             backtick_names: among(&[Mysql, Mariadb, Bigquery, Spark, Sqlite]),
-            bracket_names: among(&[Tsql, Sqlite]),
+            bracket_names: among(&[SqlServer, Sqlite]),
             hash_comments: among(&[Mysql, Mariadb, Bigquery]),
             dashes_need_blank: mysql_family,
-            nested_comments: among(&[Postgres, Tsql, Duckdb, Spark]),
+            nested_comments: among(&[Postgres, SqlServer, Duckdb, Spark]),
             dollar_quotes: among(&[Postgres, Duckdb]),
             raw_and_triple_quotes: among(&[Bigquery, Spark]),
             folding: match name {
@@ -82,7 +82,7 @@ impl Spelling {
     /// The quotes written around a name.
     pub fn name_quotes(&self) -> (char, char) {
         match self.dialect {
-            Tsql => ('[', ']'),
+            SqlServer => ('[', ']'),
             Mysql | Mariadb | Bigquery | Spark => ('`', '`'),
             Oracle | Postgres | Duckdb | Sqlite => ('"', '"'),
         }

@@ -73,7 +73,7 @@ macro_rules! symbols {
     };
 }
 
-use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
 const ALL: DialectSet = DialectSet::ALL;
 const fn only(names: &[DialectName]) -> DialectSet {
     DialectSet::of(names)
@@ -100,9 +100,9 @@ symbols! {
     LessEqual "<=" ALL;
     GreaterEqual ">=" ALL;
     EqualEqual "==" only(&[Sqlite, Spark, Duckdb]);
-    NotLess "!<" only(&[Tsql]);
-    NotGreater "!>" only(&[Tsql]);
-    Cast "::" only(&[Postgres, Duckdb, Spark, Tsql]);
+    NotLess "!<" only(&[SqlServer]);
+    NotGreater "!>" only(&[SqlServer]);
+    Cast "::" only(&[Postgres, Duckdb, Spark, SqlServer]);
     Assign ":=" only(&[Oracle, Mysql, Mariadb, Postgres, Duckdb]);
     Named "=>" ALL;
     Contains "@>" only(&[Postgres, Duckdb]);
@@ -114,13 +114,13 @@ symbols! {
     LikeSign "~~" only(&[Postgres, Duckdb]);
     SlashSlash "//" only(&[Duckdb]);
     StarStar "**" only(&[Duckdb, Oracle]);
-    ShiftLeft "<<" only(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite, Tsql]);
-    ShiftRight ">>" only(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite, Tsql]);
+    ShiftLeft "<<" only(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite, SqlServer]);
+    ShiftRight ">>" only(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite, SqlServer]);
     AndAnd "&&" only(&[Mysql, Mariadb, Postgres, Duckdb]);
-    PlusAssign "+=" only(&[Tsql]);
-    MinusAssign "-=" only(&[Tsql]);
-    StarAssign "*=" only(&[Tsql]);
-    SlashAssign "/=" only(&[Tsql]);
+    PlusAssign "+=" only(&[SqlServer]);
+    MinusAssign "-=" only(&[SqlServer]);
+    StarAssign "*=" only(&[SqlServer]);
+    SlashAssign "/=" only(&[SqlServer]);
     StartsWith "^@" only(&[Postgres, Duckdb]);
     LeftParen "(" ALL;
     RightParen ")" ALL;

@@ -110,7 +110,7 @@ fn main() {
         }
     };
     let oracle: Dialect = syntax::DialectName::Oracle.into();
-    let tsql: Dialect = syntax::DialectName::Tsql.into();
+    let sqlserver: Dialect = syntax::DialectName::SqlServer.into();
     let postgres: Dialect = syntax::DialectName::Postgres.into();
     let catalog = Catalog::default();
     let options = Options::default();
@@ -127,7 +127,7 @@ fn main() {
     let list = |n: usize| {
         format!("SELECT name FROM loads WHERE name IN ({})", (0..n).map(|i| format!("N'load {i}'")).collect::<Vec<_>>().join(", "))
     };
-    growth("list of N'..' literals, 100,000", list, 100_000, |t| drop(translate_text(t, &tsql, &postgres, &catalog, &options)));
+    growth("list of N'..' literals, 100,000", list, 100_000, |t| drop(translate_text(t, &sqlserver, &postgres, &catalog, &options)));
     let long = |n: usize| {
         format!(
             "SELECT {} FROM loads",

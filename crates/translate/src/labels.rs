@@ -22,7 +22,7 @@ pub(crate) fn keep(statement: &mut Statement<Spelled>, text: Text<'_>, from: &Di
         let told = label(expr, text.of(expr.span), &spelling, unnamed);
         unnamed += 1;
         // SQL Server gives it none: there is nothing to keep.
-        if from.name == DialectName::Tsql {
+        if from.name == DialectName::SqlServer {
             continue;
         }
         match told.filter(|name| is_taken(name, to.name)) {
@@ -56,7 +56,7 @@ fn first_block(query: &mut Query<Spelled>) -> Option<&mut Select<Spelled>> {
 fn is_taken(name: &str, to: DialectName) -> bool {
     let longest = match to {
         DialectName::Postgres => 63,
-        DialectName::Oracle | DialectName::Tsql => 128,
+        DialectName::Oracle | DialectName::SqlServer => 128,
         DialectName::Mysql | DialectName::Mariadb => 255,
         _ => 300,
     };

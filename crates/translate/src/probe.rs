@@ -377,7 +377,7 @@ fn as_text(value: &str, dialect: &Dialect) -> String {
 /// The text as it is written, whatever the collation. A point at its end makes blanks before it count.
 fn exact(value: &str, dialect: DialectName) -> String {
     match dialect {
-        DialectName::Tsql => format!("({value} + '.') COLLATE Latin1_General_BIN2"),
+        DialectName::SqlServer => format!("({value} + '.') COLLATE Latin1_General_BIN2"),
         DialectName::Mysql | DialectName::Mariadb => format!("CAST({value} AS BINARY)"),
         _ => value.to_string(),
     }

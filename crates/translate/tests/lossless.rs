@@ -30,20 +30,20 @@ const STATEMENTS: &[(&str, &str)] = &[
     ("*", "ALTER TABLE tolls ADD CONSTRAINT c CHECK (fare < {a} AND id < {b})"),
     ("*", "SELECT {a} FROM FROM vessels WHERE id = {b}"),
     ("*", "SELECT {a} AS 'a\nb' /* {c} */ , 1 FROM vessels WHERE id = {b}"),
-    ("tsql", "SELECT TOP 3 name INTO kept_{a} FROM vessels WHERE id = {b}"),
-    ("tsql", "SELECT {a} AS x FROM vessels WHERE id = {b} FOR XML PATH('v')"),
-    ("tsql", "IF EXISTS (SELECT 1 FROM tolls WHERE id = {a}) DELETE FROM tolls WHERE id = {b}"),
-    ("tsql", "IF @@ROWCOUNT = {a} BEGIN DELETE FROM tolls; UPDATE tolls SET fare = 1 END ELSE INSERT INTO tolls (id) VALUES ({b})"),
-    ("tsql", "WHILE {a} > 1 BEGIN DELETE TOP (5) FROM tolls WHERE id = {b} END"),
-    ("tsql", "BEGIN TRY DELETE FROM tolls WHERE id = {a} END TRY BEGIN CATCH DELETE FROM tolls WHERE id = {b} END CATCH"),
-    ("tsql", "EXEC weigh @id = {a}, @tons = {b}"),
-    ("tsql", "SET ROWCOUNT 0"),
-    ("tsql", "PRINT 'x' + CAST({a} AS VARCHAR(9)) + '{b}'"),
-    ("tsql", "ALTER TABLE tolls DROP CONSTRAINT c_{a}, c_{b}"),
-    ("tsql", "DROP TABLE IF EXISTS old_{a}, old_{b}"),
-    ("tsql", "BULK INSERT tolls FROM 'tolls_{a}.csv' WITH (FIRSTROW = {b})"),
-    ("tsql", "UPDATE t SET fare = {a} FROM tolls t JOIN crossings c ON c.id = t.id WHERE c.id = {b}"),
-    ("tsql", "INSERT INTO tolls EXEC weigh {a}, {b}"),
+    ("sqlserver", "SELECT TOP 3 name INTO kept_{a} FROM vessels WHERE id = {b}"),
+    ("sqlserver", "SELECT {a} AS x FROM vessels WHERE id = {b} FOR XML PATH('v')"),
+    ("sqlserver", "IF EXISTS (SELECT 1 FROM tolls WHERE id = {a}) DELETE FROM tolls WHERE id = {b}"),
+    ("sqlserver", "IF @@ROWCOUNT = {a} BEGIN DELETE FROM tolls; UPDATE tolls SET fare = 1 END ELSE INSERT INTO tolls (id) VALUES ({b})"),
+    ("sqlserver", "WHILE {a} > 1 BEGIN DELETE TOP (5) FROM tolls WHERE id = {b} END"),
+    ("sqlserver", "BEGIN TRY DELETE FROM tolls WHERE id = {a} END TRY BEGIN CATCH DELETE FROM tolls WHERE id = {b} END CATCH"),
+    ("sqlserver", "EXEC weigh @id = {a}, @tons = {b}"),
+    ("sqlserver", "SET ROWCOUNT 0"),
+    ("sqlserver", "PRINT 'x' + CAST({a} AS VARCHAR(9)) + '{b}'"),
+    ("sqlserver", "ALTER TABLE tolls DROP CONSTRAINT c_{a}, c_{b}"),
+    ("sqlserver", "DROP TABLE IF EXISTS old_{a}, old_{b}"),
+    ("sqlserver", "BULK INSERT tolls FROM 'tolls_{a}.csv' WITH (FIRSTROW = {b})"),
+    ("sqlserver", "UPDATE t SET fare = {a} FROM tolls t JOIN crossings c ON c.id = t.id WHERE c.id = {b}"),
+    ("sqlserver", "INSERT INTO tolls EXEC weigh {a}, {b}"),
     ("oracle", "SELECT {a} FROM dual WHERE ROWNUM <= {b}"),
     ("oracle", "COMMENT ON TABLE tolls IS 'in {a}; not {b}'"),
     ("oracle", "MERGE INTO tolls t USING (SELECT {a} AS id FROM dual) s ON (t.id = s.id) WHEN MATCHED THEN UPDATE SET fare = {b}"),
@@ -64,10 +64,10 @@ const STATEMENTS: &[(&str, &str)] = &[
 /// Statements that belong together: none is code unless all are. `{a}`, `{b}` mark those that must not run alone.
 #[rustfmt::skip] // One case a line.
 const GROUPS: &[(&str, &[&str])] = &[
-    ("tsql", &["BEGIN TRAN", "DELETE FROM tolls WHERE id = {a}", "REVERT", "DELETE FROM tolls WHERE id = {b}", "ROLLBACK"]),
-    ("tsql", &["SELECT {a} AS id INTO #t FROM vessels", "DELETE FROM tolls WHERE id IN (SELECT id FROM #t) OR id = {b}"]),
-    ("tsql", &["DECLARE @v INT = (SELECT MAX(id) + {a} FROM tolls)", "DELETE FROM tolls WHERE id = @v OR id = {b}"]),
-    ("tsql", &["IF {a} > 0 RETURN", "DELETE FROM tolls WHERE id = {b}"]),
+    ("sqlserver", &["BEGIN TRAN", "DELETE FROM tolls WHERE id = {a}", "REVERT", "DELETE FROM tolls WHERE id = {b}", "ROLLBACK"]),
+    ("sqlserver", &["SELECT {a} AS id INTO #t FROM vessels", "DELETE FROM tolls WHERE id IN (SELECT id FROM #t) OR id = {b}"]),
+    ("sqlserver", &["DECLARE @v INT = (SELECT MAX(id) + {a} FROM tolls)", "DELETE FROM tolls WHERE id = @v OR id = {b}"]),
+    ("sqlserver", &["IF {a} > 0 RETURN", "DELETE FROM tolls WHERE id = {b}"]),
     ("mysql|mariadb", &["START TRANSACTION", "DELETE FROM tolls WHERE id = {a}", "LOCK TABLES tolls WRITE", "DELETE FROM tolls WHERE id = {b}", "ROLLBACK"]),
     ("mysql|mariadb", &["CREATE TEMPORARY TABLE t AS SELECT {a} AS id", "DELETE FROM tolls WHERE id IN (SELECT id FROM t) OR id = {b}"]),
     ("mysql|mariadb", &["SET @v = (SELECT MAX(id) + {a} FROM tolls)", "DELETE FROM tolls WHERE id = @v OR id = {b}"]),
@@ -128,7 +128,7 @@ fn script(dialect: DialectName, parting: Parting, random: &mut Random) -> Script
             script.pairs.push((a, b));
         }
         // The next group must not be governed by this one.
-        if of_group && dialect == DialectName::Tsql {
+        if of_group && dialect == DialectName::SqlServer {
             script.text.push_str("\nGO\n");
         }
     }
@@ -140,7 +140,7 @@ fn script(dialect: DialectName, parting: Parting, random: &mut Random) -> Script
 
 fn part(script: &mut Script, dialect: DialectName, parting: Parting, number: usize, random: &mut Random) {
     // A block of Oracle, and a MERGE of SQL Server, would need their ends; those are not among the statements.
-    let bare = dialect == DialectName::Tsql;
+    let bare = dialect == DialectName::SqlServer;
     match parting {
         Parting::OneLine => script.text.push_str(["; ", ";", " ; "][random.below(3)]),
         Parting::Lines | Parting::Returns => script.text.push_str(";\n"),

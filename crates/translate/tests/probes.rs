@@ -12,23 +12,23 @@ const SCHEMA: &str = "CREATE TABLE vessels (id INT PRIMARY KEY, name VARCHAR(40)
 /// From, to, the query, a note's code, and the probe that counts.
 #[rustfmt::skip] // One case a line.
 const CASES: &[(&str, &str, &str, &str, &str)] = &[
-    ("tsql", "mysql", "SELECT fare / passengers FROM crossings WHERE fare > 2", "number.divide-decimals", "SELECT COUNT(*) FROM crossings WHERE (fare > 2) AND (passengers) = 0"),
+    ("sqlserver", "mysql", "SELECT fare / passengers FROM crossings WHERE fare > 2", "number.divide-decimals", "SELECT COUNT(*) FROM crossings WHERE (fare > 2) AND (passengers) = 0"),
     // What is tested in WHERE itself is asked of all rows.
-    ("tsql", "mysql", "SELECT id FROM crossings WHERE fare / passengers > 2", "number.divide-decimals", "SELECT COUNT(*) FROM crossings WHERE (passengers) = 0"),
+    ("sqlserver", "mysql", "SELECT id FROM crossings WHERE fare / passengers > 2", "number.divide-decimals", "SELECT COUNT(*) FROM crossings WHERE (passengers) = 0"),
     // In ON, of all pairs.
-    ("tsql", "mysql", "SELECT v.id FROM vessels v JOIN crossings c ON v.tons > c.fare / c.passengers", "number.divide-decimals", "SELECT COUNT(*) FROM vessels v, crossings c WHERE (c.passengers) = 0"),
+    ("sqlserver", "mysql", "SELECT v.id FROM vessels v JOIN crossings c ON v.tons > c.fare / c.passengers", "number.divide-decimals", "SELECT COUNT(*) FROM vessels v, crossings c WHERE (c.passengers) = 0"),
     // Behind grouping.
-    ("tsql", "mysql", "SELECT vessel_id, SUM(fare) / SUM(passengers) FROM crossings WHERE fare > 1 GROUP BY vessel_id", "number.divide-decimals", "SELECT COUNT(*) FROM (SELECT SUM(passengers) AS probed FROM crossings WHERE fare > 1 GROUP BY vessel_id) probe WHERE (probed) = 0"),
+    ("sqlserver", "mysql", "SELECT vessel_id, SUM(fare) / SUM(passengers) FROM crossings WHERE fare > 1 GROUP BY vessel_id", "number.divide-decimals", "SELECT COUNT(*) FROM (SELECT SUM(passengers) AS probed FROM crossings WHERE fare > 1 GROUP BY vessel_id) probe WHERE (probed) = 0"),
     // Inside an aggregate it is the rows'.
-    ("tsql", "mysql", "SELECT SUM(fare / passengers) FROM crossings", "number.divide-decimals", "SELECT COUNT(*) FROM crossings WHERE (passengers) = 0"),
+    ("sqlserver", "mysql", "SELECT SUM(fare / passengers) FROM crossings", "number.divide-decimals", "SELECT COUNT(*) FROM crossings WHERE (passengers) = 0"),
     // In a common table expression, a derived table, a subquery, APPLY.
-    ("tsql", "mysql", "WITH a AS (SELECT id FROM vessels), c AS (SELECT fare / passengers AS q FROM crossings) SELECT q FROM c, a", "number.divide-decimals", "WITH a AS (SELECT id FROM vessels) SELECT COUNT(*) FROM crossings WHERE (passengers) = 0"),
-    ("tsql", "mysql", "SELECT q FROM (SELECT fare / passengers AS q FROM crossings) c WHERE q > 1", "number.divide-decimals", "SELECT COUNT(*) FROM crossings WHERE (passengers) = 0"),
-    ("tsql", "mysql", "SELECT id FROM vessels v WHERE EXISTS (SELECT 1 FROM crossings c WHERE c.vessel_id = v.id AND c.fare / v.tons > 1)", "number.divide-decimals", "SELECT COUNT(*) FROM vessels v WHERE EXISTS (SELECT 1 FROM crossings c WHERE (v.tons) = 0)"),
-    ("tsql", "mysql", "SELECT v.id, x.q FROM vessels v CROSS APPLY (SELECT c.fare / v.tons AS q FROM crossings c WHERE c.vessel_id = v.id) x", "number.divide-decimals", "SELECT COUNT(*) FROM vessels v WHERE EXISTS (SELECT 1 FROM crossings c WHERE (c.vessel_id = v.id) AND (v.tons) = 0)"),
+    ("sqlserver", "mysql", "WITH a AS (SELECT id FROM vessels), c AS (SELECT fare / passengers AS q FROM crossings) SELECT q FROM c, a", "number.divide-decimals", "WITH a AS (SELECT id FROM vessels) SELECT COUNT(*) FROM crossings WHERE (passengers) = 0"),
+    ("sqlserver", "mysql", "SELECT q FROM (SELECT fare / passengers AS q FROM crossings) c WHERE q > 1", "number.divide-decimals", "SELECT COUNT(*) FROM crossings WHERE (passengers) = 0"),
+    ("sqlserver", "mysql", "SELECT id FROM vessels v WHERE EXISTS (SELECT 1 FROM crossings c WHERE c.vessel_id = v.id AND c.fare / v.tons > 1)", "number.divide-decimals", "SELECT COUNT(*) FROM vessels v WHERE EXISTS (SELECT 1 FROM crossings c WHERE (v.tons) = 0)"),
+    ("sqlserver", "mysql", "SELECT v.id, x.q FROM vessels v CROSS APPLY (SELECT c.fare / v.tons AS q FROM crossings c WHERE c.vessel_id = v.id) x", "number.divide-decimals", "SELECT COUNT(*) FROM vessels v WHERE EXISTS (SELECT 1 FROM crossings c WHERE (c.vessel_id = v.id) AND (v.tons) = 0)"),
     // Letters.
     ("mysql", "sqlite", "SELECT UPPER(name) FROM vessels", "text.upper", "SELECT COUNT(*) FROM vessels WHERE LENGTH(name) <> CHAR_LENGTH(name)"),
-    ("oracle", "tsql", "SELECT id FROM vessels WHERE kind = 'tug'", "text.collation", "SELECT COUNT(*) FROM vessels WHERE UPPER(RTRIM(kind)) IN (UPPER(RTRIM('tug'))) AND kind NOT IN ('tug')"),
+    ("oracle", "sqlserver", "SELECT id FROM vessels WHERE kind = 'tug'", "text.collation", "SELECT COUNT(*) FROM vessels WHERE UPPER(RTRIM(kind)) IN (UPPER(RTRIM('tug'))) AND kind NOT IN ('tug')"),
     ("postgres", "mysql", "SELECT kind, COUNT(*) FROM vessels GROUP BY kind", "text.collation", "SELECT COUNT(*) FROM (SELECT UPPER(kind) AS alike FROM vessels WHERE (kind) IS NOT NULL GROUP BY UPPER(kind) HAVING COUNT(DISTINCT kind) > 1) probe"),
     ("mysql", "oracle", "SELECT id FROM vessels WHERE kind IS NULL", "text.empty-or-null", "SELECT COUNT(*) FROM vessels WHERE (kind) = ''"),
     // What is looked through by a regular expression.

@@ -87,7 +87,7 @@ impl Maker {
                 (_, DialectName::Oracle) => EmptyTexts::WhereNullable,
                 _ => EmptyTexts::Anywhere,
             },
-            counts_wide_once: ![from.name, to.name].contains(&DialectName::Tsql),
+            counts_wide_once: ![from.name, to.name].contains(&DialectName::SqlServer),
             sorted: ordered_places(meetings).flat_map(|place| facts.columns_in(place).map(str::to_string).collect::<Vec<_>>()).collect(),
             seed: settings.seed,
             max_rows: settings.max_rows,

@@ -173,7 +173,7 @@ impl Try {
             true => self.tried.iter().skip(at).map(|t| literal(t, parameter)).collect(),
             false => vec![literal(self.argument(at, phrase), parameter)],
         })?;
-        let told_apart = matches!(dialect.name, DialectName::Oracle | DialectName::Tsql);
+        let told_apart = matches!(dialect.name, DialectName::Oracle | DialectName::SqlServer);
         let value =
             if phrase.gives == "boolean" && told_apart { format!("CASE WHEN {expr} THEN 1 WHEN NOT ({expr}) THEN 0 END") } else { expr };
         Some(format!("SELECT {value} AS r{}", from_dual(dialect)))

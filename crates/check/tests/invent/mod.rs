@@ -1,7 +1,7 @@
 //! Queries with row limits, made up at random the way people write them.
 
 use syntax::DialectName;
-use syntax::DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+use syntax::DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
 
 /// A table and its columns: name, holds text, can be NULL.
 type TableOf = (&'static str, &'static [(&'static str, bool, bool)]);
@@ -81,7 +81,7 @@ impl Inventor {
             8 => self.numbered(),
             7 if self.is(&[Bigquery, Duckdb]) => self.qualified(),
             9 => self.exists(),
-            10 if self.is(&[Oracle, Tsql, Postgres, Mysql, Duckdb]) => self.lateral(),
+            10 if self.is(&[Oracle, SqlServer, Postgres, Mysql, Duckdb]) => self.lateral(),
             _ => self.limited(),
         }
     }
@@ -95,12 +95,12 @@ impl Inventor {
         let form = self.draw(6);
         let share = self.pick(&["10", "25", "33.3", "50", "100"]);
         match (self.dialect, form) {
-            (Tsql, 0) => Limit { top: format!("TOP ({n}) WITH TIES "), needs_order: true, ..Limit::default() },
-            (Tsql, 1) => Limit { top: format!("TOP ({share}) PERCENT "), ..Limit::default() },
-            (Tsql, 2) => Limit { top: format!("TOP {share} PERCENT WITH TIES "), needs_order: true, ..Limit::default() },
-            (Tsql, 3) => fetch(format!(" OFFSET {m} ROWS")),
-            (Tsql, 4) => fetch(format!(" OFFSET {m} ROWS FETCH NEXT {} ROWS ONLY", n + 1)),
-            (Tsql, _) => Limit { top: format!("TOP {n} "), ..Limit::default() },
+            (SqlServer, 0) => Limit { top: format!("TOP ({n}) WITH TIES "), needs_order: true, ..Limit::default() },
+            (SqlServer, 1) => Limit { top: format!("TOP ({share}) PERCENT "), ..Limit::default() },
+            (SqlServer, 2) => Limit { top: format!("TOP {share} PERCENT WITH TIES "), needs_order: true, ..Limit::default() },
+            (SqlServer, 3) => fetch(format!(" OFFSET {m} ROWS")),
+            (SqlServer, 4) => fetch(format!(" OFFSET {m} ROWS FETCH NEXT {} ROWS ONLY", n + 1)),
+            (SqlServer, _) => Limit { top: format!("TOP {n} "), ..Limit::default() },
             (Oracle, 0) => tail(format!(" FETCH FIRST {share} PERCENT ROWS ONLY")),
             (Oracle, 1) => fetch(format!(" OFFSET {m} ROWS FETCH NEXT {n} ROWS WITH TIES")),
             (Oracle, 2) => tail(format!(" OFFSET {m} ROWS")),
@@ -289,7 +289,7 @@ impl Inventor {
     fn set_operation(&mut self) -> String {
         let word = self.pick(&["UNION ALL", "UNION", if self.dialect == Oracle { "MINUS" } else { "EXCEPT" }]);
         let word = if self.dialect == Bigquery && word != "UNION ALL" { "UNION ALL" } else { word };
-        let parens = !self.is(&[Sqlite, Tsql]) && self.chance(50);
+        let parens = !self.is(&[Sqlite, SqlServer]) && self.chance(50);
         let (left, right) = if parens {
             let left = self.inner("name", "vessels", "name");
             let right = self.inner("owner", "loads", "tons");
@@ -354,7 +354,7 @@ impl Inventor {
     fn scalar(&mut self) -> String {
         let key = self.key("c.fare");
         let one = match self.dialect {
-            Tsql => format!("SELECT TOP 1 c.fare FROM crossings c WHERE c.vessel_id = v.id ORDER BY {key}"),
+            SqlServer => format!("SELECT TOP 1 c.fare FROM crossings c WHERE c.vessel_id = v.id ORDER BY {key}"),
             Oracle => format!("SELECT c.fare FROM crossings c WHERE c.vessel_id = v.id ORDER BY {key} FETCH FIRST ROW ONLY"),
             _ => format!("SELECT c.fare FROM crossings c WHERE c.vessel_id = v.id ORDER BY {key} LIMIT 1"),
         };
@@ -378,8 +378,8 @@ impl Inventor {
         let inner = Self::write(&block, &limit);
         let outer = self.chance(50);
         let join = match (self.dialect, outer) {
-            (Tsql | Oracle, false) => format!("CROSS APPLY ({inner}) x"),
-            (Tsql | Oracle, true) => format!("OUTER APPLY ({inner}) x"),
+            (SqlServer | Oracle, false) => format!("CROSS APPLY ({inner}) x"),
+            (SqlServer | Oracle, true) => format!("OUTER APPLY ({inner}) x"),
             (_, false) => format!("CROSS JOIN LATERAL ({inner}) x"),
             (_, true) => format!("LEFT JOIN LATERAL ({inner}) x ON TRUE"),
         };

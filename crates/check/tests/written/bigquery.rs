@@ -34,10 +34,10 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT name FROM vessels WHERE tons_max BETWEEN 5 AND 100 AND name LIKE '%e%' ORDER BY name LIMIT 3", ""),
     ("SELECT kind, SUM(tons_max) AS s FROM vessels GROUP BY kind HAVING s > 30 ORDER BY s DESC LIMIT 2", ""),
     ("SELECT 1 AS one UNION ALL SELECT 2 ORDER BY one DESC LIMIT 1", ""),
-    ("SELECT id, REGEXP_EXTRACT(permit, r'-(\\d+)') AS d, REGEXP_EXTRACT(permit, '[A-Z]+') AS e FROM vessels ORDER BY id", "refused tsql sqlite"),
+    ("SELECT id, REGEXP_EXTRACT(permit, r'-(\\d+)') AS d, REGEXP_EXTRACT(permit, '[A-Z]+') AS e FROM vessels ORDER BY id", "refused sqlserver sqlite"),
     ("SELECT name FROM vessels WHERE name LIKE ANY ('h%', '%n') ORDER BY id", ""),
     ("SELECT id, FORMAT('%s-%d', name, id) AS f, TO_HEX(MD5(name)) AS d, SAFE_DIVIDE(id, id - 2) AS q, LTRIM(name) AS l FROM vessels ORDER BY id", "refused sqlite"),
     ("SELECT id, CAST(CAST(name AS BYTES) AS STRING FORMAT 'HEX') AS h, SAFE_CONVERT_BYTES_TO_STRING(CAST(name AS BYTES)) AS t FROM vessels ORDER BY id", ""),
-    ("SELECT id, SPLIT(name, ' ')[SAFE_OFFSET(0)] AS a, SPLIT(name, 'e')[SAFE_OFFSET(1)] AS b, FORMAT('%05d', id) AS c, FORMAT('%.1f', tons_max) AS d FROM vessels ORDER BY id", "refused tsql sqlite; differs oracle"),
+    ("SELECT id, SPLIT(name, ' ')[SAFE_OFFSET(0)] AS a, SPLIT(name, 'e')[SAFE_OFFSET(1)] AS b, FORMAT('%05d', id) AS c, FORMAT('%.1f', tons_max) AS d FROM vessels ORDER BY id", "refused sqlserver sqlite; differs oracle"),
     ("SELECT id, CONTAINS_SUBSTR(name, 'ER') AS a, FORMAT('%s: %.2f t', name, tons_max) AS b FROM vessels ORDER BY id", ""),
 ];

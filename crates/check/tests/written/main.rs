@@ -18,9 +18,9 @@ mod oracle;
 mod postgres;
 mod spark;
 mod sqlite;
+mod sqlserver;
 #[path = "../stand_ins/mod.rs"]
 mod stand_ins;
-mod tsql;
 
 use std::collections::HashSet;
 
@@ -100,7 +100,7 @@ fn holds_without_schema(from: DialectName, queries: &[Written]) {
 
 const ALL: [(DialectName, &[Written]); 9] = [
     (DialectName::Oracle, oracle::QUERIES),
-    (DialectName::Tsql, tsql::QUERIES),
+    (DialectName::SqlServer, sqlserver::QUERIES),
     (DialectName::Mysql, mysql::QUERIES),
     (DialectName::Mariadb, mariadb::QUERIES),
     (DialectName::Postgres, postgres::QUERIES),
@@ -112,7 +112,7 @@ const ALL: [(DialectName, &[Written]); 9] = [
 
 /// The demo's schema is written in four dialects; the others read PostgreSQL's.
 fn demo_of(from: &Dialect) -> (Catalog, Dataset) {
-    let of_own = matches!(from.name, DialectName::Oracle | DialectName::Tsql | DialectName::Mysql);
+    let of_own = matches!(from.name, DialectName::Oracle | DialectName::SqlServer | DialectName::Mysql);
     demo::data(&if of_own { from.clone() } else { DialectName::Postgres.into() })
 }
 
@@ -124,7 +124,7 @@ fn probes_run_where_they_ask() {
         let from: Dialect = name.into();
         let (catalog, data) = demo_of(&from);
         let variable = format!("INLAND_FERRY_{}", name.as_str().to_uppercase());
-        let is_live = !matches!(name, DialectName::Oracle | DialectName::Tsql | DialectName::Bigquery | DialectName::Sqlite);
+        let is_live = !matches!(name, DialectName::Oracle | DialectName::SqlServer | DialectName::Bigquery | DialectName::Sqlite);
         let mut engine =
             is_live.then(|| live::engine(&variable)).flatten().unwrap_or_else(|| open(&Address::default_for(&from)).expect("stand-in"));
         engine.load(&data.tables).expect("load");
@@ -202,7 +202,7 @@ macro_rules! written {
 
 written! {
     oracle Oracle;
-    tsql Tsql;
+    sqlserver SqlServer;
     mysql Mysql;
     mariadb Mariadb;
     postgres Postgres;

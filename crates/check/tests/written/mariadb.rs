@@ -33,5 +33,5 @@ pub(crate) const QUERIES: &[Written] = &[
     ("SELECT name FROM vessels WHERE id IN (SELECT vessel_id FROM (SELECT vessel_id FROM tolls ORDER BY amount DESC, id LIMIT 3) t) ORDER BY name", ""),
     ("SELECT tons_max + 1 AS t FROM vessels ORDER BY t * 2, id LIMIT 3", ""),
     ("SELECT COUNT(*) FROM (SELECT name FROM vessels LIMIT 3) t", ""),
-    ("SELECT id, CONVERT(name USING utf8mb4) AS u, OCT(id) AS o, TO_BASE64(name) AS b FROM vessels ORDER BY id", "refused oracle tsql duckdb sqlite"),
+    ("SELECT id, CONVERT(name USING utf8mb4) AS u, OCT(id) AS o, TO_BASE64(name) AS b FROM vessels ORDER BY id", "refused oracle sqlserver duckdb sqlite"),
 ];

@@ -131,7 +131,7 @@ fn dialect_of(vendor: &str) -> Option<Dialect> {
         ("mariadb", DialectName::Mariadb),
         ("mysql", DialectName::Mysql),
         ("oracle", DialectName::Oracle),
-        ("sql server", DialectName::Tsql),
+        ("sql server", DialectName::SqlServer),
     ];
     known.into_iter().find(|(word, _)| vendor.contains(word)).map(|(_, name)| name.into())
 }

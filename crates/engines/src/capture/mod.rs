@@ -42,7 +42,7 @@ const fn queries(dialect: DialectName) -> &'static str {
         DialectName::Mysql | DialectName::Mariadb => include_str!("mysql.sql"),
         DialectName::Sqlite => include_str!("sqlite.sql"),
         DialectName::Duckdb => include_str!("duckdb.sql"),
-        DialectName::Tsql => include_str!("tsql.sql"),
+        DialectName::SqlServer => include_str!("sqlserver.sql"),
         DialectName::Oracle => include_str!("oracle.sql"),
         DialectName::Spark => include_str!("spark.sql"),
         DialectName::Bigquery => include_str!("bigquery.sql"),
@@ -283,7 +283,7 @@ fn written(found: &Found, dialect: &Dialect) -> Captured {
         ddl.push_str(&create_table(table, dialect));
         ddl.push_str(";\n\n");
     }
-    let end = if dialect.name == DialectName::Tsql { "\nGO\n\n" } else { ";\n\n" };
+    let end = if dialect.name == DialectName::SqlServer { "\nGO\n\n" } else { ";\n\n" };
     for (name, statement) in found.views.iter().chain(&found.functions) {
         if statement.is_empty() {
             remarks.push(format!("{name}: its text can't be seen with these rights"));

@@ -55,7 +55,7 @@ impl Sampling<'_> {
     fn by_chance(&mut self, table: &Table, most: usize) -> Result<Vec<Row>, EngineError> {
         let (list, name) = (self.columns(table), self.name(table));
         let sql = match self.dialect.name {
-            DialectName::Tsql => format!("SELECT TOP ({most}) {list} FROM {name} ORDER BY NEWID()"),
+            DialectName::SqlServer => format!("SELECT TOP ({most}) {list} FROM {name} ORDER BY NEWID()"),
             DialectName::Oracle => format!("SELECT {list} FROM {name} ORDER BY DBMS_RANDOM.VALUE FETCH FIRST {most} ROWS ONLY"),
             DialectName::Postgres | DialectName::Duckdb | DialectName::Sqlite => {
                 format!("SELECT {list} FROM {name} ORDER BY RANDOM() LIMIT {most}")

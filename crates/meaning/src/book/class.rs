@@ -44,7 +44,7 @@ impl ValueClass {
     /// A condition in a dialect's words that a value, written as `text`, is of the class; `None` where
     /// only its type tells.
     pub fn condition(self, text: &str, dialect: DialectName) -> Option<String> {
-        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
         Some(match self {
             ValueClass::Null => format!("({text}) IS NULL"),
             // Oracle has no empty text; one is found as NULL.
@@ -52,7 +52,7 @@ impl ValueClass {
             ValueClass::Empty => format!("({text}) = ''"),
             ValueClass::Number(order, number) => format!("({text}) {} {number}", order.sign()),
             ValueClass::Length(order, number) => match dialect {
-                Tsql => format!("LEN(CONCAT({text}, '.')) - 1 {} {number}", order.sign()),
+                SqlServer => format!("LEN(CONCAT({text}, '.')) - 1 {} {number}", order.sign()),
                 Mysql | Mariadb | Bigquery => format!("CHAR_LENGTH({text}) {} {number}", order.sign()),
                 _ => format!("LENGTH({text}) {} {number}", order.sign()),
             },
@@ -61,7 +61,7 @@ impl ValueClass {
             // More bytes than characters; SQL Server's texts have two bytes a character or one.
             ValueClass::BeyondAscii => match dialect {
                 Oracle => format!("LENGTHB({text}) <> LENGTH({text})"),
-                Tsql => format!("({text}) COLLATE Latin1_General_BIN2 LIKE N'%[^ -~]%'"),
+                SqlServer => format!("({text}) COLLATE Latin1_General_BIN2 LIKE N'%[^ -~]%'"),
                 Mysql | Mariadb => format!("LENGTH({text}) <> CHAR_LENGTH({text})"),
                 Postgres | Spark => format!("OCTET_LENGTH({text}) <> CHAR_LENGTH({text})"),
                 Duckdb => format!("STRLEN({text}) <> LENGTH({text})"),
@@ -69,13 +69,13 @@ impl ValueClass {
                 Sqlite => format!("LENGTH(CAST(({text}) AS BLOB)) <> LENGTH({text})"),
             },
             ValueClass::Backslash => match dialect {
-                Tsql => format!("CHARINDEX('\\', {text}) > 0"),
+                SqlServer => format!("CHARINDEX('\\', {text}) > 0"),
                 Postgres => format!("STRPOS({text}, '\\') > 0"),
                 Mysql | Mariadb | Spark | Bigquery => format!("INSTR({text}, '\\\\') > 0"),
                 Oracle | Duckdb | Sqlite => format!("INSTR({text}, '\\') > 0"),
             },
             ValueClass::Bracket => match dialect {
-                Tsql => format!("CHARINDEX('[', {text}) > 0"),
+                SqlServer => format!("CHARINDEX('[', {text}) > 0"),
                 Postgres => format!("STRPOS({text}, '[') > 0"),
                 _ => format!("INSTR({text}, '[') > 0"),
             },
@@ -83,18 +83,18 @@ impl ValueClass {
             ValueClass::LineEnd => match dialect {
                 Oracle => format!("SUBSTR({text}, -1) = CHR(10)"),
                 Sqlite => format!("SUBSTR({text}, -1) = CHAR(10)"),
-                Tsql => format!("RIGHT({text}, 1) = CHAR(10)"),
+                SqlServer => format!("RIGHT({text}, 1) = CHAR(10)"),
                 Postgres | Duckdb => format!("RIGHT({text}, 1) = CHR(10)"),
                 Mysql | Mariadb | Bigquery | Spark => format!("RIGHT({text}, 1) = '\\n'"),
             },
             // SQL Server's and MySQL's comparisons pass over case: a binary collation doesn't.
             ValueClass::Letters => match dialect {
-                Tsql => format!("({text}) LIKE '%[A-Za-z]%'"),
+                SqlServer => format!("({text}) LIKE '%[A-Za-z]%'"),
                 Mysql | Mariadb => format!("BINARY UPPER({text}) <> BINARY LOWER({text})"),
                 _ => format!("UPPER({text}) <> LOWER({text})"),
             },
             ValueClass::NoNumber => match dialect {
-                Tsql => format!("TRY_CAST({text} AS FLOAT) IS NULL AND ({text}) IS NOT NULL"),
+                SqlServer => format!("TRY_CAST({text} AS FLOAT) IS NULL AND ({text}) IS NOT NULL"),
                 Duckdb | Spark => format!("TRY_CAST({text} AS DOUBLE) IS NULL AND ({text}) IS NOT NULL"),
                 Bigquery => format!("SAFE_CAST({text} AS FLOAT64) IS NULL AND ({text}) IS NOT NULL"),
                 Postgres => format!("({text}) !~ '{NUMBER}'"),
@@ -103,7 +103,7 @@ impl ValueClass {
                 Sqlite => format!("CAST(CAST({text} AS NUMERIC) AS TEXT) <> TRIM({text})"),
             },
             ValueClass::NoInteger => match dialect {
-                Tsql => format!("({text}) LIKE '%[^0-9 +-]%' OR ({text}) NOT LIKE '%[0-9]%'"),
+                SqlServer => format!("({text}) LIKE '%[^0-9 +-]%' OR ({text}) NOT LIKE '%[0-9]%'"),
                 Duckdb => format!("NOT REGEXP_MATCHES({text}, '{WHOLE}')"),
                 Spark => format!("NOT REGEXP_LIKE({text}, '{WHOLE}')"),
                 Bigquery => format!("NOT REGEXP_CONTAINS({text}, '{WHOLE}')"),

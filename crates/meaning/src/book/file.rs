@@ -11,7 +11,7 @@ use toml::Spanned;
 use super::when::{ArgumentKind, Guard, ValueClass};
 
 /// The dialects in the order of every table of the book.
-pub const DIALECTS: [&str; 9] = ["oracle", "tsql", "mysql", "mariadb", "postgres", "duckdb", "bigquery", "spark", "sqlite"];
+pub const DIALECTS: [&str; 9] = ["oracle", "sqlserver", "mysql", "mariadb", "postgres", "duckdb", "bigquery", "spark", "sqlite"];
 
 /// The kinds of phrases.
 pub const KINDS: [&str; 6] = ["operator", "prefix", "scalar", "word", "aggregate", "window"];

@@ -72,14 +72,14 @@ impl Compiler<'_> {
         let name = call.function.dotted().to_uppercase();
         if self.block.in_aggregate && self.dialect() != DialectName::Oracle {
             let codes: Codes =
-                &[(DialectName::Tsql, "Msg 130"), (DialectName::Mysql, "ER_INVALID_GROUP_FUNC_USE"), (DialectName::Postgres, "42803")];
+                &[(DialectName::SqlServer, "Msg 130"), (DialectName::Mysql, "ER_INVALID_GROUP_FUNC_USE"), (DialectName::Postgres, "42803")];
             return Err(Failure::invalid(format!("{name} can't stand in another aggregate")).coded(self.dialect(), codes));
         }
         let allowed = matches!(self.block.clause, Clause::Having | Clause::List | Clause::OrderBy);
         if !allowed {
             let codes: Codes = &[
                 (DialectName::Oracle, "ORA-00934"),
-                (DialectName::Tsql, "Msg 147"),
+                (DialectName::SqlServer, "Msg 147"),
                 (DialectName::Mysql, "ER_INVALID_GROUP_FUNC_USE"),
                 (DialectName::Mariadb, "ER_INVALID_GROUP_FUNC_USE"),
                 (DialectName::Postgres, "42803"),
@@ -183,11 +183,11 @@ impl Compiler<'_> {
     }
 
     fn check_arguments(&self, name: &str, kind: AggregateKind, arguments: &[Typed], tail: &CallTail<Spelled>) -> Outcome<()> {
-        let tsql = self.dialect() == DialectName::Tsql;
-        if tsql && matches!(arguments, [one] if one.ty == Type::Null) {
+        let sqlserver = self.dialect() == DialectName::SqlServer;
+        if sqlserver && matches!(arguments, [one] if one.ty == Type::Null) {
             return Err(Failure::invalid(format!("{name} of NULL has no type")).with_code("Msg 8117"));
         }
-        if tsql && kind == AggregateKind::Count && arguments.len() > 1 {
+        if sqlserver && kind == AggregateKind::Count && arguments.len() > 1 {
             return Err(Failure::new(FailureKind::Syntax, format!("{name} takes one argument")).with_code("Msg 102"));
         }
         let wanted = match kind {
@@ -199,7 +199,7 @@ impl Compiler<'_> {
         if arguments.len() < wanted {
             let codes: Codes = &[
                 (DialectName::Oracle, "ORA-00909"),
-                (DialectName::Tsql, "Msg 174"),
+                (DialectName::SqlServer, "Msg 174"),
                 (DialectName::Mysql, "ER_PARSE_ERROR"),
                 (DialectName::Postgres, "42883"),
             ];

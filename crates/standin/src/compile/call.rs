@@ -17,7 +17,7 @@ use crate::window::WindowKind;
 
 const WRONG_COUNT: Codes = &[
     (DialectName::Oracle, "ORA-00909"),
-    (DialectName::Tsql, "Msg 174"),
+    (DialectName::SqlServer, "Msg 174"),
     (DialectName::Mysql, "ER_WRONG_PARAMCOUNT_TO_NATIVE_FCT"),
     (DialectName::Mariadb, "ER_WRONG_PARAMCOUNT_TO_NATIVE_FCT"),
     (DialectName::Postgres, "42883"),
@@ -50,13 +50,13 @@ impl Compiler<'_> {
             return self.with_clauses(&upper, call, tail);
         }
         if is_star(call) {
-            return Err(Failure::invalid(format!("{upper} takes no *")).coded(self.dialect(), &[(DialectName::Tsql, "Msg 102")]));
+            return Err(Failure::invalid(format!("{upper} takes no *")).coded(self.dialect(), &[(DialectName::SqlServer, "Msg 102")]));
         }
         let Some(function) = Function::named(&upper, self.dialect()) else {
             if WindowKind::named(&upper, self.dialect()).is_some() {
                 let codes: Codes = &[
                     (DialectName::Oracle, "ORA-30484"),
-                    (DialectName::Tsql, "Msg 10753"),
+                    (DialectName::SqlServer, "Msg 10753"),
                     (DialectName::Mysql, "ER_PARSE_ERROR"),
                     (DialectName::Postgres, "42809"),
                 ];
@@ -102,7 +102,7 @@ impl Compiler<'_> {
             let failure = Failure::invalid(message);
             return Err(match self.dialect() {
                 DialectName::Oracle if range => failure.with_code(if count < function.least as usize { "ORA-00938" } else { "ORA-00939" }),
-                DialectName::Tsql if function.most == u8::MAX => failure.with_code("Msg 189"),
+                DialectName::SqlServer if function.most == u8::MAX => failure.with_code("Msg 189"),
                 _ => failure.coded(self.dialect(), WRONG_COUNT),
             });
         }
@@ -195,7 +195,7 @@ impl Compiler<'_> {
     /// Functions that aren't called like others: what they don't need isn't worked out, or their
     /// arguments are no values.
     fn special_form(&mut self, name: &str, call: &Call<Spelled>) -> Outcome<Option<Typed>> {
-        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
         match call.form {
             CallForm::Word => return self.word_function(name),
             CallForm::Trim(place) => return self.trim(call, place).map(Some),
@@ -234,7 +234,7 @@ impl Compiler<'_> {
             "NVL" if is(&[Oracle]) && count == 2 => self.first_typed(call)?,
             "NVL" if is(&[Mariadb, Spark]) && count == 2 => self.coalesce(call)?,
             "IFNULL" if is(&[Mysql, Mariadb, Sqlite, Duckdb, Bigquery, Spark]) && count == 2 => self.coalesce(call)?,
-            "ISNULL" if is(&[Tsql]) && count == 2 => self.first_typed(call)?,
+            "ISNULL" if is(&[SqlServer]) && count == 2 => self.first_typed(call)?,
             "ISNOTNULL" if is(&[Spark]) && count == 1 => {
                 let typed = self.argument(call, 0)?;
                 Typed::new(Code::IsNull(Box::new(typed.code), true), Type::Boolean)
@@ -253,7 +253,7 @@ impl Compiler<'_> {
                 self.chosen(vec![present], results)?
             }
             "IF" if is(&[Mysql, Mariadb, Bigquery, Spark, Duckdb, Sqlite]) && count == 3 => self.if_form(call)?,
-            "IIF" if is(&[Tsql, Sqlite]) && count == 3 => self.if_form(call)?,
+            "IIF" if is(&[SqlServer, Sqlite]) && count == 3 => self.if_form(call)?,
             "NULLIF" if count == 2 => {
                 let (a, b) = (self.argument(call, 0)?, self.argument(call, 1)?);
                 let ty = a.ty.clone().without_literal();
@@ -266,7 +266,7 @@ impl Compiler<'_> {
                 self.arithmetic_or_null(name, call)?
             }
             "DECODE" if is(&[Oracle, Mariadb, Spark, Duckdb]) && count >= 3 => self.decode(call)?,
-            "CHOOSE" if is(&[Tsql]) && count >= 2 => self.choose(call)?,
+            "CHOOSE" if is(&[SqlServer]) && count >= 2 => self.choose(call)?,
             "LNNVL" if is(&[Oracle]) && count == 1 => {
                 let code = self.condition(&call.arguments[0].value)?;
                 Typed::new(Code::IsTruth(Box::new(code), Some(true), true), Type::Boolean)
@@ -356,7 +356,7 @@ impl Compiler<'_> {
     fn coalesce(&mut self, call: &Call<Spelled>) -> Outcome<Typed> {
         let parts: Outcome<Vec<Typed>> = call.arguments.iter().map(|a| self.expr(&a.value)).collect();
         let parts = parts?;
-        if self.dialect() == DialectName::Tsql && parts.iter().all(|p| p.ty == Type::Null && matches!(p.code, Code::Constant(_))) {
+        if self.dialect() == DialectName::SqlServer && parts.iter().all(|p| p.ty == Type::Null && matches!(p.code, Code::Constant(_))) {
             return Err(Failure::invalid("COALESCE of nothing but NULL has no type").with_code("Msg 4127"));
         }
         let (codes, ty) = self.alike(parts, Purpose::Choose)?;
@@ -373,7 +373,7 @@ impl Compiler<'_> {
         let to = a.ty.clone().without_literal();
         let second = match (&to, self.dialect()) {
             // ISNULL cuts to the first one's length.
-            (Type::Text(text), DialectName::Tsql) => {
+            (Type::Text(text), DialectName::SqlServer) => {
                 let to = Type::Text(TextType { fixed: text.fixed, ..*text });
                 super::cast::explicit(b, &to, false)
             }

@@ -45,7 +45,7 @@ impl Compiler<'_> {
         let mut how = How::EXPLICIT;
         let mut otherwise = None;
         if let Some(extra) = &cast.extra {
-            if self.dialect() == DialectName::Tsql {
+            if self.dialect() == DialectName::SqlServer {
                 match self.expr(extra)?.code {
                     Code::Constant(Value::Integer(style)) => how.style = Some(style),
                     Code::Constant(Value::Null) => return Ok(Typed::new(Code::Constant(Value::Null), to)),
@@ -114,7 +114,7 @@ impl Compiler<'_> {
                 }
                 _ => {}
             },
-            DialectName::Tsql => {
+            DialectName::SqlServer => {
                 let dated =
                     |t: &Type| t.is_dated() && !matches!(t, Type::DateTime(crate::types::Moment::Ticks | crate::types::Moment::Minutes));
                 if (dated(from) && to.is_numeric()) || (dated(to) && from.is_numeric()) {

@@ -27,7 +27,7 @@ impl Compiler<'_> {
             Literal::Boolean(_) if self.dialect() == DialectName::Oracle && !self.behaviour.dialect.since(23, 0) => {
                 Err(Failure::new(FailureKind::UnknownName, "Oracle before 23 has no TRUE and FALSE").with_code("ORA-00904"))
             }
-            Literal::Boolean(_) if self.dialect() == DialectName::Tsql => {
+            Literal::Boolean(_) if self.dialect() == DialectName::SqlServer => {
                 Err(Failure::new(FailureKind::UnknownName, "SQL Server has no TRUE and FALSE").with_code("Msg 207"))
             }
             Literal::Boolean(value) if self.dialect() == DialectName::Sqlite => constant(Value::Integer(i64::from(*value)), Type::BIGINT),
@@ -87,7 +87,7 @@ impl Compiler<'_> {
             DialectName::Oracle => Type::Number,
             DialectName::Sqlite => Type::Any,
             // SQL Server: a whole number beyond INT is a decimal.
-            DialectName::Tsql if i32::try_from(whole).is_err() => Type::Decimal(text.len() as u16, 0),
+            DialectName::SqlServer if i32::try_from(whole).is_err() => Type::Decimal(text.len() as u16, 0),
             DialectName::Mysql | DialectName::Mariadb | DialectName::Bigquery => Type::BIGINT,
             _ if i32::try_from(whole).is_err() => Type::BIGINT,
             _ => Type::INT,

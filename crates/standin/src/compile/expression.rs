@@ -39,13 +39,13 @@ impl Compiler<'_> {
         let truth = |code| Ok(Typed::new(code, Type::Boolean));
         match &expr.kind {
             ExprKind::Column(name) => self.column_or_word(name),
-            ExprKind::Literal(syntax::tree::Literal::Typed(typed)) if self.dialect() == DialectName::Tsql => {
+            ExprKind::Literal(syntax::tree::Literal::Typed(typed)) if self.dialect() == DialectName::SqlServer => {
                 self.escape_literal(typed, expr.span)
             }
             ExprKind::Literal(literal) => self.literal(literal),
             ExprKind::Parameter(text) => self.parameter(text),
             ExprKind::Star(_) => Err(Failure::invalid("* can't stand here")
-                .coded(self.dialect(), &[(DialectName::Oracle, "ORA-00936"), (DialectName::Tsql, "Msg 102")])),
+                .coded(self.dialect(), &[(DialectName::Oracle, "ORA-00936"), (DialectName::SqlServer, "Msg 102")])),
             ExprKind::Nested(inner) => self.expr(inner),
             ExprKind::Unary(unary) => self.unary(unary.operator, &unary.operand),
             ExprKind::Binary(binary) => self.binary(binary.operator, &binary.left, &binary.right),
@@ -172,7 +172,7 @@ impl Compiler<'_> {
         if self.is_ambiguous(depth, qualifier, name) {
             let codes: Codes = &[
                 (DialectName::Oracle, "ORA-00918"),
-                (DialectName::Tsql, "Msg 209"),
+                (DialectName::SqlServer, "Msg 209"),
                 (DialectName::Mysql, "ER_NON_UNIQ_ERROR"),
                 (DialectName::Mariadb, "ER_NON_UNIQ_ERROR"),
                 (DialectName::Postgres, "42702"),
@@ -214,7 +214,7 @@ impl Compiler<'_> {
         let message = format!("no table is called {} here{}", qualifier.text, near(found));
         let failure = Failure::new(FailureKind::UnknownName, message);
         match self.dialect() {
-            DialectName::Tsql => failure.with_code("Msg 4104"),
+            DialectName::SqlServer => failure.with_code("Msg 4104"),
             DialectName::Postgres => failure.with_code("42P01"),
             dialect => failure.coded(dialect, NO_COLUMN),
         }
@@ -322,7 +322,7 @@ impl Compiler<'_> {
         }
         match self.variables.get(text.to_lowercase().as_str()) {
             Some(variable) => Ok(Typed::new(Code::Constant(variable.value.clone()), variable.ty.clone())),
-            None if self.dialect() == DialectName::Tsql => {
+            None if self.dialect() == DialectName::SqlServer => {
                 Err(Failure::new(FailureKind::UnknownName, format!("the variable {text} is not declared")).with_code("Msg 137"))
             }
             None if self.behaviour.is_mysql() && text.starts_with('@') => Ok(Typed::new(Code::Constant(Value::Null), Type::Null)),
@@ -339,7 +339,7 @@ impl Compiler<'_> {
         }
         let rule = self.rule(&a.ty, &b.ty);
         let collations = (a.ty.as_text().and_then(|t| t.collation), b.ty.as_text().and_then(|t| t.collation));
-        if let (Some(x), Some(y), DialectName::Tsql) = (collations.0, collations.1, self.dialect())
+        if let (Some(x), Some(y), DialectName::SqlServer) = (collations.0, collations.1, self.dialect())
             && x != y
         {
             return Err(Failure::invalid("two collations meet in a comparison").with_code("Msg 468"));
@@ -491,7 +491,7 @@ impl Compiler<'_> {
         if plan.types.len() != width {
             let codes = [
                 (DialectName::Oracle, if plan.types.len() > width { "ORA-00913" } else { "ORA-00947" }),
-                (DialectName::Tsql, "Msg 116"),
+                (DialectName::SqlServer, "Msg 116"),
                 (DialectName::Mysql, "ER_OPERAND_COLUMNS"),
                 (DialectName::Mariadb, "ER_OPERAND_COLUMNS"),
                 (DialectName::Postgres, "42601"),
@@ -610,7 +610,7 @@ impl Compiler<'_> {
             escape,
             rule: Rule { collation, loose: false, nested_nulls: None },
             // SQL Server: blanks at the end of a VARCHAR's value don't count, of an NVARCHAR's they do.
-            trims: self.dialect() == DialectName::Tsql && !operand.ty.as_text().is_some_and(|t| t.national),
+            trims: self.dialect() == DialectName::SqlServer && !operand.ty.as_text().is_some_and(|t| t.national),
             glob: word == LikeWord::Glob,
             negated,
         }));
@@ -625,7 +625,7 @@ impl Compiler<'_> {
         if plan.labels.len() != 1 {
             let codes: Codes = &[
                 (DialectName::Oracle, "ORA-00913"),
-                (DialectName::Tsql, "Msg 116"),
+                (DialectName::SqlServer, "Msg 116"),
                 (DialectName::Mysql, "ER_OPERAND_COLUMNS"),
                 (DialectName::Mariadb, "ER_OPERAND_COLUMNS"),
                 (DialectName::Postgres, "42601"),
@@ -657,7 +657,7 @@ impl Compiler<'_> {
         if let Some(otherwise) = &case.otherwise {
             results.push(self.expr(otherwise)?);
         }
-        if self.dialect() == DialectName::Tsql && results.iter().all(|r| r.ty == Type::Null) {
+        if self.dialect() == DialectName::SqlServer && results.iter().all(|r| r.ty == Type::Null) {
             return Err(Failure::invalid("a CASE of nothing but NULL has no type").with_code("Msg 8133"));
         }
         let (mut codes, ty) = self.alike(results, Purpose::Choose)?;

@@ -207,11 +207,11 @@ impl Compiler<'_> {
 
     fn derived(&mut self, query: &Query<Spelled>, alias: Option<&TableAlias>, lateral: bool) -> Outcome<From> {
         self.check_orders(query)?;
-        let needs_alias = self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb])
+        let needs_alias = self.is(&[DialectName::SqlServer, DialectName::Mysql, DialectName::Mariadb])
             || (self.dialect() == DialectName::Postgres && !self.behaviour.dialect.since(16, 0));
         if needs_alias && alias.is_none_or(|a| a.name.is_none()) {
             let codes: Codes = &[
-                (DialectName::Tsql, "Msg 102"),
+                (DialectName::SqlServer, "Msg 102"),
                 (DialectName::Mysql, "ER_DERIVED_MUST_HAVE_ALIAS"),
                 (DialectName::Mariadb, "ER_DERIVED_MUST_HAVE_ALIAS"),
                 (DialectName::Postgres, "42601"),
@@ -240,7 +240,7 @@ impl Compiler<'_> {
     /// What the dialect asks of the names of a derived table's columns.
     pub(super) fn check_names(&self, names: &[String]) -> Outcome<()> {
         let (unnamed, alike) = match self.dialect() {
-            DialectName::Tsql => (Some("Msg 8155"), "Msg 8156"),
+            DialectName::SqlServer => (Some("Msg 8155"), "Msg 8156"),
             DialectName::Mysql | DialectName::Mariadb => (None, "ER_DUP_FIELDNAME"),
             _ => return Ok(()),
         };
@@ -266,7 +266,7 @@ impl Compiler<'_> {
         let fewer_will_do = self.is(&[DialectName::Postgres, DialectName::Duckdb]);
         if alias.columns.len() > names.len() || (alias.columns.len() < names.len() && !fewer_will_do) {
             let codes = [
-                (DialectName::Tsql, if alias.columns.len() > names.len() { "Msg 8159" } else { "Msg 8158" }),
+                (DialectName::SqlServer, if alias.columns.len() > names.len() { "Msg 8159" } else { "Msg 8158" }),
                 (DialectName::Postgres, "42P10"),
             ];
             return Err(
@@ -405,7 +405,7 @@ impl Compiler<'_> {
         }
         if call.arguments.len() != function.tree.parameters.len() {
             let message = format!("{name} wants {} arguments", function.tree.parameters.len());
-            return Err(Failure::invalid(message).coded(self.dialect(), &[(DialectName::Tsql, "Msg 313")]));
+            return Err(Failure::invalid(message).coded(self.dialect(), &[(DialectName::SqlServer, "Msg 313")]));
         }
         let depth = self.scopes.len();
         let mut bound = Vec::new();

@@ -99,10 +99,10 @@ impl Compiler<'_> {
 
     /// A key can be an ordinal or an alias of the select list, where the dialect has it so.
     pub(super) fn group_key(&mut self, expr: &Expr<Spelled>, select: &Select<Spelled>) -> Outcome<Typed> {
-        let strict = self.is(&[DialectName::Oracle, DialectName::Tsql]);
+        let strict = self.is(&[DialectName::Oracle, DialectName::SqlServer]);
         if strict {
             let typed = self.expr(expr)?;
-            if self.dialect() == DialectName::Tsql && matches!(typed.code, Code::Constant(_)) {
+            if self.dialect() == DialectName::SqlServer && matches!(typed.code, Code::Constant(_)) {
                 return Err(Failure::invalid("GROUP BY wants a column, not a constant").with_code("Msg 164"));
             }
             return Ok(typed);
@@ -240,7 +240,7 @@ impl Regrouping {
         }
         if no_key {
             return Err(Failure::invalid("GROUPING is asked of what is no group key")
-                .coded(self.dialect, &[(DialectName::Oracle, "ORA-00979"), (DialectName::Tsql, "Msg 8161")]));
+                .coded(self.dialect, &[(DialectName::Oracle, "ORA-00979"), (DialectName::SqlServer, "Msg 8161")]));
         }
         match wrong {
             Some(at) => Err(self.not_grouped(at, clause)),
@@ -252,9 +252,9 @@ impl Regrouping {
         let code = match (self.dialect, clause) {
             (DialectName::Oracle, _) if !self.written => "ORA-00937",
             (DialectName::Oracle, _) => "ORA-00979",
-            (DialectName::Tsql, Clause::Having) => "Msg 8121",
-            (DialectName::Tsql, Clause::OrderBy) => "Msg 8127",
-            (DialectName::Tsql, _) => "Msg 8120",
+            (DialectName::SqlServer, Clause::Having) => "Msg 8121",
+            (DialectName::SqlServer, Clause::OrderBy) => "Msg 8127",
+            (DialectName::SqlServer, _) => "Msg 8120",
             (DialectName::Mysql, _) if !self.written => "ER_MIX_OF_GROUP_FUNC_AND_FIELDS",
             (DialectName::Mysql, _) => "ER_WRONG_FIELD_WITH_GROUP",
             (DialectName::Postgres, _) => "42803",

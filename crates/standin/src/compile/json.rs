@@ -169,7 +169,7 @@ impl Compiler<'_> {
     /// `JSON_OBJECT('k': v, 'l' VALUE w NULL ON NULL)`, `JSON_ARRAY(a, b ABSENT ON NULL)`.
     pub(super) fn json_constructor(&mut self, name: &str, call: &Call<Spelled>, span: Span) -> Outcome<Option<Typed>> {
         let is_object = name == "JSON_OBJECT";
-        if !(is_object || name == "JSON_ARRAY") || !self.is(&[DialectName::Tsql, DialectName::Oracle, DialectName::Postgres]) {
+        if !(is_object || name == "JSON_ARRAY") || !self.is(&[DialectName::SqlServer, DialectName::Oracle, DialectName::Postgres]) {
             return Ok(None);
         }
         let words: Vec<String> = self.words(span).iter().map(|w| w.to_uppercase()).collect();

@@ -17,7 +17,7 @@ impl Compiler<'_> {
         let unnamed = labels.iter().filter(|l| is_numbered(l)).count();
         match syntax::label(expr, self.text(expr.span), &self.behaviour.spelling, unnamed) {
             Some(label) => label,
-            None if self.dialect() == DialectName::Tsql => String::new(),
+            None if self.dialect() == DialectName::SqlServer => String::new(),
             None => self.text(expr.span).to_string(),
         }
     }

@@ -31,7 +31,7 @@ impl Compiler<'_> {
                 }
                 let ty = match &typed.ty {
                     Type::Text(_) => result_type(Arithmetic::Subtract, &Type::INT, &typed.ty, self.behaviour)?,
-                    Type::Decimal(19, 0) if self.dialect() != DialectName::Tsql => Type::BIGINT,
+                    Type::Decimal(19, 0) if self.dialect() != DialectName::SqlServer => Type::BIGINT,
                     other => other.clone(),
                 };
                 Ok(Typed::new(Code::Negate(Box::new(typed.code), ty.clone()), ty))
@@ -96,7 +96,8 @@ impl Compiler<'_> {
 
     /// SQL Server's `+` joins when both sides are texts, or one is and the other is NULL.
     fn joins_texts(&self, a: &Type, b: &Type) -> bool {
-        self.dialect() == DialectName::Tsql && ((a.is_text() && (b.is_text() || *b == Type::Null)) || (b.is_text() && *a == Type::Null))
+        self.dialect() == DialectName::SqlServer
+            && ((a.is_text() && (b.is_text() || *b == Type::Null)) || (b.is_text() && *a == Type::Null))
     }
 
     fn joined(&self, a: Typed, b: Typed) -> Typed {
@@ -113,7 +114,7 @@ impl Compiler<'_> {
     }
 
     fn concatenation(&self, a: Typed, b: Typed) -> Outcome<Typed> {
-        if self.dialect() == DialectName::Tsql && !self.behaviour.dialect.since(2025, 0) {
+        if self.dialect() == DialectName::SqlServer && !self.behaviour.dialect.since(2025, 0) {
             return Err(Failure::new(FailureKind::Syntax, "SQL Server before 2025 has no ||").with_code("Msg 102"));
         }
         match (&a.ty, &b.ty) {
@@ -155,7 +156,7 @@ impl Compiler<'_> {
             return Ok(typed);
         }
         let (mut x, mut y) = (a.ty.clone(), b.ty.clone());
-        if self.is(&[DialectName::Tsql, DialectName::Spark]) {
+        if self.is(&[DialectName::SqlServer, DialectName::Spark]) {
             // A constant has just the digits it is written with.
             if matches!(y, Type::Decimal(..)) {
                 x = digits_of_constant(&a).unwrap_or(x);
@@ -164,8 +165,8 @@ impl Compiler<'_> {
             }
         }
         let result = result_type(operator, &x, &y, self.behaviour)?;
-        let (a, b) = if self.dialect() == DialectName::Tsql {
-            (self.tsql_operand(a, &y, &result), self.tsql_operand(b, &x, &result))
+        let (a, b) = if self.dialect() == DialectName::SqlServer {
+            (self.sql_server_operand(a, &y, &result), self.sql_server_operand(b, &x, &result))
         } else {
             (a, b)
         };
@@ -182,7 +183,7 @@ impl Compiler<'_> {
     }
 
     /// SQL Server reads a text as the other side's type: '5.5' beside a whole number is an error.
-    fn tsql_operand(&self, operand: Typed, other: &Type, result: &Type) -> Typed {
+    fn sql_server_operand(&self, operand: Typed, other: &Type, result: &Type) -> Typed {
         if !operand.ty.is_text() && !matches!(operand.ty, Type::Binary { .. }) {
             return operand;
         }

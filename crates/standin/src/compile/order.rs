@@ -26,8 +26,8 @@ impl Compiler<'_> {
     }
 
     pub(super) fn check_nulls_word(&self, key: &SortKey<Spelled>) -> Outcome<()> {
-        if key.nulls.is_some() && self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb]) {
-            let codes: Codes = &[(DialectName::Tsql, "Msg 102"), (DialectName::Mysql, "ER_PARSE_ERROR")];
+        if key.nulls.is_some() && self.is(&[DialectName::SqlServer, DialectName::Mysql, DialectName::Mariadb]) {
+            let codes: Codes = &[(DialectName::SqlServer, "Msg 102"), (DialectName::Mysql, "ER_PARSE_ERROR")];
             return Err(Failure::new(FailureKind::Syntax, format!("{} has no NULLS FIRST or LAST", self.dialect().title()))
                 .coded(self.dialect(), codes));
         }
@@ -37,7 +37,7 @@ impl Compiler<'_> {
     pub(super) fn block_key(&mut self, key: &SortKey<Spelled>, select: &Select<Spelled>, list: &List<'_>) -> Outcome<Key> {
         self.check_nulls_word(key)?;
         self.block.clause = Clause::OrderBy;
-        if self.dialect() == DialectName::Tsql && matches!(&key.expr.kind, ExprKind::Literal(Literal::Text(_))) {
+        if self.dialect() == DialectName::SqlServer && matches!(&key.expr.kind, ExprKind::Literal(Literal::Text(_))) {
             return Err(Failure::invalid("a constant is no sort key").with_code("Msg 408"));
         }
         if let Some(at) = self.ordinal(&key.expr, list.items.len())? {
@@ -67,7 +67,7 @@ impl Compiler<'_> {
         }
         // Inside an expression an alias is seen, too, but in PostgreSQL and SQL Server.
         let typed = match self.dialect() {
-            DialectName::Postgres | DialectName::Tsql => self.expr(&key.expr)?,
+            DialectName::Postgres | DialectName::SqlServer => self.expr(&key.expr)?,
             dialect => {
                 let first = matches!(dialect, DialectName::Oracle | DialectName::Bigquery | DialectName::Spark);
                 let written_out = self.aliases_written_out(key.expr.clone(), select, first);
@@ -83,8 +83,8 @@ impl Compiler<'_> {
             return Ok(self.key(key, Typed::new(Code::Slot(0, at), plan.types[at].clone())));
         }
         let named = key.expr.as_name().is_some();
-        if !named && self.is(&[DialectName::Tsql, DialectName::Postgres]) {
-            let codes: Codes = &[(DialectName::Tsql, "Msg 104"), (DialectName::Postgres, "0A000")];
+        if !named && self.is(&[DialectName::SqlServer, DialectName::Postgres]) {
+            let codes: Codes = &[(DialectName::SqlServer, "Msg 104"), (DialectName::Postgres, "0A000")];
             return Err(Failure::invalid("the rows of a set operation are sorted by a column of theirs").coded(self.dialect(), codes));
         }
         let typed = self.expr(&key.expr)?;
@@ -95,7 +95,7 @@ impl Compiler<'_> {
         let ExprKind::Literal(Literal::Number(text)) = &expr.kind else { return Ok(None) };
         let codes: Codes = &[
             (DialectName::Oracle, "ORA-01785"),
-            (DialectName::Tsql, "Msg 108"),
+            (DialectName::SqlServer, "Msg 108"),
             (DialectName::Mysql, "ER_BAD_FIELD_ERROR"),
             (DialectName::Mariadb, "ER_BAD_FIELD_ERROR"),
             (DialectName::Postgres, "42P10"),

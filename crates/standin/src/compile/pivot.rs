@@ -124,7 +124,7 @@ impl Compiler<'_> {
         for (column, value) in turned.iter().zip(values) {
             // SQL Server names the values like columns.
             let value = match value.as_name() {
-                Some(name) if self.dialect() == DialectName::Tsql => Typed::new(
+                Some(name) if self.dialect() == DialectName::SqlServer => Typed::new(
                     Code::Constant(Value::text(name.text.as_str())),
                     Type::Text(crate::types::TextType { literal: true, ..crate::types::TextType::default() }),
                 ),
@@ -191,7 +191,7 @@ impl Compiler<'_> {
 
     /// SQL Server wants the columns to be of one type and length.
     fn unpivot_type(&self, known: &Type, more: &Type) -> Outcome<Type> {
-        if self.dialect() == DialectName::Tsql && *known != Type::Null && *more != Type::Null && known.family() != more.family() {
+        if self.dialect() == DialectName::SqlServer && *known != Type::Null && *more != Type::Null && known.family() != more.family() {
             return Err(Failure::invalid("UNPIVOT wants columns of one type").with_code("Msg 8167"));
         }
         unify(known, more, Purpose::Set, self.behaviour)

@@ -122,7 +122,7 @@ impl Compiler<'_> {
     pub(super) fn check_count_of_names(&self, names: usize, columns: usize) -> Outcome<()> {
         let codes = [
             (DialectName::Oracle, "ORA-32038"),
-            (DialectName::Tsql, if names > columns { "Msg 8159" } else { "Msg 8158" }),
+            (DialectName::SqlServer, if names > columns { "Msg 8159" } else { "Msg 8158" }),
             (DialectName::Mysql, "ER_VIEW_WRONG_LIST"),
             (DialectName::Mariadb, "ER_WITH_COL_WRONG_LIST"),
         ];
@@ -187,7 +187,7 @@ impl Compiler<'_> {
         if left.labels.len() != right.labels.len() {
             let codes: Codes = &[
                 (DialectName::Oracle, "ORA-01789"),
-                (DialectName::Tsql, "Msg 205"),
+                (DialectName::SqlServer, "Msg 205"),
                 (DialectName::Mysql, "ER_WRONG_NUMBER_OF_COLUMNS_IN_SELECT"),
                 (DialectName::Mariadb, "ER_WRONG_NUMBER_OF_COLUMNS_IN_SELECT"),
                 (DialectName::Postgres, "42601"),
@@ -217,7 +217,9 @@ impl Compiler<'_> {
         let rows = rows?;
         let width = rows.first().map_or(0, Vec::len);
         if rows.iter().any(|r| r.len() != width) {
-            return Err(Failure::invalid("the rows of VALUES differ in length").coded(self.dialect(), &[(DialectName::Tsql, "Msg 10709")]));
+            return Err(
+                Failure::invalid("the rows of VALUES differ in length").coded(self.dialect(), &[(DialectName::SqlServer, "Msg 10709")])
+            );
         }
         let mut types = vec![Type::Null; width];
         for row in &rows {
@@ -251,10 +253,10 @@ impl Compiler<'_> {
         for clause in clauses {
             let is_limit = matches!(clause.kind, LimitKind::All | LimitKind::Limit { .. } | LimitKind::OffsetComma(..));
             let syntax = |message: String, codes: Codes| Err(Failure::new(FailureKind::Syntax, message).coded(self.dialect(), codes));
-            if is_limit && self.is(&[DialectName::Oracle, DialectName::Tsql]) {
+            if is_limit && self.is(&[DialectName::Oracle, DialectName::SqlServer]) {
                 return syntax(
                     format!("{} has no LIMIT", self.dialect().title()),
-                    &[(DialectName::Oracle, "ORA-00933"), (DialectName::Tsql, "Msg 102")],
+                    &[(DialectName::Oracle, "ORA-00933"), (DialectName::SqlServer, "Msg 102")],
                 );
             }
             if matches!(clause.kind, LimitKind::Fetch { .. })

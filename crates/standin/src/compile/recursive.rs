@@ -15,7 +15,7 @@ use crate::types::Type;
 impl Compiler<'_> {
     /// The plan of a table that reads itself; `None` if it doesn't.
     pub(super) fn recursive_table(&mut self, table: &CommonTable<Spelled>, recursive: bool, number: usize) -> Outcome<Option<QueryPlan>> {
-        let needs_word = !self.is(&[DialectName::Oracle, DialectName::Tsql, DialectName::Sqlite]);
+        let needs_word = !self.is(&[DialectName::Oracle, DialectName::SqlServer, DialectName::Sqlite]);
         let QueryBody::SetOperation(operation) = &table.query.body else { return Ok(None) };
         if (needs_word && !recursive) || !reads(&operation.right, &table.name.text) {
             return Ok(None);
@@ -64,7 +64,7 @@ impl Compiler<'_> {
     /// How many steps are allowed, and whether it stops there in silence.
     fn step_limit(&self) -> (Option<usize>, bool) {
         match self.dialect() {
-            DialectName::Tsql => (Some(self.most_steps.unwrap_or(100)).filter(|most| *most > 0), false),
+            DialectName::SqlServer => (Some(self.most_steps.unwrap_or(100)).filter(|most| *most > 0), false),
             DialectName::Mysql => (Some(1000), false),
             // max_recursive_iterations: rows beyond are cut with a warning only.
             DialectName::Mariadb => (Some(1000), true),
@@ -81,7 +81,7 @@ impl Compiler<'_> {
                 Err(Failure::invalid("a recursive WITH needs a column list").with_code("ORA-32039"))
             }
             DialectName::Oracle if !union_all => Err(Failure::invalid("a recursive WITH needs UNION ALL").with_code("ORA-32040")),
-            DialectName::Tsql if !union_all => Err(Failure::invalid("a recursive WITH needs UNION ALL").with_code("Msg 252")),
+            DialectName::SqlServer if !union_all => Err(Failure::invalid("a recursive WITH needs UNION ALL").with_code("Msg 252")),
             DialectName::Bigquery if !union_all => Err(Failure::invalid("a recursive WITH needs UNION ALL")),
             DialectName::Spark if !self.behaviour.dialect.since(4, 1) => {
                 Err(Failure::invalid("this version of Spark SQL has no recursive WITH"))
@@ -108,7 +108,7 @@ impl Compiler<'_> {
         let grouped = aggregates || select.group_by.is_some() || select.having.is_some();
         let outer = select.from.iter().any(|t| on_missing_side(t, &name.text, false));
         let code = match (self.dialect(), grouped) {
-            (DialectName::Tsql, true) => Some("Msg 467"),
+            (DialectName::SqlServer, true) => Some("Msg 467"),
             (DialectName::Oracle, true) => Some("ORA-32486"),
             (DialectName::Mysql | DialectName::Mariadb, true) => Some("ER_CTE_RECURSIVE_FORBIDS_AGGREGATION"),
             (DialectName::Postgres, true) => Some("42P19"),
@@ -118,7 +118,7 @@ impl Compiler<'_> {
             return Err(Failure::invalid("the recursive part can't group").with_code(code));
         }
         let code = match self.dialect() {
-            DialectName::Tsql => Some("Msg 462"),
+            DialectName::SqlServer => Some("Msg 462"),
             DialectName::Mysql | DialectName::Mariadb => Some("ER_CTE_RECURSIVE_FORBIDDEN_JOIN_ORDER"),
             DialectName::Postgres => Some("42P19"),
             _ => None,
@@ -128,7 +128,7 @@ impl Compiler<'_> {
                 Failure::invalid("the recursive table can't stand on the side of an outer join that may be missing").with_code(code)
             );
         }
-        if self.dialect() == DialectName::Tsql {
+        if self.dialect() == DialectName::SqlServer {
             if select.top.is_some() {
                 return Err(Failure::invalid("the recursive part can't have TOP").with_code("Msg 461"));
             }
@@ -146,7 +146,7 @@ impl Compiler<'_> {
         }
         for (at, (a, b)) in seed.types.iter().zip(&step.types).enumerate() {
             let differs = match self.dialect() {
-                DialectName::Tsql => match (a, b) {
+                DialectName::SqlServer => match (a, b) {
                     (Type::Text(x), Type::Text(y)) => x.length != y.length || x.fixed != y.fixed || x.national != y.national,
                     (Type::Null, _) | (_, Type::Null) => false,
                     _ => a != b,
@@ -158,7 +158,7 @@ impl Compiler<'_> {
                 _ => false,
             };
             if differs {
-                let code = if self.dialect() == DialectName::Tsql { "Msg 240" } else { "42804" };
+                let code = if self.dialect() == DialectName::SqlServer { "Msg 240" } else { "42804" };
                 return Err(Failure::invalid(format!("column {} has another type in the recursive part", at + 1)).with_code(code));
             }
         }

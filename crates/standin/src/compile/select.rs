@@ -115,7 +115,7 @@ impl Compiler<'_> {
             }
             limit = self.top(top)?;
         }
-        if self.dialect() == DialectName::Tsql
+        if self.dialect() == DialectName::SqlServer
             && order_by.is_empty()
             && (limit.offset.is_some() || (limit.count.is_some() && select.top.is_none()))
         {
@@ -141,7 +141,7 @@ impl Compiler<'_> {
             DialectName::Oracle if name.text.len() > 128 => wrong("a name has 128 bytes at most", "ORA-00972"),
             DialectName::Oracle if reserved => wrong("a reserved word is no alias", "ORA-00923"),
             DialectName::Bigquery if reserved => Err(Failure::new(FailureKind::Syntax, "a reserved word is no alias")),
-            DialectName::Tsql if reserved => wrong("a reserved word is no alias", "Msg 156"),
+            DialectName::SqlServer if reserved => wrong("a reserved word is no alias", "Msg 156"),
             _ => Ok(()),
         }
     }
@@ -186,7 +186,7 @@ impl Compiler<'_> {
 
         self.block.clause = Clause::Having;
         // T-SQL, Oracle and PostgreSQL see no aliases in HAVING.
-        let sees_aliases = !self.is(&[DialectName::Oracle, DialectName::Tsql, DialectName::Postgres]);
+        let sees_aliases = !self.is(&[DialectName::Oracle, DialectName::SqlServer, DialectName::Postgres]);
         let having = select.having.clone().map(|e| if sees_aliases { self.aliases_written_out(e, select, false) } else { e });
         let having = having.as_ref().map(|e| self.condition(e)).transpose()?;
 
@@ -264,8 +264,8 @@ impl Compiler<'_> {
             ExprKind::Literal(Literal::Number(_) | Literal::Text(_)) | ExprKind::Column(_) | ExprKind::Binary(_)
         );
         let typed = self.expr(expr)?;
-        let codes: Codes = &[(DialectName::Tsql, "Msg 4145"), (DialectName::Oracle, "ORA-00920")];
-        if value && typed.ty != Type::Boolean && self.is(&[DialectName::Tsql, DialectName::Oracle]) {
+        let codes: Codes = &[(DialectName::SqlServer, "Msg 4145"), (DialectName::Oracle, "ORA-00920")];
+        if value && typed.ty != Type::Boolean && self.is(&[DialectName::SqlServer, DialectName::Oracle]) {
             return Err(self.placed(Failure::invalid("a value stands where a condition is wanted").coded(self.dialect(), codes), expr.span));
         }
         if value && !matches!(typed.ty, Type::Boolean | Type::Any | Type::Null) && self.is(&[DialectName::Postgres, DialectName::Bigquery])
@@ -287,7 +287,7 @@ impl Compiler<'_> {
             order_by.iter().map(|k| self.block_key(k, select, &list).map_err(|f| self.placed(f, k.span))).collect::<Outcome<_>>()?;
         let is_plain = |k: &Key| matches!(k.code.bare(), Code::Slot(..));
         let twice = order.iter().enumerate().any(|(i, k)| is_plain(k) && order[..i].iter().any(|other| other.code == k.code));
-        if twice && self.dialect() == DialectName::Tsql {
+        if twice && self.dialect() == DialectName::SqlServer {
             return Err(Failure::invalid("a column stands twice in ORDER BY").with_code("Msg 169"));
         }
         Ok(order)
@@ -318,8 +318,8 @@ impl Compiler<'_> {
             SelectValue::Expr(expr) => {
                 let mut typed = self.expr(expr)?;
                 let has_booleans = self.dialect() == DialectName::Oracle && self.behaviour.dialect.since(23, 0);
-                if typed.ty == Type::Boolean && self.is(&[DialectName::Oracle, DialectName::Tsql]) && !has_booleans {
-                    let codes: Codes = &[(DialectName::Oracle, "ORA-00923"), (DialectName::Tsql, "Msg 102")];
+                if typed.ty == Type::Boolean && self.is(&[DialectName::Oracle, DialectName::SqlServer]) && !has_booleans {
+                    let codes: Codes = &[(DialectName::Oracle, "ORA-00923"), (DialectName::SqlServer, "Msg 102")];
                     return Err(Failure::new(FailureKind::Syntax, "a condition is no value here").coded(self.dialect(), codes));
                 }
                 // A text literal's column is a text; PostgreSQL decides once the query is whole.
@@ -348,7 +348,7 @@ impl Compiler<'_> {
 
     fn star(&mut self, qualifier: Option<&syntax::tree::Ident>, modifiers: &[StarModifier<Spelled>], output: &mut Output) -> Outcome<()> {
         if qualifier.is_none() && self.scope_width() == 0 {
-            let codes: Codes = &[(DialectName::Tsql, "Msg 263"), (DialectName::Postgres, "42601")];
+            let codes: Codes = &[(DialectName::SqlServer, "Msg 263"), (DialectName::Postgres, "42601")];
             return Err(Failure::invalid("* has no table to show columns of").coded(self.dialect(), codes));
         }
         let columns = self.scopes.last().map(|s| s.columns.clone()).unwrap_or_default();
@@ -382,7 +382,7 @@ impl Compiler<'_> {
         if output.items.len() == before {
             let name = qualifier.map_or("*".to_string(), |q| format!("the table {}", q.text));
             return Err(Failure::new(FailureKind::UnknownName, format!("{name} has no columns here"))
-                .coded(self.dialect(), &[(DialectName::Oracle, "ORA-00904"), (DialectName::Tsql, "Msg 107")]));
+                .coded(self.dialect(), &[(DialectName::Oracle, "ORA-00904"), (DialectName::SqlServer, "Msg 107")]));
         }
         Ok(())
     }
@@ -420,8 +420,8 @@ impl Compiler<'_> {
 
     fn check_distinct_order(&self, distinct: &Distinct, order: &[Key], items: &[Typed]) -> Outcome<()> {
         let foreign = order.iter().any(|k| !items.iter().any(|i| i.code == k.code));
-        if *distinct == Distinct::Yes && foreign && self.is(&[DialectName::Tsql, DialectName::Postgres, DialectName::Oracle]) {
-            let codes: Codes = &[(DialectName::Oracle, "ORA-01791"), (DialectName::Tsql, "Msg 145"), (DialectName::Postgres, "42P10")];
+        if *distinct == Distinct::Yes && foreign && self.is(&[DialectName::SqlServer, DialectName::Postgres, DialectName::Oracle]) {
+            let codes: Codes = &[(DialectName::Oracle, "ORA-01791"), (DialectName::SqlServer, "Msg 145"), (DialectName::Postgres, "42P10")];
             return Err(Failure::invalid("with DISTINCT, ORDER BY can only name what is selected").coded(self.dialect(), codes));
         }
         Ok(())
@@ -432,7 +432,7 @@ impl Compiler<'_> {
         let limited = !query.limit.is_empty()
             || matches!(&query.body, syntax::tree::QueryBody::Select(s) if s.top.is_some())
             || query.options.is_some();
-        if self.dialect() == DialectName::Tsql && !query.order_by.is_empty() && !limited {
+        if self.dialect() == DialectName::SqlServer && !query.order_by.is_empty() && !limited {
             return Err(Failure::invalid("ORDER BY in a derived table needs TOP or OFFSET").with_code("Msg 1033"));
         }
         Ok(())

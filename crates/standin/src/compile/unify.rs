@@ -19,7 +19,7 @@ pub(crate) enum Purpose {
 
 /// The type that values of both types are converted to.
 pub(crate) fn unify(a: &Type, b: &Type, purpose: Purpose, behaviour: &Behaviour) -> Outcome<Type> {
-    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
     if a == b {
         return Ok(a.clone());
     }
@@ -50,12 +50,12 @@ pub(crate) fn unify(a: &Type, b: &Type, purpose: Purpose, behaviour: &Behaviour)
     };
     let literal = [a, b].iter().any(|t| t.as_text().is_some_and(|t| t.literal));
     match (behaviour.name(), other) {
-        (Tsql, Some(Type::Binary { .. })) => Ok(Type::TEXT),
-        (Tsql, Some(other)) => Ok(other.clone()),
-        (Tsql, None) if a.is_dated() && b.is_numeric() => Ok(a.clone()),
-        (Tsql, None) if b.is_dated() && a.is_numeric() => Ok(b.clone()),
-        (Tsql, None) if matches!(a, Type::Binary { .. }) => Ok(b.clone()),
-        (Tsql, None) if matches!(b, Type::Binary { .. }) => Ok(a.clone()),
+        (SqlServer, Some(Type::Binary { .. })) => Ok(Type::TEXT),
+        (SqlServer, Some(other)) => Ok(other.clone()),
+        (SqlServer, None) if a.is_dated() && b.is_numeric() => Ok(a.clone()),
+        (SqlServer, None) if b.is_dated() && a.is_numeric() => Ok(b.clone()),
+        (SqlServer, None) if matches!(a, Type::Binary { .. }) => Ok(b.clone()),
+        (SqlServer, None) if matches!(b, Type::Binary { .. }) => Ok(a.clone()),
         // Oracle: a text beside a number is read as one, beside a date as a date; only to compare.
         (Oracle, Some(other)) if purpose == Purpose::Compare => Ok(if other.is_numeric() { Type::Number } else { other.clone() }),
         (Mysql | Mariadb, Some(other)) if purpose == Purpose::Compare => Ok(match other.family() {
@@ -84,9 +84,9 @@ pub(crate) fn unify(a: &Type, b: &Type, purpose: Purpose, behaviour: &Behaviour)
 
 fn mixed(a: &Type, b: &Type, purpose: Purpose, behaviour: &Behaviour) -> Failure {
     let codes: Codes = match purpose {
-        Purpose::Set => &[(DialectName::Oracle, "ORA-01790"), (DialectName::Tsql, "Msg 206"), (DialectName::Postgres, "42804")],
-        Purpose::Choose => &[(DialectName::Oracle, "ORA-00932"), (DialectName::Tsql, "Msg 206"), (DialectName::Postgres, "42804")],
-        Purpose::Compare => &[(DialectName::Oracle, "ORA-00932"), (DialectName::Tsql, "Msg 206"), (DialectName::Postgres, "42883")],
+        Purpose::Set => &[(DialectName::Oracle, "ORA-01790"), (DialectName::SqlServer, "Msg 206"), (DialectName::Postgres, "42804")],
+        Purpose::Choose => &[(DialectName::Oracle, "ORA-00932"), (DialectName::SqlServer, "Msg 206"), (DialectName::Postgres, "42804")],
+        Purpose::Compare => &[(DialectName::Oracle, "ORA-00932"), (DialectName::SqlServer, "Msg 206"), (DialectName::Postgres, "42883")],
     };
     let what = if purpose == Purpose::Compare { "can't be compared" } else { "can't stand in one column" };
     Failure::new(FailureKind::Invalid, format!("values of type {} and {} {what}", a.neutral(), b.neutral())).coded(behaviour.name(), codes)
@@ -104,7 +104,7 @@ fn numbers(a: &Type, b: &Type, behaviour: &Behaviour) -> Type {
     if a.family() == Family::Approximate || b.family() == Family::Approximate {
         return if (a == &Type::Real || a.family() != Family::Approximate)
             && (b == &Type::Real || b.family() != Family::Approximate)
-            && behaviour.name() == DialectName::Tsql
+            && behaviour.name() == DialectName::SqlServer
         {
             Type::Real
         } else {

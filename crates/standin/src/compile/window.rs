@@ -34,7 +34,7 @@ impl Compiler<'_> {
         };
         if arguments.len() > most {
             return Err(Failure::invalid(format!("{name} takes {most} arguments at most"))
-                .coded(self.dialect(), &[(DialectName::Oracle, "ORA-00909"), (DialectName::Tsql, "Msg 174")]));
+                .coded(self.dialect(), &[(DialectName::Oracle, "ORA-00909"), (DialectName::SqlServer, "Msg 174")]));
         }
         self.check_window(&name, kind, call, &window)?;
         let aggregate = if kind == WindowKind::Aggregate { Some(self.windowed_aggregate(call)?) } else { None };
@@ -97,13 +97,13 @@ impl Compiler<'_> {
             return Ok(());
         }
         if self.block.clause == Clause::Having
-            && !self.is(&[DialectName::Oracle, DialectName::Tsql, DialectName::Mysql, DialectName::Postgres])
+            && !self.is(&[DialectName::Oracle, DialectName::SqlServer, DialectName::Mysql, DialectName::Postgres])
         {
             return Ok(());
         }
         let codes: Codes = &[
             (DialectName::Oracle, "ORA-30483"),
-            (DialectName::Tsql, "Msg 4108"),
+            (DialectName::SqlServer, "Msg 4108"),
             (DialectName::Mysql, "ER_WINDOW_INVALID_WINDOW_FUNC_USE"),
             (DialectName::Mariadb, "ER_WRONG_PLACEMENT_OF_WINDOW_FUNCTION"),
             (DialectName::Postgres, "42P20"),
@@ -112,11 +112,11 @@ impl Compiler<'_> {
     }
 
     fn check_window(&self, name: &str, kind: WindowKind, call: &Call<Spelled>, window: &Window<Spelled>) -> Outcome<()> {
-        if kind.needs_order() && window.order_by.is_empty() && self.is(&[DialectName::Oracle, DialectName::Tsql]) {
-            let codes: Codes = &[(DialectName::Oracle, "ORA-30485"), (DialectName::Tsql, "Msg 4112")];
+        if kind.needs_order() && window.order_by.is_empty() && self.is(&[DialectName::Oracle, DialectName::SqlServer]) {
+            let codes: Codes = &[(DialectName::Oracle, "ORA-30485"), (DialectName::SqlServer, "Msg 4112")];
             return Err(Failure::invalid(format!("{name} needs an ORDER BY in its window")).coded(self.dialect(), codes));
         }
-        if self.dialect() == DialectName::Tsql {
+        if self.dialect() == DialectName::SqlServer {
             for key in &window.order_by {
                 let code = match &key.expr.kind {
                     ExprKind::Literal(syntax::tree::Literal::Number(_)) => "Msg 5308",
@@ -129,7 +129,7 @@ impl Compiler<'_> {
         let distinct = call.quantifier == Some(SetQuantifier::Distinct);
         if distinct && kind == WindowKind::Aggregate {
             let code = match self.dialect() {
-                DialectName::Tsql => Some("Msg 10759"),
+                DialectName::SqlServer => Some("Msg 10759"),
                 DialectName::Mysql => Some("ER_NOT_SUPPORTED_YET"),
                 DialectName::Mariadb => Some("ER_NOT_SUPPORTED_YET"),
                 DialectName::Postgres => Some("0A000"),
@@ -149,7 +149,8 @@ impl Compiler<'_> {
         }
         let parts = window.partition_by.iter().chain(window.order_by.iter().map(|k| &k.expr));
         if parts.chain(call.arguments.iter().map(|a| &a.value)).any(Expr::has_window) {
-            let codes: Codes = &[(DialectName::Tsql, "Msg 4109"), (DialectName::Oracle, "ORA-30483"), (DialectName::Postgres, "42P20")];
+            let codes: Codes =
+                &[(DialectName::SqlServer, "Msg 4109"), (DialectName::Oracle, "ORA-30483"), (DialectName::Postgres, "42P20")];
             return Err(Failure::invalid("a window function can't stand in another's window or arguments").coded(self.dialect(), codes));
         }
         Ok(())
@@ -189,7 +190,7 @@ impl Compiler<'_> {
         let has_offset = |b: &FrameBound<Spelled>| matches!(b, FrameBound::Preceding(_) | FrameBound::Following(_));
         let offsets = has_offset(&frame.start) || frame.end.as_ref().is_some_and(has_offset);
         if frame.unit == FrameUnit::Range && offsets {
-            if self.dialect() == DialectName::Tsql {
+            if self.dialect() == DialectName::SqlServer {
                 return Err(Failure::invalid("RANGE takes no offset here").with_code("Msg 4194"));
             }
             if window.order_by.len() != 1 {
@@ -198,14 +199,14 @@ impl Compiler<'_> {
             }
         }
         if frame.unit == FrameUnit::Groups
-            && self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb, DialectName::Bigquery, DialectName::Spark])
+            && self.is(&[DialectName::SqlServer, DialectName::Mysql, DialectName::Mariadb, DialectName::Bigquery, DialectName::Spark])
         {
             return Err(Failure::new(FailureKind::Syntax, format!("{} has no GROUPS frame", self.dialect().title()))
-                .coded(self.dialect(), &[(DialectName::Mysql, "ER_NOT_SUPPORTED_YET"), (DialectName::Tsql, "Msg 102")]));
+                .coded(self.dialect(), &[(DialectName::Mysql, "ER_NOT_SUPPORTED_YET"), (DialectName::SqlServer, "Msg 102")]));
         }
-        if window.order_by.is_empty() && self.is(&[DialectName::Oracle, DialectName::Tsql]) {
+        if window.order_by.is_empty() && self.is(&[DialectName::Oracle, DialectName::SqlServer]) {
             return Err(Failure::invalid("a frame needs an ORDER BY")
-                .coded(self.dialect(), &[(DialectName::Oracle, "ORA-30485"), (DialectName::Tsql, "Msg 10756")]));
+                .coded(self.dialect(), &[(DialectName::Oracle, "ORA-30485"), (DialectName::SqlServer, "Msg 10756")]));
         }
         let start = self.bound(&frame.start)?;
         let end = match &frame.end {

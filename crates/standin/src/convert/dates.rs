@@ -4,12 +4,12 @@ use jiff::civil::{Date, DateTime, Time};
 use syntax::DialectName;
 use values::{Interval, Value};
 
-use super::number::TSQL_EPOCH_DAYS;
+use super::number::SQL_SERVER_EPOCH_DAYS;
 use super::{How, bad, never, to_decimal};
 use crate::behaviour::Behaviour;
 use crate::compare::as_float;
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
-use crate::mask::tsql_style;
+use crate::mask::sql_server_style;
 use crate::moment::{DAY_NANOS, NANOS, as_moment, moment_of, month_named, nanos, rounded_to};
 use crate::types::{Moment, Type};
 
@@ -33,19 +33,20 @@ pub(crate) enum NoDate {
 
 /// A text as a day and time in the forms that need no mask; the dialect tells which it takes.
 pub(crate) fn parse_moment(text: &str, behaviour: &Behaviour) -> Result<Parsed, NoDate> {
-    let tsql = behaviour.name() == DialectName::Tsql;
-    let loose = tsql || behaviour.is_mysql();
+    let sqlserver = behaviour.name() == DialectName::SqlServer;
+    let loose = sqlserver || behaviour.is_mysql();
     let text = text.trim();
     let (day, clock) = match text
         .find(['T', ' '])
-        .filter(|i| *i >= 6 && (!tsql || text.as_bytes()[..*i].iter().filter(|b| b.is_ascii_digit()).count() >= 3))
+        .filter(|i| *i >= 6 && (!sqlserver || text.as_bytes()[..*i].iter().filter(|b| b.is_ascii_digit()).count() >= 3))
     {
         Some(at) => (&text[..at], text[at + 1..].trim()),
-        None if tsql && text.contains(':') && !text.contains('-') && !text.contains('/') => ("", text),
+        None if sqlserver && text.contains(':') && !text.contains('-') && !text.contains('/') => ("", text),
         None => (text, ""),
     };
-    let (day, clock) = if tsql && text.starts_with(|c: char| c.is_ascii_alphabetic()) { (text, "") } else { (day, clock) };
-    let date = if day.is_empty() && tsql { Date::new(1900, 1, 1).map_err(|_| NoDate::Range)? } else { parse_day(day, loose, tsql)? };
+    let (day, clock) = if sqlserver && text.starts_with(|c: char| c.is_ascii_alphabetic()) { (text, "") } else { (day, clock) };
+    let date =
+        if day.is_empty() && sqlserver { Date::new(1900, 1, 1).map_err(|_| NoDate::Range)? } else { parse_day(day, loose, sqlserver)? };
     if clock.is_empty() {
         return Ok(Parsed { moment: date.at(0, 0, 0, 0), has_time: false, offset: None });
     }
@@ -65,7 +66,7 @@ fn split_offset(clock: &str) -> (&str, Option<i64>) {
     (clock[..at].trim_end(), Some(if clock.as_bytes()[at] == b'-' { -minutes } else { minutes }))
 }
 
-fn parse_day(text: &str, loose: bool, tsql: bool) -> Result<Date, NoDate> {
+fn parse_day(text: &str, loose: bool, sqlserver: bool) -> Result<Date, NoDate> {
     let digits = text.bytes().all(|b| b.is_ascii_digit());
     let made = |year: i16, month: i8, day: i8| Date::new(year, month, day).map_err(|_| NoDate::Range);
     if digits && (text.len() == 8 || (loose && text.len() == 6)) {
@@ -73,7 +74,7 @@ fn parse_day(text: &str, loose: bool, tsql: bool) -> Result<Date, NoDate> {
         let number = |from: usize| text[from..from + 2].parse::<i8>().map_err(|_| NoDate::Form);
         return made(if text.len() == 6 { two_digit_year(year) } else { year }, number(text.len() - 4)?, number(text.len() - 2)?);
     }
-    if tsql && text.contains(|c: char| c.is_ascii_alphabetic()) {
+    if sqlserver && text.contains(|c: char| c.is_ascii_alphabetic()) {
         return worded_day(text);
     }
     let separators: &[char] = if loose { &['-', '/', '.'] } else { &['-'] };
@@ -85,7 +86,7 @@ fn parse_day(text: &str, loose: bool, tsql: bool) -> Result<Date, NoDate> {
     }
     let number = |p: &str| p.parse::<i16>().map_err(|_| NoDate::Form);
     // SQL Server reads 3/5/2024 as month, day, year (us_english).
-    let (year, month, day) = if tsql && a.len() <= 2 { (c, a, b) } else { (a, b, c) };
+    let (year, month, day) = if sqlserver && a.len() <= 2 { (c, a, b) } else { (a, b, c) };
     if year.len() != 4 && !(loose && year.len() == 2) {
         return Err(NoDate::Form);
     }
@@ -145,9 +146,9 @@ pub(crate) fn parse_time(text: &str) -> Option<Time> {
 fn no_date(value: &Value, why: NoDate, to: &Type, behaviour: &Behaviour) -> Failure {
     let legacy = matches!(to, Type::DateTime(Moment::Ticks | Moment::Minutes));
     let codes: Codes = match (why, legacy) {
-        (NoDate::Range, true) => &[(DialectName::Tsql, "Msg 242")],
-        (NoDate::Range, false) => &[(DialectName::Tsql, "Msg 241"), (DialectName::Postgres, "22008")],
-        _ => &[(DialectName::Tsql, "Msg 241"), (DialectName::Postgres, "22007")],
+        (NoDate::Range, true) => &[(DialectName::SqlServer, "Msg 242")],
+        (NoDate::Range, false) => &[(DialectName::SqlServer, "Msg 241"), (DialectName::Postgres, "22008")],
+        _ => &[(DialectName::SqlServer, "Msg 241"), (DialectName::Postgres, "22007")],
     };
     let what = if *to == Type::Date { "a date" } else { "a date and time" };
     bad(value, what, behaviour, codes)
@@ -163,8 +164,8 @@ pub(crate) fn to_moment(value: &Value, to: &Type, how: How, behaviour: &Behaviou
             if behaviour.name() == DialectName::Oracle {
                 return behaviour.session_date(text).map(Some);
             }
-            if let Some(style) = how.style.filter(|_| behaviour.name() == DialectName::Tsql)
-                && let Some(read) = tsql_style::read(text, style)
+            if let Some(style) = how.style.filter(|_| behaviour.name() == DialectName::SqlServer)
+                && let Some(read) = sql_server_style::read(text, style)
             {
                 return Ok(Some(read));
             }
@@ -174,10 +175,10 @@ pub(crate) fn to_moment(value: &Value, to: &Type, how: How, behaviour: &Behaviou
                 Err(why) => Err(no_date(value, why, to, behaviour)),
             }
         }
-        Value::Integer(_) | Value::Decimal(_) | Value::Float(_) | Value::Boolean(_) if behaviour.name() == DialectName::Tsql => {
+        Value::Integer(_) | Value::Decimal(_) | Value::Float(_) | Value::Boolean(_) if behaviour.name() == DialectName::SqlServer => {
             let days = as_float(value).unwrap_or(0.0);
             let exact = to_decimal(value).map_or(0.0, |_| days);
-            Ok(moment_of((exact * DAY_NANOS as f64).round() as i128 - TSQL_EPOCH_DAYS * DAY_NANOS))
+            Ok(moment_of((exact * DAY_NANOS as f64).round() as i128 - SQL_SERVER_EPOCH_DAYS * DAY_NANOS))
         }
         Value::Integer(number) if behaviour.is_mysql() => Ok(parse_moment(&number.to_string(), behaviour).ok().map(|p| p.moment)),
         other => Err(no_date(other, NoDate::Form, to, behaviour)),
@@ -185,14 +186,14 @@ pub(crate) fn to_moment(value: &Value, to: &Type, how: How, behaviour: &Behaviou
 }
 
 pub(super) fn to_date(value: &Value, from: &Type, how: How, behaviour: &Behaviour) -> Outcome<Value> {
-    if from.is_numeric() && behaviour.name() == DialectName::Tsql {
+    if from.is_numeric() && behaviour.name() == DialectName::SqlServer {
         return Err(never(from, "a date", behaviour));
     }
     Ok(to_moment(value, &Type::Date, how, behaviour)?.map_or(Value::Null, |t| Value::Date(t.date())))
 }
 
 pub(super) fn to_date_time(value: &Value, from: &Type, to: Moment, how: How, behaviour: &Behaviour) -> Outcome<Value> {
-    if from.is_numeric() && behaviour.name() == DialectName::Tsql && matches!(to, Moment::Digits(_)) {
+    if from.is_numeric() && behaviour.name() == DialectName::SqlServer && matches!(to, Moment::Digits(_)) {
         return Err(never(from, "a date and time", behaviour));
     }
     if from.is_numeric() && behaviour.name() == DialectName::Oracle {
@@ -239,7 +240,8 @@ pub(super) fn to_time(value: &Value, digits: u8, behaviour: &Behaviour) -> Outco
         },
         _ => None,
     };
-    let time = time.ok_or_else(|| bad(value, "a time", behaviour, &[(DialectName::Tsql, "Msg 241"), (DialectName::Postgres, "22007")]))?;
+    let time =
+        time.ok_or_else(|| bad(value, "a time", behaviour, &[(DialectName::SqlServer, "Msg 241"), (DialectName::Postgres, "22007")]))?;
     let step = NANOS / 10i128.pow(u32::from(digits.min(9)));
     let total = (crate::moment::time_nanos(time) + step / 2).div_euclid(step) * step;
     Ok(Value::Time(crate::moment::time_of(total)))
@@ -259,7 +261,7 @@ pub(super) fn to_zoned(value: &Value, how: How, behaviour: &Behaviour) -> Outcom
 
 /// SQL Server keeps the offset that was written; the others show instants in UTC.
 fn shown_offset(minutes: i64, behaviour: &Behaviour) -> i16 {
-    if behaviour.name() == DialectName::Tsql { minutes as i16 } else { 0 }
+    if behaviour.name() == DialectName::SqlServer { minutes as i16 } else { 0 }
 }
 
 /// `1 day 02:00:00`, `3 months`, `-1 year` (PostgreSQL, DuckDB).
@@ -287,5 +289,5 @@ pub(super) fn to_interval(value: Value, behaviour: &Behaviour) -> Outcome<Value>
 /// A day before the first or after the last there is.
 pub(crate) fn out_of_range(behaviour: &Behaviour) -> Failure {
     Failure::new(FailureKind::Overflow, "there is no such date")
-        .coded(behaviour.name(), &[(DialectName::Oracle, "ORA-01841"), (DialectName::Tsql, "Msg 517")])
+        .coded(behaviour.name(), &[(DialectName::Oracle, "ORA-01841"), (DialectName::SqlServer, "Msg 517")])
 }

@@ -15,7 +15,7 @@ use values::Value;
 
 use crate::behaviour::Behaviour;
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
-use crate::mask::{oracle_date, tsql_style};
+use crate::mask::{oracle_date, sql_server_style};
 use crate::moment::as_moment;
 use crate::types::{TextType, Type};
 
@@ -82,7 +82,7 @@ pub(crate) fn bad(value: &Value, to: &str, behaviour: &Behaviour, codes: Codes) 
 
 /// A type pair that the dialect never converts.
 fn never(from: &Type, to: &str, behaviour: &Behaviour) -> Failure {
-    let code: Codes = &[(DialectName::Tsql, "Msg 529"), (DialectName::Oracle, "ORA-00932"), (DialectName::Postgres, "42846")];
+    let code: Codes = &[(DialectName::SqlServer, "Msg 529"), (DialectName::Oracle, "ORA-00932"), (DialectName::Postgres, "42846")];
     Failure::new(FailureKind::Invalid, format!("a value of type {} is never converted to {to}", from.neutral()))
         .coded(behaviour.name(), code)
 }
@@ -98,18 +98,18 @@ fn to_text(value: Value, from: &Type, to: &TextType, how: How, behaviour: &Behav
                 Type::Date => 0,
                 _ => 3,
             };
-            tsql_style::written(moment, style, digits)?
+            sql_server_style::written(moment, style, digits)?
         }
         (Some(style @ (1 | 2)), Value::Binary(bytes)) => {
             let hex: String = bytes.iter().map(|b| format!("{b:02X}")).collect();
             if style == 1 { format!("0x{hex}") } else { hex }
         }
-        (Some(style), Value::Decimal(_)) if *from == Type::Money => tsql_style::money(&value, style)?,
+        (Some(style), Value::Decimal(_)) if *from == Type::Money => sql_server_style::money(&value, style)?,
         // Seen on the GoogleSQL evaluator: only its function passes over what is no text.
         (_, Value::Binary(bytes)) if behaviour.name() == DialectName::Bigquery && std::str::from_utf8(bytes).is_err() => {
             return Err(Failure::invalid("bytes that are no text in UTF-8"));
         }
-        (_, Value::Binary(bytes)) if behaviour.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::Tsql]) => {
+        (_, Value::Binary(bytes)) if behaviour.is(&[DialectName::Mysql, DialectName::Mariadb, DialectName::SqlServer]) => {
             match text_of_bytes(bytes, behaviour)? {
                 Value::Text(text) => text.to_string(),
                 other => return Ok(other),
@@ -131,14 +131,14 @@ fn to_text(value: Value, from: &Type, to: &TextType, how: How, behaviour: &Behav
             && !only_blanks
             && from.is_text()
             && !to.literal
-            && behaviour.is(&[DialectName::Oracle, DialectName::Postgres, DialectName::Mysql, DialectName::Mariadb, DialectName::Tsql])
+            && behaviour.is(&[DialectName::Oracle, DialectName::Postgres, DialectName::Mysql, DialectName::Mariadb, DialectName::SqlServer])
         {
             let codes: Codes = &[
                 (DialectName::Oracle, "ORA-12899"),
                 (DialectName::Postgres, "22001"),
                 (DialectName::Mysql, "ER_DATA_TOO_LONG"),
                 (DialectName::Mariadb, "ER_DATA_TOO_LONG"),
-                (DialectName::Tsql, "Msg 2628"),
+                (DialectName::SqlServer, "Msg 2628"),
             ];
             return Err(
                 Failure::new(FailureKind::BadCast, format!("'{text}' is longer than {length} characters")).coded(behaviour.name(), codes)
@@ -154,7 +154,7 @@ fn to_text(value: Value, from: &Type, to: &TextType, how: How, behaviour: &Behav
 
 /// SQL Server shows a whole number that doesn't fit as `*`, and fails for other numbers.
 fn cut_number(text: &str, from: &Type, to: &TextType, behaviour: &Behaviour) -> Option<Outcome<Value>> {
-    if behaviour.name() != DialectName::Tsql || !from.is_numeric() {
+    if behaviour.name() != DialectName::SqlServer || !from.is_numeric() {
         return None;
     }
     if matches!(from, Type::Integer(_)) && !to.national {
@@ -189,7 +189,7 @@ fn to_binary(value: Value, from: &Type, length: Option<u32>, fixed: bool, how: H
         Value::Binary(bytes) => bytes.to_vec(),
         Value::Text(text) if matches!(how.style, Some(1 | 2)) => {
             let read = from_digits(text.strip_prefix("0x").unwrap_or(text));
-            read.ok_or_else(|| bad(&value, "bytes", behaviour, &[(DialectName::Tsql, "Msg 8114")]))?
+            read.ok_or_else(|| bad(&value, "bytes", behaviour, &[(DialectName::SqlServer, "Msg 8114")]))?
         }
         // N'..' of SQL Server has two bytes a character.
         Value::Text(text) if matches!(from, Type::Text(t) if t.national) => text.encode_utf16().flat_map(u16::to_le_bytes).collect(),
@@ -198,7 +198,7 @@ fn to_binary(value: Value, from: &Type, length: Option<u32>, fixed: bool, how: H
             from_digits(&text[2..]).ok_or_else(|| bad(&value, "bytes", behaviour, &[(DialectName::Postgres, "22P02")]))?
         }
         Value::Text(text) if behaviour.name() == DialectName::Duckdb && text.contains("\\x") => with_escapes(text),
-        Value::Text(text) if behaviour.name() == DialectName::Tsql => {
+        Value::Text(text) if behaviour.name() == DialectName::SqlServer => {
             // A VARCHAR has a byte a character, of code page 1252, which is Latin-1 but for a few.
             text.chars().map(|c| u8::try_from(u32::from(c)).unwrap_or(b'?')).collect()
         }
@@ -228,7 +228,7 @@ fn to_binary(value: Value, from: &Type, length: Option<u32>, fixed: bool, how: H
 }
 
 fn to_uuid(value: &Value, behaviour: &Behaviour) -> Outcome<Value> {
-    let codes: Codes = &[(DialectName::Tsql, "Msg 8169"), (DialectName::Postgres, "22P02")];
+    let codes: Codes = &[(DialectName::SqlServer, "Msg 8169"), (DialectName::Postgres, "22P02")];
     let Value::Text(text) = value else { return Err(bad(value, "a uuid", behaviour, codes)) };
     let plain = text.trim_matches(['{', '}']);
     let right = plain.len() == 36
@@ -236,7 +236,7 @@ fn to_uuid(value: &Value, behaviour: &Behaviour) -> Outcome<Value> {
     if !right {
         return Err(bad(value, "a uuid", behaviour, codes));
     }
-    Ok(Value::text(if behaviour.name() == DialectName::Tsql { plain.to_uppercase() } else { plain.to_lowercase() }))
+    Ok(Value::text(if behaviour.name() == DialectName::SqlServer { plain.to_uppercase() } else { plain.to_lowercase() }))
 }
 
 fn to_json(value: &Value, from: &Type, behaviour: &Behaviour) -> Outcome<Value> {

@@ -120,10 +120,10 @@ pub(crate) fn to_number(value: &Value, from: &Type, to: &Type, behaviour: &Behav
         Value::Text(text) => text_number(text, to, behaviour),
         Value::Date(_) | Value::Timestamp(_) | Value::Time(_) if behaviour.is_mysql() => Ok(digits_of(value)),
         Value::Timestamp(t)
-            if behaviour.name() == DialectName::Tsql
+            if behaviour.name() == DialectName::SqlServer
                 && matches!(from, Type::DateTime(crate::types::Moment::Ticks | crate::types::Moment::Minutes)) =>
         {
-            Ok(rounded(&(Decimal::from(nanos(*t) + TSQL_EPOCH_DAYS * DAY_NANOS) / Decimal::from(DAY_NANOS)), 10))
+            Ok(rounded(&(Decimal::from(nanos(*t) + SQL_SERVER_EPOCH_DAYS * DAY_NANOS) / Decimal::from(DAY_NANOS)), 10))
         }
         Value::Float(f) if !f.is_finite() => {
             Err(Failure::new(FailureKind::Overflow, format!("{f} is no exact number")).coded(behaviour.name(), OVERFLOW))
@@ -134,7 +134,7 @@ pub(crate) fn to_number(value: &Value, from: &Type, to: &Type, behaviour: &Behav
 }
 
 /// Days from 1900-01-01 to 1970-01-01.
-pub(crate) const TSQL_EPOCH_DAYS: i128 = 25_567;
+pub(crate) const SQL_SERVER_EPOCH_DAYS: i128 = 25_567;
 
 /// MySQL reads a date as the number its digits make.
 fn digits_of(value: &Value) -> Decimal {
@@ -147,11 +147,11 @@ fn text_number(text: &str, to: &Type, behaviour: &Behaviour) -> Outcome<Decimal>
         return Ok(as_decimal(&leading_number(text)).unwrap_or_default());
     }
     let value = Value::text(text);
-    if behaviour.name() == DialectName::Tsql {
+    if behaviour.name() == DialectName::SqlServer {
         let codes: Codes = match to {
-            Type::Integer(w) if w.bits <= 32 => &[(DialectName::Tsql, "Msg 245")],
-            Type::Money => &[(DialectName::Tsql, "Msg 235")],
-            _ => &[(DialectName::Tsql, "Msg 8114")],
+            Type::Integer(w) if w.bits <= 32 => &[(DialectName::SqlServer, "Msg 245")],
+            Type::Money => &[(DialectName::SqlServer, "Msg 235")],
+            _ => &[(DialectName::SqlServer, "Msg 8114")],
         };
         let trimmed = text.trim();
         if trimmed.is_empty() && matches!(to, Type::Integer(_) | Type::Float | Type::Real | Type::Money) {
@@ -205,9 +205,9 @@ pub(crate) fn fit_integer(number: &Decimal, to: Whole, from_text: bool, how: How
         Some(v) if behaviour.name() == DialectName::Spark && !behaviour.strict => Ok(integer(((v - low).rem_euclid(high - low + 1)) + low)),
         _ => {
             let code = match (behaviour.name(), from_text, to.bits) {
-                (DialectName::Tsql, true, 32) => "Msg 248",
-                (DialectName::Tsql, true, 8 | 16) => "Msg 244",
-                (DialectName::Tsql, false, 8 | 16) => "Msg 220",
+                (DialectName::SqlServer, true, 32) => "Msg 248",
+                (DialectName::SqlServer, true, 8 | 16) => "Msg 244",
+                (DialectName::SqlServer, false, 8 | 16) => "Msg 220",
                 _ => "",
             };
             let failure = Failure::new(FailureKind::Overflow, format!("{number} has no room in a whole number of {} bits", to.bits));
@@ -223,7 +223,7 @@ fn integer(value: i128) -> Value {
 
 pub(super) fn to_integer(value: &Value, from: &Type, to: Whole, how: How, behaviour: &Behaviour) -> Outcome<Value> {
     if from.is_dated()
-        && behaviour.name() == DialectName::Tsql
+        && behaviour.name() == DialectName::SqlServer
         && !matches!(from, Type::DateTime(crate::types::Moment::Ticks | crate::types::Moment::Minutes))
     {
         return Err(never(from, "a whole number", behaviour));
@@ -233,8 +233,8 @@ pub(super) fn to_integer(value: &Value, from: &Type, to: Whole, how: How, behavi
     }
     let from_text = matches!(value, Value::Text(_));
     let number = to_number(value, from, &Type::Integer(to), behaviour)?;
-    let cuts =
-        matches!(behaviour.name(), DialectName::Tsql | DialectName::Sqlite | DialectName::Spark) || (from_text && behaviour.is_mysql());
+    let cuts = matches!(behaviour.name(), DialectName::SqlServer | DialectName::Sqlite | DialectName::Spark)
+        || (from_text && behaviour.is_mysql());
     let half_even = matches!(value, Value::Float(_))
         && behaviour.is(&[DialectName::Postgres, DialectName::Duckdb, DialectName::Mysql, DialectName::Mariadb]);
     // A DATETIME of SQL Server rounds to the nearest day.
@@ -260,10 +260,11 @@ pub(super) fn to_approximate(value: &Value, from: &Type, behaviour: &Behaviour) 
         Value::Float(f) => Ok(*f),
         Value::Text(text) if !lenient(behaviour) => {
             let trimmed = text.trim();
-            if trimmed.is_empty() && behaviour.name() == DialectName::Tsql {
+            if trimmed.is_empty() && behaviour.name() == DialectName::SqlServer {
                 return Ok(0.0);
             }
-            let codes: Codes = &[(DialectName::Tsql, "Msg 8114"), (DialectName::Oracle, "ORA-01722"), (DialectName::Postgres, "22P02")];
+            let codes: Codes =
+                &[(DialectName::SqlServer, "Msg 8114"), (DialectName::Oracle, "ORA-01722"), (DialectName::Postgres, "22P02")];
             trimmed.parse().map_err(|_| bad(value, "a floating point number", behaviour, codes))
         }
         Value::Text(text) => Ok(as_float(&leading_number(text)).unwrap_or(0.0)),

@@ -5,13 +5,13 @@ use values::{Decimal, Value};
 
 use crate::behaviour::Behaviour;
 use crate::failure::{Codes, Failure, Outcome};
-use crate::mask::{oracle_date, tsql_style};
+use crate::mask::{oracle_date, sql_server_style};
 use crate::types::{Moment, Type};
 
 /// The text of bytes in UTF-8; what of them is none is an error, NULL, or a mark. Seen on MySQL 9.7, MariaDB 10.11,
 /// PostgreSQL 15, DuckDB 1.5, Spark 4.0 and the GoogleSQL evaluator; SQL Server reads code page 1252.
 pub(crate) fn text_of_bytes(bytes: &[u8], behaviour: &Behaviour) -> Outcome<Value> {
-    use DialectName::{Duckdb, Mariadb, Mysql, Postgres, Spark, Tsql};
+    use DialectName::{Duckdb, Mariadb, Mysql, Postgres, Spark, SqlServer};
     if let Ok(text) = std::str::from_utf8(bytes) {
         return Ok(Value::text(text));
     }
@@ -20,7 +20,7 @@ pub(crate) fn text_of_bytes(bytes: &[u8], behaviour: &Behaviour) -> Outcome<Valu
         Postgres | Duckdb | Spark => return Err(Failure::invalid("bytes that are no text in UTF-8").coded(behaviour.name(), codes)),
         Mysql => Value::Null,
         Mariadb => Value::text(String::from_utf8_lossy(bytes).replace(char::REPLACEMENT_CHARACTER, "?")),
-        Tsql => Value::text(bytes.iter().map(|b| char::from(*b)).collect::<String>()),
+        SqlServer => Value::text(bytes.iter().map(|b| char::from(*b)).collect::<String>()),
         _ => Value::text(String::from_utf8_lossy(bytes)),
     })
 }
@@ -35,11 +35,11 @@ pub(crate) fn as_text(value: &Value, from: &Type, behaviour: &Behaviour) -> Stri
         (Value::Binary(bytes), DialectName::Oracle) => bytes.iter().map(|b| format!("{b:02X}")).collect(),
         (Value::Binary(bytes), _) => String::from_utf8_lossy(bytes).into_owned(),
         (Value::Decimal(d), DialectName::Oracle) => oracle_number_text(d),
-        (Value::Decimal(d), DialectName::Tsql) if *from == Type::Money => super::rounded(d, 2).to_plain_string(),
+        (Value::Decimal(d), DialectName::SqlServer) if *from == Type::Money => super::rounded(d, 2).to_plain_string(),
         (Value::Decimal(d), DialectName::Bigquery) => d.normalized().to_plain_string(),
         (Value::Decimal(d), _) => d.to_plain_string(),
         (Value::Float(f), dialect) => float_text(*f, dialect),
-        (Value::Boolean(b), DialectName::Tsql) => u8::from(*b).to_string(),
+        (Value::Boolean(b), DialectName::SqlServer) => u8::from(*b).to_string(),
         (Value::Boolean(b), _) if behaviour.conditions_are_numbers => u8::from(*b).to_string(),
         (Value::Timestamp(t), DialectName::Oracle) => {
             let format = if matches!(from, Type::DateTime(Moment::Digits(_))) {
@@ -50,22 +50,22 @@ pub(crate) fn as_text(value: &Value, from: &Type, behaviour: &Behaviour) -> Stri
             oracle_date::written(*t, format, behaviour).unwrap_or_else(|_| value.to_string())
         }
         (Value::Interval(interval), DialectName::Oracle) => oracle_date::interval_text(interval, from),
-        (Value::Timestamp(t), DialectName::Tsql) => match from {
-            Type::DateTime(Moment::Digits(digits)) => tsql_style::iso(*t, *digits),
-            _ => tsql_style::written(*t, 0, 3).unwrap_or_else(|_| value.to_string()),
+        (Value::Timestamp(t), DialectName::SqlServer) => match from {
+            Type::DateTime(Moment::Digits(digits)) => sql_server_style::iso(*t, *digits),
+            _ => sql_server_style::written(*t, 0, 3).unwrap_or_else(|_| value.to_string()),
         },
-        (Value::Instant(t, offset), DialectName::Tsql) => {
+        (Value::Instant(t, offset), DialectName::SqlServer) => {
             let local = crate::moment::local(*t, *offset);
             let sign = if *offset < 0 { '-' } else { '+' };
             let digits = if t.subsec_nanosecond() == 0 { 0 } else { 7 };
-            format!("{} {sign}{:02}:{:02}", tsql_style::iso(local, digits), offset.abs() / 60, offset.abs() % 60)
+            format!("{} {sign}{:02}:{:02}", sql_server_style::iso(local, digits), offset.abs() / 60, offset.abs() % 60)
         }
-        (Value::Time(t), DialectName::Tsql | DialectName::Mysql | DialectName::Mariadb) => {
+        (Value::Time(t), DialectName::SqlServer | DialectName::Mysql | DialectName::Mariadb) => {
             let digits = match from {
                 Type::Time(digits) => *digits,
                 _ => 0,
             };
-            tsql_style::clock(*t, digits)
+            sql_server_style::clock(*t, digits)
         }
         (Value::Timestamp(t), DialectName::Mysql | DialectName::Mariadb) => {
             let digits = match from {
@@ -73,7 +73,7 @@ pub(crate) fn as_text(value: &Value, from: &Type, behaviour: &Behaviour) -> Stri
                 _ if t.subsec_nanosecond() != 0 => 6,
                 _ => 0,
             };
-            tsql_style::iso(*t, digits)
+            sql_server_style::iso(*t, digits)
         }
         (Value::Array(items), DialectName::Postgres) => crate::function::array::written(items, behaviour),
         (other, _) => other.to_string(),
@@ -107,7 +107,7 @@ pub(crate) fn float_text(f: f64, dialect: DialectName) -> String {
     }
     match dialect {
         // SQL Server: six significant digits (CAST and CONVERT, float and real styles).
-        DialectName::Tsql => significant(f, 6, 6, 3),
+        DialectName::SqlServer => significant(f, 6, 6, 3),
         DialectName::Sqlite => with_point(significant(f, 15, 15, 2)),
         // A whole float has no point (seen on the GoogleSQL evaluator).
         DialectName::Bigquery if f.fract() == 0.0 && f.abs() < 1e15 => f.to_string(),

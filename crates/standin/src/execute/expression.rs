@@ -217,14 +217,14 @@ impl Runner<'_> {
                     _ => {
                         return Err(Failure::invalid(format!("the escape '{text}' is not one character")).coded(
                             self.behaviour.name(),
-                            &[(syntax::DialectName::Oracle, "ORA-01425"), (syntax::DialectName::Tsql, "Msg 506")],
+                            &[(syntax::DialectName::Oracle, "ORA-01425"), (syntax::DialectName::SqlServer, "Msg 506")],
                         ));
                     }
                 }
             }
             None => (self.behaviour.backslash_in_like && !test.glob).then_some('\\'),
         };
-        let tsql = self.behaviour.name() == syntax::DialectName::Tsql;
+        let sqlserver = self.behaviour.name() == syntax::DialectName::SqlServer;
         let text = |v: &Value| match v {
             Value::Text(t) => t.to_string(),
             other => as_text(other, &of_value(other), self.behaviour),
@@ -240,7 +240,7 @@ impl Runner<'_> {
         let duckdb_glob = test.glob && self.behaviour.name() == syntax::DialectName::Duckdb;
         let escape = if duckdb_glob { Some('\\') } else { escape };
         let negation = if duckdb_glob { '!' } else { '^' };
-        let how = Pattern { escape, sets: tsql || test.glob, glob: test.glob, negation };
+        let how = Pattern { escape, sets: sqlserver || test.glob, glob: test.glob, negation };
         Ok(Value::Boolean(like(&text, &pattern, how, test.rule.collation) != test.negated))
     }
 

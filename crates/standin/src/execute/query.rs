@@ -179,10 +179,10 @@ impl Runner<'_> {
     fn check_count(&self, count: f64, limit: &Limit) -> Outcome<()> {
         let invalid = |message: &str, code| Err(Failure::invalid(message).with_code(code));
         match self.behaviour.name() {
-            DialectName::Tsql if limit.percent.is_some() && !(0.0..=100.0).contains(&count) => {
+            DialectName::SqlServer if limit.percent.is_some() && !(0.0..=100.0).contains(&count) => {
                 invalid("TOP takes a share between 0 and 100", "Msg 1031")
             }
-            DialectName::Tsql if limit.offset.is_some() && count < 1.0 => invalid("FETCH must be greater than zero", "Msg 10744"),
+            DialectName::SqlServer if limit.offset.is_some() && count < 1.0 => invalid("FETCH must be greater than zero", "Msg 10744"),
             _ => Ok(()),
         }
     }
@@ -191,7 +191,7 @@ impl Runner<'_> {
     fn count_of(&self, value: &Value) -> Outcome<f64> {
         let wrong = || {
             Failure::invalid(format!("a row count can't be {value}"))
-                .coded(self.behaviour.name(), &[(DialectName::Tsql, "Msg 1014"), (DialectName::Postgres, "2201W")])
+                .coded(self.behaviour.name(), &[(DialectName::SqlServer, "Msg 1014"), (DialectName::Postgres, "2201W")])
         };
         match to_float(value) {
             Some(count) if count < 0.0 => self.behaviour.negative_count.ok_or_else(wrong),
@@ -205,7 +205,7 @@ impl Runner<'_> {
     fn offset(&self, code: &Code, env: &Environment<'_>) -> Outcome<usize> {
         let value = self.eval(code, env)?;
         let limit = match self.count_of(&value) {
-            Err(failure) if self.behaviour.name() == DialectName::Tsql => return Err(failure.with_code("Msg 10742")),
+            Err(failure) if self.behaviour.name() == DialectName::SqlServer => return Err(failure.with_code("Msg 10742")),
             other => other?,
         };
         Ok(match to_float(&value) {

@@ -14,7 +14,7 @@ use crate::observe::Event;
 use crate::plan::{RecursivePlan, Trace};
 
 const DEPTH: Codes = &[
-    (DialectName::Tsql, "Msg 530"),
+    (DialectName::SqlServer, "Msg 530"),
     (DialectName::Mysql, "ER_CTE_MAX_RECURSION_DEPTH"),
     (DialectName::Spark, "RECURSION_LEVEL_LIMIT_EXCEEDED"),
 ];

@@ -9,7 +9,8 @@ use sha2::{Sha224, Sha256, Sha384, Sha512};
 use values::Value;
 
 use super::{
-    Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, seen,
+    Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, SQL_SERVER, Spark, SqlServer, Sqlite, Typing, f, of,
+    seen,
 };
 use crate::convert::{from_digits, text_of_bytes};
 use crate::failure::{Failure, FailureKind, Outcome};
@@ -39,13 +40,13 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let name = if a.has(1) { a.text(1) } else { "SHA1".to_string() };
         if a.has(0) { digest(&name, &bytes_of(a, 0)).map(binary) } else { Ok(Value::Null) }
     }),
-    f("HASHBYTES", TSQL, 2, 2, BYTES, |a| digest(&a.text(0).replace("SHA2_", "SHA"), &bytes_of(a, 1)).map(binary)),
+    f("HASHBYTES", SQL_SERVER, 2, 2, BYTES, |a| digest(&a.text(0).replace("SHA2_", "SHA"), &bytes_of(a, 1)).map(binary)),
     f("TO_BASE64", MY, 1, 1, TEXT, |a| a.give(in_lines(&bytes_of(a, 0), 76, "\n"))),
     f("TO_BASE64", of(&[Bigquery, Duckdb]), 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
     f("BASE64", of(&[Spark]), 1, 1, TEXT, |a| a.give(in_lines(&bytes_of(a, 0), 76, "\r\n"))),
     f("BASE64", of(&[Duckdb]), 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
-    f("BASE64_ENCODE", TSQL, 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
-    f("BASE64_DECODE", TSQL, 1, 1, BYTES, |a| from_base64(&a.text(0))),
+    f("BASE64_ENCODE", SQL_SERVER, 1, 1, TEXT, |a| a.give(STANDARD.encode(bytes_of(a, 0)))),
+    f("BASE64_DECODE", SQL_SERVER, 1, 1, BYTES, |a| from_base64(&a.text(0))),
     f("FROM_BASE64", of(&[Mysql, Mariadb, Bigquery, Duckdb]), 1, 1, BYTES, |a| from_base64(&a.text(0))),
     f("FROM_UTF32_", MY, 1, 1, TEXT, |a| {
         let codes = bytes_of(a, 0).chunks(4).map(|c| c.iter().fold(0_u32, |n, b| (n << 8) | u32::from(*b))).collect::<Vec<_>>();
@@ -91,7 +92,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("CAST_TO_VARCHAR2", ORACLE, 1, 1, TEXT, |a| text_of_bytes(&bytes_of(a, 0), a.behaviour)),
     f("BASE64_ENCODE", ORACLE, 1, 1, BYTES, |a| Ok(binary(in_lines(&bytes_of(a, 0), 64, "\r\n").into_bytes()))),
     f("BASE64_DECODE", ORACLE, 1, 1, BYTES, |a| from_base64(&String::from_utf8_lossy(&bytes_of(a, 0)))),
-    f("UNISTR", of(&[Oracle, Tsql, Postgres, Sqlite]), 1, 1, TEXT, |a| {
+    f("UNISTR", of(&[Oracle, SqlServer, Postgres, Sqlite]), 1, 1, TEXT, |a| {
         with_codes(&a.text(0)).map_or_else(|| Err(Failure::invalid("this is no text with codes")), |text| a.give(text))
     }),
     f("ASCIISTR", ORACLE, 1, 1, TEXT, |a| a.give(a.text(0).encode_utf16().map(ascii_or_code).collect::<String>())),
@@ -105,7 +106,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("QUOTE_LITERAL", of(&[Postgres]), 1, 1, TEXT, quoted),
     f("EDITDIST3", of(&[Duckdb]), 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
     f("LEVENSHTEIN", of(&[Spark, Duckdb]), 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
-    f("EDIT_DISTANCE", of(&[Bigquery, Tsql]), 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
+    f("EDIT_DISTANCE", of(&[Bigquery, SqlServer]), 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
     f("EDIT_DISTANCE", ORACLE, 2, 2, Typing::Number, |a| Ok(Value::Integer(edits(&a.text(0), &a.text(1))))),
 ];
 
@@ -118,7 +119,7 @@ fn bytes_of(a: &Args<'_>, at: usize) -> Vec<u8> {
     match a.value(at) {
         Value::Binary(bytes) => bytes.to_vec(),
         _ if a.ty(at).as_text().is_some_and(|t| t.national) => a.text(at).encode_utf16().flat_map(u16::to_le_bytes).collect(),
-        _ if a.dialect() == Tsql => a.text(at).chars().map(|c| u8::try_from(u32::from(c)).unwrap_or(b'?')).collect(),
+        _ if a.dialect() == SqlServer => a.text(at).chars().map(|c| u8::try_from(u32::from(c)).unwrap_or(b'?')).collect(),
         _ => a.text(at).into_bytes(),
     }
 }

@@ -6,7 +6,8 @@ use values::{Decimal, Interval, Value};
 
 use super::date_arithmetic::{Unit, arithmetic, interval, is_seconds, moved_type, mysql_moved, offset_of, scaled_interval, shaped, unit};
 use super::{
-    ALL, Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, worded,
+    ALL, Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, SQL_SERVER, Spark, SqlServer, Sqlite, Typing, f,
+    of, worded,
 };
 use crate::arithmetic::{Arithmetic, quotient};
 use crate::behaviour::Behaviour;
@@ -52,7 +53,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
         0,
         f(
             "DATEADD",
-            TSQL,
+            SQL_SERVER,
             3,
             3,
             Typing::By(|t, _| {
@@ -66,21 +67,21 @@ pub(super) const FUNCTIONS: &[Function] = &[
     ),
     worded(
         0,
-        f("DATEDIFF", TSQL, 3, 3, INT, |a| {
+        f("DATEDIFF", SQL_SERVER, 3, 3, INT, |a| {
             let boundaries = boundaries(a, 0, 1, 2)?;
             i32::try_from(boundaries)
                 .map(|n| Value::Integer(i64::from(n)))
                 .map_err(|_| Failure::new(FailureKind::Overflow, "DATEDIFF is too great for INT").with_code("Msg 535"))
         }),
     ),
-    worded(0, f("DATEDIFF_BIG", TSQL, 3, 3, Typing::Fixed(Type::BIGINT), |a| Ok(Value::Integer(boundaries(a, 0, 1, 2)?)))),
-    worded(0, f("DATEPART", TSQL, 2, 2, INT, |a| extract(a, 0, 1))),
-    worded(0, f("DATENAME", TSQL, 2, 2, TEXT, date_name)),
+    worded(0, f("DATEDIFF_BIG", SQL_SERVER, 3, 3, Typing::Fixed(Type::BIGINT), |a| Ok(Value::Integer(boundaries(a, 0, 1, 2)?)))),
+    worded(0, f("DATEPART", SQL_SERVER, 2, 2, INT, |a| extract(a, 0, 1))),
+    worded(0, f("DATENAME", SQL_SERVER, 2, 2, TEXT, date_name)),
     worded(
         0,
         f(
             "DATETRUNC",
-            TSQL,
+            SQL_SERVER,
             2,
             2,
             Typing::By(|t, _| {
@@ -92,35 +93,35 @@ pub(super) const FUNCTIONS: &[Function] = &[
             |a| truncated(a, 0, 1),
         ),
     ),
-    worded(0, f("DATE_BUCKET", TSQL, 3, 4, Typing::By(|t, _| Ok(t.get(2).cloned().unwrap_or(Type::Any))), date_bucket)),
-    f("EOMONTH", TSQL, 1, 2, DATE, |a| {
+    worded(0, f("DATE_BUCKET", SQL_SERVER, 3, 4, Typing::By(|t, _| Ok(t.get(2).cloned().unwrap_or(Type::Any))), date_bucket)),
+    f("EOMONTH", SQL_SERVER, 1, 2, DATE, |a| {
         let months = a.whole_or(1, 0)?;
         day(a.moment(0)?.and_then(|t| add_months(t.date(), months)).map(month_end))
     }),
-    f("DATEFROMPARTS", TSQL, 3, 3, DATE, |a| from_parts(a, &[0, 1, 2]).map(|t| Value::Date(t.date()))),
-    f("DATETIMEFROMPARTS", TSQL, 7, 7, Typing::Fixed(Type::DateTime(Moment::Ticks)), |a| {
+    f("DATEFROMPARTS", SQL_SERVER, 3, 3, DATE, |a| from_parts(a, &[0, 1, 2]).map(|t| Value::Date(t.date()))),
+    f("DATETIMEFROMPARTS", SQL_SERVER, 7, 7, Typing::Fixed(Type::DateTime(Moment::Ticks)), |a| {
         from_parts(a, &[0, 1, 2, 3, 4, 5, 6]).map(Value::Timestamp)
     }),
-    f("DATETIME2FROMPARTS", TSQL, 8, 8, Typing::Fixed(Type::DateTime(Moment::Digits(7))), |a| {
+    f("DATETIME2FROMPARTS", SQL_SERVER, 8, 8, Typing::Fixed(Type::DateTime(Moment::Digits(7))), |a| {
         from_parts(a, &[0, 1, 2, 3, 4, 5]).map(Value::Timestamp)
     }),
-    f("TIMEFROMPARTS", TSQL, 5, 5, Typing::Fixed(Type::Time(7)), time_from_parts),
-    f("ISDATE", TSQL, 1, 1, INT, |a| {
+    f("TIMEFROMPARTS", SQL_SERVER, 5, 5, Typing::Fixed(Type::Time(7)), time_from_parts),
+    f("ISDATE", SQL_SERVER, 1, 1, INT, |a| {
         let to = Type::DateTime(Moment::Ticks);
         Ok(Value::Integer(i64::from(convert(a.value(0).clone(), a.ty(0), &to, How::EXPLICIT, a.behaviour).is_ok())))
     }),
-    f("SWITCHOFFSET", TSQL, 2, 2, Typing::Fixed(Type::Zoned), |a| match a.value(0) {
+    f("SWITCHOFFSET", SQL_SERVER, 2, 2, Typing::Fixed(Type::Zoned), |a| match a.value(0) {
         Value::Instant(t, _) => Ok(Value::Instant(*t, offset_of(a, 1)?)),
         _ => Err(a.wrong(0)),
     }),
-    f("TODATETIMEOFFSET", TSQL, 2, 2, Typing::Fixed(Type::Zoned), |a| {
+    f("TODATETIMEOFFSET", SQL_SERVER, 2, 2, Typing::Fixed(Type::Zoned), |a| {
         let offset = offset_of(a, 1)?;
         Ok(a.moment(0)?.map_or(Value::Null, |t| Value::Instant(crate::moment::local(t, -offset), offset)))
     }),
     // --- parts
-    f("YEAR", of(&[Tsql, Mysql, Mariadb, Duckdb, Spark]), 1, 1, NUMBER, |a| part(a, Unit::Year)),
-    f("MONTH", of(&[Tsql, Mysql, Mariadb, Duckdb, Spark]), 1, 1, NUMBER, |a| part(a, Unit::Month)),
-    f("DAY", of(&[Tsql, Mysql, Mariadb, Duckdb, Spark]), 1, 1, NUMBER, |a| part(a, Unit::Day)),
+    f("YEAR", of(&[SqlServer, Mysql, Mariadb, Duckdb, Spark]), 1, 1, NUMBER, |a| part(a, Unit::Year)),
+    f("MONTH", of(&[SqlServer, Mysql, Mariadb, Duckdb, Spark]), 1, 1, NUMBER, |a| part(a, Unit::Month)),
+    f("DAY", of(&[SqlServer, Mysql, Mariadb, Duckdb, Spark]), 1, 1, NUMBER, |a| part(a, Unit::Day)),
     f("DAYOFMONTH", of(&[Mysql, Mariadb, Spark, Duckdb]), 1, 1, NUMBER, |a| part(a, Unit::Day)),
     f("QUARTER", of(&[Mysql, Mariadb, Duckdb, Spark]), 1, 1, NUMBER, |a| part(a, Unit::Quarter)),
     f("HOUR", of(&[Mysql, Mariadb, Duckdb, Spark]), 1, 1, NUMBER, |a| part(a, Unit::Hour)),
@@ -237,8 +238,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     // --- SQLite
     f("DATE", of(&[Sqlite]), 1, 10, Typing::Fixed(Type::Any), |a| sqlite(a, 0, |t| t.date().to_string())),
-    f("DATETIME", of(&[Sqlite]), 1, 10, Typing::Fixed(Type::Any), |a| sqlite(a, 0, |t| crate::mask::tsql_style::iso(t, 0))),
-    f("TIME", of(&[Sqlite]), 1, 10, Typing::Fixed(Type::Any), |a| sqlite(a, 0, |t| crate::mask::tsql_style::clock(t.time(), 0))),
+    f("DATETIME", of(&[Sqlite]), 1, 10, Typing::Fixed(Type::Any), |a| sqlite(a, 0, |t| crate::mask::sql_server_style::iso(t, 0))),
+    f("TIME", of(&[Sqlite]), 1, 10, Typing::Fixed(Type::Any), |a| sqlite(a, 0, |t| crate::mask::sql_server_style::clock(t.time(), 0))),
     f("STRFTIME", of(&[Sqlite]), 2, 10, Typing::Fixed(Type::Any), |a| {
         let mask = a.text(0);
         match sqlite_moment(a, 1)? {
@@ -288,7 +289,7 @@ fn field(t: DateTime, unit: Unit) -> i64 {
         Unit::DayOfYear => day_of_year(date),
         // Sunday is 1 (DATEFIRST 7).
         Unit::WeekDay => weekday(date) % 7 + 1,
-        Unit::Week => tsql_week(date),
+        Unit::Week => sql_server_week(date),
         Unit::IsoWeek => iso_week(date).1,
         Unit::Hour => i64::from(t.hour()),
         Unit::Minute => i64::from(t.minute()),
@@ -300,7 +301,7 @@ fn field(t: DateTime, unit: Unit) -> i64 {
 }
 
 /// Weeks begin on Sunday; the first holds January 1.
-fn tsql_week(date: Date) -> i64 {
+fn sql_server_week(date: Date) -> i64 {
     let first = Date::new(date.year(), 1, 1).map_or(1, |d| weekday(d) % 7);
     (day_of_year(date) - 1 + first) / 7 + 1
 }
@@ -322,7 +323,7 @@ fn extract(a: &Args<'_>, name: usize, value: usize) -> Outcome<Value> {
         return Err(Failure::invalid("a DATE has no HOUR to extract").with_code("ORA-30076"));
     }
     let offset = if let Value::Instant(_, offset) = a.value(value) { *offset } else { 0 };
-    if a.dialect() == Tsql && matches!(word.as_str(), "TZOFFSET" | "TZ") {
+    if a.dialect() == SqlServer && matches!(word.as_str(), "TZOFFSET" | "TZ") {
         return Ok(Value::Integer(i64::from(offset)));
     }
     let Some(moment) = a.moment(value)?.map(|t| crate::moment::local(t, offset)) else { return Ok(Value::Null) };
@@ -409,7 +410,7 @@ fn date_name(a: &Args<'_>) -> Outcome<Value> {
 
 /// SQL Server: a DATE has no hours.
 fn check_unit(a: &Args<'_>, unit: Unit, ty: &Type) -> Outcome<()> {
-    if a.dialect() == Tsql && *ty == Type::Date && unit.is_of_time() {
+    if a.dialect() == SqlServer && *ty == Type::Date && unit.is_of_time() {
         return Err(Failure::invalid("a DATE has no such part").with_code("Msg 9810"));
     }
     Ok(())
@@ -420,7 +421,7 @@ fn date_add(a: &Args<'_>, unit_at: usize, amount: usize, date: usize) -> Outcome
     check_unit(a, unit, a.ty(date))?;
     let amount = a.whole(amount)?;
     let moment = match a.value(date) {
-        Value::Text(_) if a.dialect() == Tsql => {
+        Value::Text(_) if a.dialect() == SqlServer => {
             convert(a.value(date).clone(), a.ty(date), &Type::DateTime(Moment::Ticks), How::EXPLICIT, a.behaviour)
                 .map(|v| crate::moment::as_moment(&v))?
         }
@@ -501,7 +502,7 @@ fn truncated(a: &Args<'_>, unit_at: usize, value: usize) -> Outcome<Value> {
     let unit = unit(a, unit_at)?;
     check_unit(a, unit, a.ty(value))?;
     let Some(moment) = a.moment(value)? else { return Ok(Value::Null) };
-    let sunday = a.is(&[Tsql, Bigquery]);
+    let sunday = a.is(&[SqlServer, Bigquery]);
     let moment = floor(moment, unit, sunday);
     shaped(moment, a.result, a.behaviour)
 }
@@ -542,7 +543,7 @@ fn date_bucket(a: &Args<'_>) -> Outcome<Value> {
 
 fn from_parts(a: &Args<'_>, places: &[usize]) -> Outcome<DateTime> {
     let part = |i: usize| places.get(i).map_or(Ok(0), |at| a.whole(*at));
-    let codes: Codes = &[(Tsql, "Msg 289"), (Postgres, "22008")];
+    let codes: Codes = &[(SqlServer, "Msg 289"), (Postgres, "22008")];
     let wrong = || Failure::new(FailureKind::BadCast, "these parts make no date").coded(a.dialect(), codes);
     let date = Date::new(
         i16::try_from(part(0)?).map_err(|_| wrong())?,

@@ -5,7 +5,7 @@ use bigdecimal::RoundingMode;
 use jiff::civil::DateTime;
 use values::{Decimal, Interval, Value};
 
-use super::{Args, Bigquery, Duckdb, Oracle, Postgres, Tsql};
+use super::{Args, Bigquery, Duckdb, Oracle, Postgres, SqlServer};
 use crate::arithmetic::{Arithmetic, quotient};
 use crate::behaviour::Behaviour;
 use crate::compare::as_float;
@@ -101,7 +101,8 @@ impl Unit {
 
 pub(super) fn unit(a: &Args<'_>, at: usize) -> Outcome<Unit> {
     Unit::named(&a.text(at)).ok_or_else(|| {
-        Failure::invalid(format!("'{}' is no unit of time here", a.text(at))).coded(a.dialect(), &[(Tsql, "Msg 155"), (Postgres, "22023")])
+        Failure::invalid(format!("'{}' is no unit of time here", a.text(at)))
+            .coded(a.dialect(), &[(SqlServer, "Msg 155"), (Postgres, "22023")])
     })
 }
 
@@ -160,8 +161,8 @@ pub(crate) fn arithmetic_type(operator: Arithmetic, a: &Type, b: &Type, behaviou
         return match (operator, dialect) {
             (Arithmetic::Add, Oracle) => wrong("ORA-00975"),
             (Arithmetic::Add, Postgres) => wrong("42883"),
-            (Arithmetic::Add | _, Tsql) if !is_legacy(a) || !is_legacy(b) => wrong("Msg 8117"),
-            (_, Tsql) => Ok(a.clone()),
+            (Arithmetic::Add | _, SqlServer) if !is_legacy(a) || !is_legacy(b) => wrong("Msg 8117"),
+            (_, SqlServer) => Ok(a.clone()),
             (_, Oracle) if is_seconds(a) && is_seconds(b) => Ok(Type::Number),
             (_, Oracle) => Ok(Type::Interval(Some(Span::DaySecond))),
             (_, Postgres) if *a == Type::Date && *b == Type::Date => Ok(Type::INT),
@@ -178,7 +179,7 @@ pub(crate) fn arithmetic_type(operator: Arithmetic, a: &Type, b: &Type, behaviou
     }
     if number(other) {
         return match dialect {
-            Tsql if !is_legacy(date) => wrong("Msg 206"),
+            SqlServer if !is_legacy(date) => wrong("Msg 206"),
             Postgres if *date != Type::Date => wrong("42883"),
             Oracle => Ok(Type::DateTime(Moment::Seconds)),
             _ => Ok(date.clone()),

@@ -6,7 +6,7 @@
 use std::iter::Peekable;
 use std::str::Chars;
 
-use syntax::DialectName::{self, Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Tsql};
+use syntax::DialectName::{self, Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer};
 
 /// What a dialect's patterns mean otherwise than the crate's.
 struct Flavour {
@@ -29,7 +29,7 @@ struct Flavour {
 fn flavour(dialect: DialectName) -> Flavour {
     Flavour {
         loose_end: matches!(dialect, Mysql | Mariadb | Spark),
-        ascii_letters: matches!(dialect, Duckdb | Bigquery | Spark | Tsql),
+        ascii_letters: matches!(dialect, Duckdb | Bigquery | Spark | SqlServer),
         ascii_digits: !matches!(dialect, Mysql | Mariadb),
         plain_brackets: dialect == Oracle,
         nested_sets: matches!(dialect, Mysql | Spark),

@@ -3,15 +3,15 @@
 
 use values::{Decimal, Value};
 
-use super::{Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, Postgres, Spark, Sqlite, TSQL, Typing, f, of, seen};
+use super::{Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, Postgres, SQL_SERVER, Spark, Sqlite, Typing, f, of, seen};
 use crate::failure::{Failure, Outcome};
-use crate::mask::{mysql_number, tsql_style};
+use crate::mask::{mysql_number, sql_server_style};
 use crate::types::Type;
 
 const TEXT: Typing = Typing::Fixed(Type::TEXT);
 
 pub(super) const FUNCTIONS: &[Function] = &[
-    f("FORMAT", TSQL, 2, 3, TEXT, tsql_style::format),
+    f("FORMAT", SQL_SERVER, 2, 3, TEXT, sql_server_style::format),
     f("FORMAT", MY, 2, 3, TEXT, |a| a.give(mysql_number::grouped(&a.number(0)?, a.whole(1)?))),
     f("FORMAT_NUMBER", of(&[Spark]), 2, 2, TEXT, |a| {
         if !a.ty(1).is_text() {

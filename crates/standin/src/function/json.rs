@@ -7,8 +7,8 @@ use serde_json::{Map, Value as Json};
 use values::{Row, Value};
 
 use super::{
-    ALL, Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, seen,
-    worded,
+    ALL, Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, Oracle, Postgres, SQL_SERVER, Spark, SqlServer, Sqlite, Typing, f, of,
+    seen, worded,
 };
 use crate::behaviour::Behaviour;
 use crate::failure::{Codes, Failure, FailureKind, Outcome};
@@ -23,9 +23,9 @@ const TRUTH: Typing = Typing::Fixed(Type::Boolean);
 
 pub(super) const FUNCTIONS: &[Function] = &[
     // --- values out of documents
-    f("JSON_VALUE", of(&[Tsql, Oracle, Mysql, Mariadb, Bigquery, Duckdb]), 1, 2, TEXT, |a| scalar_at(a, 1)),
+    f("JSON_VALUE", of(&[SqlServer, Oracle, Mysql, Mariadb, Bigquery, Duckdb]), 1, 2, TEXT, |a| scalar_at(a, 1)),
     f("JSON_EXTRACT_SCALAR", of(&[Bigquery]), 1, 2, TEXT, |a| scalar_at(a, 1)),
-    f("JSON_QUERY", of(&[Tsql, Oracle, Mariadb, Bigquery]), 1, 2, JSON, query_at),
+    f("JSON_QUERY", of(&[SqlServer, Oracle, Mariadb, Bigquery]), 1, 2, JSON, query_at),
     f("JSON_EXTRACT", of(&[Mysql, Mariadb]), 2, MANY, JSON, mysql_extract),
     f("JSON_EXTRACT", of(&[Sqlite]), 2, MANY, Typing::Fixed(Type::Any), |a| sqlite_extract(a, true)),
     f("JSON_EXTRACT", of(&[Duckdb, Bigquery]), 2, 2, JSON, |a| document_at(a, 1)),
@@ -50,7 +50,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     // --- about documents
     worded(
         1,
-        f("ISJSON", TSQL, 1, 2, INT, |a| {
+        f("ISJSON", SQL_SERVER, 1, 2, INT, |a| {
             let valid = serde_json::from_str::<Json>(&a.text(0)).ok();
             let scalar = a.count() > 1;
             Ok(Value::Integer(i64::from(valid.is_some_and(|j| scalar || j.is_object() || j.is_array()))))
@@ -60,7 +60,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
         Ok(Value::Integer(i64::from(serde_json::from_str::<Json>(&a.text(0)).is_ok())))
     }),
     f("JSON_VALID_", ALL, 1, 1, TRUTH, |a| Ok(Value::Boolean(serde_json::from_str::<Json>(&a.text(0)).is_ok()))),
-    f("JSON_PATH_EXISTS", TSQL, 2, 2, INT, |a| Ok(Value::Integer(i64::from(at_path(&document(a, 0)?, &path(&a.text(1))?).is_some())))),
+    f("JSON_PATH_EXISTS", SQL_SERVER, 2, 2, INT, |a| {
+        Ok(Value::Integer(i64::from(at_path(&document(a, 0)?, &path(&a.text(1))?).is_some())))
+    }),
     f("JSON_EXISTS", of(&[Oracle, Duckdb, Mariadb]), 2, 2, TRUTH, |a| {
         Ok(Value::Boolean(at_path(&document(a, 0)?, &path(&a.text(1))?).is_some()))
     }),
@@ -116,16 +118,16 @@ pub(super) const FUNCTIONS: &[Function] = &[
         merge_patch(&mut whole, document(a, 1)?);
         Ok(json(&whole, a))
     }),
-    seen("JSON_MODIFY", TSQL, 3, 3, TEXT, tsql_modify),
+    seen("JSON_MODIFY", SQL_SERVER, 3, 3, TEXT, sql_server_modify),
     // --- made documents
     seen("JSON_OBJECT", of(&[Mysql, Mariadb, Sqlite, Duckdb]), 0, MANY, JSON, |a| object(a, true)),
-    seen("JSON_OBJECT", of(&[Tsql, Oracle, Bigquery]), 0, MANY, JSON, |a| object(a, true)),
-    seen("JSON_OBJECT_ABSENT_", of(&[Tsql, Oracle]), 0, MANY, JSON, |a| object(a, false)),
+    seen("JSON_OBJECT", of(&[SqlServer, Oracle, Bigquery]), 0, MANY, JSON, |a| object(a, true)),
+    seen("JSON_OBJECT_ABSENT_", of(&[SqlServer, Oracle]), 0, MANY, JSON, |a| object(a, false)),
     seen("JSON_BUILD_OBJECT", of(&[Postgres]), 0, MANY, JSON, |a| object(a, true)),
     seen("JSONB_BUILD_OBJECT", of(&[Postgres]), 0, MANY, JSON, |a| object(a, true)),
     seen("JSON_ARRAY", of(&[Mysql, Mariadb, Sqlite, Duckdb, Bigquery]), 0, MANY, JSON, |a| array(a, true)),
-    seen("JSON_ARRAY", of(&[Tsql, Oracle]), 0, MANY, JSON, |a| array(a, false)),
-    seen("JSON_ARRAY_NULLS_", of(&[Tsql, Oracle]), 0, MANY, JSON, |a| array(a, true)),
+    seen("JSON_ARRAY", of(&[SqlServer, Oracle]), 0, MANY, JSON, |a| array(a, false)),
+    seen("JSON_ARRAY_NULLS_", of(&[SqlServer, Oracle]), 0, MANY, JSON, |a| array(a, true)),
     seen("JSON_BUILD_ARRAY", of(&[Postgres]), 0, MANY, JSON, |a| array(a, true)),
     seen("JSONB_BUILD_ARRAY", of(&[Postgres]), 0, MANY, JSON, |a| array(a, true)),
     f("JSON", of(&[Sqlite]), 1, 1, JSON, |a| Ok(json(&document(a, 0)?, a))),
@@ -188,7 +190,8 @@ fn json(document: &Json, a: &Args<'_>) -> Value {
 fn document(a: &Args<'_>, at: usize) -> Outcome<Json> {
     match a.value(at) {
         Value::Text(text) => serde_json::from_str(text).map_err(|_| {
-            let codes: Codes = &[(Tsql, "Msg 13609"), (Mysql, "ER_INVALID_JSON_TEXT_IN_PARAM"), (Postgres, "22P02"), (Oracle, "ORA-40441")];
+            let codes: Codes =
+                &[(SqlServer, "Msg 13609"), (Mysql, "ER_INVALID_JSON_TEXT_IN_PARAM"), (Postgres, "22P02"), (Oracle, "ORA-40441")];
             Failure::new(FailureKind::BadCast, format!("'{text}' is no JSON")).coded(a.dialect(), codes)
         }),
         other => Ok(of_typed(other, Some(a.ty(at)))),
@@ -330,7 +333,7 @@ fn query_at(a: &Args<'_>) -> Outcome<Value> {
     let source = a.text(0);
     let found = at_path(&document(a, 0)?, &path(&text)?);
     match found {
-        Some(found @ (Json::Object(_) | Json::Array(_))) if a.dialect() == Tsql => Ok(Value::text(as_written(&source, &found))),
+        Some(found @ (Json::Object(_) | Json::Array(_))) if a.dialect() == SqlServer => Ok(Value::text(as_written(&source, &found))),
         Some(found @ (Json::Object(_) | Json::Array(_))) => Ok(json(&found, a)),
         Some(scalar) if a.dialect() == Bigquery => Ok(json(&scalar, a)),
         _ => Ok(Value::Null),
@@ -654,7 +657,7 @@ fn merge_patch(whole: &mut Json, patch: Json) {
 }
 
 /// JSON_MODIFY: NULL takes the key out in lax mode; `append` adds to an array.
-fn tsql_modify(a: &Args<'_>) -> Outcome<Value> {
+fn sql_server_modify(a: &Args<'_>) -> Outcome<Value> {
     if a.value(0).is_null() || a.value(1).is_null() {
         return Ok(Value::Null);
     }

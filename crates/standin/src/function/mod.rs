@@ -125,7 +125,7 @@ pub(crate) const fn bare(name: &'static str, dialects: DialectSet, result: Typin
     function
 }
 
-pub(crate) use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+pub(crate) use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
 pub(crate) const ALL: DialectSet = DialectSet::ALL;
 pub(crate) const fn of(names: &[DialectName]) -> DialectSet {
     DialectSet::of(names)
@@ -133,7 +133,7 @@ pub(crate) const fn of(names: &[DialectName]) -> DialectSet {
 /// MySQL and MariaDB.
 pub(crate) const MY: DialectSet = of(&[Mysql, Mariadb]);
 pub(crate) const ORACLE: DialectSet = of(&[Oracle]);
-pub(crate) const TSQL: DialectSet = of(&[Tsql]);
+pub(crate) const SQL_SERVER: DialectSet = of(&[SqlServer]);
 /// Any number of arguments.
 pub(crate) const MANY: u8 = u8::MAX;
 
@@ -179,7 +179,7 @@ impl Function {
 /// Names that a dialect surely hasn't: common words of others, by the manuals' lists of functions.
 const MISSING: &[(DialectName, &[&str])] = &[
     (
-        Tsql,
+        SqlServer,
         &[
             "NVL",
             "NVL2",
@@ -352,7 +352,7 @@ impl Args<'_> {
 
     /// An argument of a kind the function can't take.
     pub(crate) fn wrong(&self, at: usize) -> Failure {
-        let codes: Codes = &[(Oracle, "ORA-00932"), (Tsql, "Msg 8116"), (Postgres, "42883")];
+        let codes: Codes = &[(Oracle, "ORA-00932"), (SqlServer, "Msg 8116"), (Postgres, "42883")];
         Failure::new(
             FailureKind::BadCast,
             format!("{} can't take '{}' as argument {}", self.name.trim_end_matches('_'), self.value(at), at + 1),

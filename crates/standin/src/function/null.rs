@@ -4,16 +4,16 @@ use std::cmp::Ordering;
 
 use values::Value;
 
-use super::{Args, Bigquery, Duckdb, Function, MANY, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql, Typing, of, seen};
+use super::{Args, Bigquery, Duckdb, Function, MANY, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite, Typing, of, seen};
 use crate::compare::sort_order;
 use crate::failure::Outcome;
 use crate::types::Type;
 
 pub(super) const FUNCTIONS: &[Function] = &[
-    seen("GREATEST", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, MANY, Typing::Common, |a| {
+    seen("GREATEST", of(&[Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, MANY, Typing::Common, |a| {
         extreme(a, Ordering::Greater)
     }),
-    seen("LEAST", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, MANY, Typing::Common, |a| {
+    seen("LEAST", of(&[Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, MANY, Typing::Common, |a| {
         extreme(a, Ordering::Less)
     }),
     seen("MAX", of(&[Sqlite]), 2, MANY, Typing::Common, |a| extreme(a, Ordering::Greater)),
@@ -37,7 +37,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
 
 /// NULL is passed over in PostgreSQL, DuckDB, Spark and SQL Server; it spreads elsewhere.
 fn extreme(a: &Args<'_>, wanted: Ordering) -> Outcome<Value> {
-    let skips = a.is(&[Postgres, Duckdb, Spark, Tsql]);
+    let skips = a.is(&[Postgres, Duckdb, Spark, SqlServer]);
     if !skips && a.values.iter().any(Value::is_null) {
         return Ok(Value::Null);
     }

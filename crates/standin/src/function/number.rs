@@ -4,7 +4,8 @@ use bigdecimal::{RoundingMode, Signed, ToPrimitive, Zero};
 use values::{Decimal, Value};
 
 use super::{
-    ALL, Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, seen,
+    ALL, Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, SQL_SERVER, Spark, SqlServer, Sqlite, Typing, f,
+    of, seen,
 };
 use crate::arithmetic::{Arithmetic, compute, result_type, settled, too_great};
 use crate::behaviour::Behaviour;
@@ -75,10 +76,10 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("CEIL", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
         to_whole(a, RoundingMode::Ceiling)
     }),
-    f("CEILING", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
+    f("CEILING", of(&[SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
         to_whole(a, RoundingMode::Ceiling)
     }),
-    f("FLOOR", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
+    f("FLOOR", of(&[Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Sqlite]), 1, 1, Typing::By(whole_type), |a| {
         to_whole(a, RoundingMode::Floor)
     }),
     f("ROUND", of(&[Mysql, Mariadb, Postgres, Sqlite]), 1, 2, SAME, round),
@@ -87,7 +88,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     // A decimal has as many places as were asked for.
     f("ROUND", of(&[Duckdb, Spark]), 1, 2, Typing::By(rounded_type), round),
-    f("ROUND", TSQL, 2, 3, SAME, tsql_round),
+    f("ROUND", SQL_SERVER, 2, 3, SAME, sql_server_round),
     f("TRUNCATE", MY, 2, 2, SAME, |a| rescaled(a, 1, RoundingMode::Down)),
     f("TRUNC", of(&[Postgres, Duckdb, Bigquery]), 1, 2, SAME, |a| rescaled(a, 1, RoundingMode::Down)),
     f(
@@ -127,15 +128,15 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("POWER", ALL, 2, 2, Typing::By(power_type), power),
     f("POW", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 2, Typing::By(power_type), power),
-    f("SQUARE", TSQL, 1, 1, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)?.powi(2)))),
+    f("SQUARE", SQL_SERVER, 1, 1, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)?.powi(2)))),
     f("SQRT", ALL, 1, 1, REAL, root),
     f("CBRT", of(&[Postgres, Duckdb, Spark, Bigquery]), 1, 1, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)?.cbrt()))),
     f("EXP", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.exp())),
     f("LN", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, REAL, |a| logarithm(a, None, 0)),
     f("LOG", ALL, 1, 2, REAL, log),
-    f("LOG10", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, REAL, |a| logarithm(a, Some(10.0), 0)),
+    f("LOG10", of(&[SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, REAL, |a| logarithm(a, Some(10.0), 0)),
     f("LOG2", of(&[Mysql, Mariadb, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| logarithm(a, Some(2.0), 0)),
-    f("PI", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 0, 0, Typing::Fixed(Type::Float), |_| {
+    f("PI", of(&[SqlServer, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 0, 0, Typing::Fixed(Type::Float), |_| {
         Ok(Value::Float(std::f64::consts::PI))
     }),
     f("SIN", ALL, 1, 1, REAL, |a| real(a, a.float(0)?.sin())),
@@ -147,18 +148,18 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("ATAN2", of(&[Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 2, REAL, |a| {
         real(a, a.float(0)?.atan2(a.float(1)?))
     }),
-    f("DEGREES", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_degrees())),
-    f("RADIANS", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_radians())),
-    f("ATN2", TSQL, 2, 2, REAL, |a| real(a, a.float(0)?.atan2(a.float(1)?))),
-    f("LEFT_SHIFT", TSQL, 2, 2, SAME, |a| apply(a, Arithmetic::ShiftLeft)),
-    f("RIGHT_SHIFT", TSQL, 2, 2, SAME, |a| apply(a, Arithmetic::ShiftRight)),
+    f("DEGREES", of(&[SqlServer, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_degrees())),
+    f("RADIANS", of(&[SqlServer, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.to_radians())),
+    f("ATN2", SQL_SERVER, 2, 2, REAL, |a| real(a, a.float(0)?.atan2(a.float(1)?))),
+    f("LEFT_SHIFT", SQL_SERVER, 2, 2, SAME, |a| apply(a, Arithmetic::ShiftLeft)),
+    f("RIGHT_SHIFT", SQL_SERVER, 2, 2, SAME, |a| apply(a, Arithmetic::ShiftRight)),
     f("SHIFTLEFT", of(&[Spark]), 2, 2, SAME, |a| apply(a, Arithmetic::ShiftLeft)),
     f("SHIFTRIGHT", of(&[Spark]), 2, 2, SAME, |a| apply(a, Arithmetic::ShiftRight)),
     f("XOR", of(&[Duckdb]), 2, 2, SAME, |a| Ok(Value::Integer(a.whole(0)? ^ a.whole(1)?))),
     f("NULLIFZERO", of(&[Spark]), 1, 1, SAME, |a| Ok(if a.value(0).is_zero() { Value::Null } else { a.value(0).clone() })),
     seen("ZEROIFNULL", of(&[Spark]), 1, 1, SAME, |a| Ok(if a.has(0) { a.value(0).clone() } else { Value::Integer(0) })),
     f("TRUNC", of(&[Sqlite]), 1, 1, SAME, |a| rescaled(a, 1, RoundingMode::Down)),
-    f("COT", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, REAL, |a| match 1.0 / a.float(0)?.tan() {
+    f("COT", of(&[SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, REAL, |a| match 1.0 / a.float(0)?.tan() {
         value if value.is_infinite() && a.is(&[Postgres, Spark]) => Ok(Value::Float(value)),
         value if value.is_infinite() && a.is(&[Mysql, Mariadb]) => Err(too_great(a.behaviour)),
         value if value.is_infinite() => no_value(a),
@@ -169,7 +170,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("TANH", of(&[Oracle, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, REAL, |a| real(a, a.float(0)?.tanh())),
     f("BITS_", of(&[Postgres]), 1, 1, Typing::Fixed(Type::TEXT), |a| a.give(format!("{:064b}", a.whole(0)?))),
     f("BITAND", ORACLE, 2, 2, NUMBER, |a| Ok(Value::Integer(a.whole(0)? & a.whole(1)?))),
-    f("BIT_COUNT", of(&[Tsql, Mysql, Mariadb, Bigquery, Spark, Duckdb]), 1, 1, NUMBER, |a| {
+    f("BIT_COUNT", of(&[SqlServer, Mysql, Mariadb, Bigquery, Spark, Duckdb]), 1, 1, NUMBER, |a| {
         Ok(Value::Integer(i64::from((a.whole(0)? as u64).count_ones())))
     }),
     f("WIDTH_BUCKET", of(&[Oracle, Postgres, Spark]), 4, 4, NUMBER, width_bucket),
@@ -177,7 +178,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("GREATEST_COMMON_DIVISOR", of(&[Duckdb]), 2, 2, SAME, |a| Ok(Value::Integer(gcd(a.whole(0)?, a.whole(1)?)))),
     f("LCM", of(&[Postgres, Duckdb]), 2, 2, SAME, least_multiple),
     f("LEAST_COMMON_MULTIPLE", of(&[Duckdb]), 2, 2, SAME, least_multiple),
-    f("GET_BIT", TSQL, 2, 2, NUMBER, bit_at),
+    f("GET_BIT", SQL_SERVER, 2, 2, NUMBER, bit_at),
     f("GETBIT", of(&[Spark]), 2, 2, NUMBER, bit_at),
     f("BIT_GET", of(&[Spark]), 2, 2, NUMBER, bit_at),
     f("ADD", of(&[Duckdb]), 2, 2, Typing::By(|t, b| two(Arithmetic::Add, t, b)), |a| apply(a, Arithmetic::Add)),
@@ -194,7 +195,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let product = (1..=number.min(33)).fold(Decimal::from(1), |p, n| p * Decimal::from(n));
         Ok(simplest(product))
     }),
-    seen("ISNUMERIC", TSQL, 1, 1, Typing::Fixed(Type::INT), |a| Ok(Value::Integer(i64::from(a.has(0) && is_numeric(&a.text(0)))))),
+    seen("ISNUMERIC", SQL_SERVER, 1, 1, Typing::Fixed(Type::INT), |a| Ok(Value::Integer(i64::from(a.has(0) && is_numeric(&a.text(0)))))),
     f("IEEE_DIVIDE", of(&[Bigquery]), 2, 2, Typing::Fixed(Type::Float), |a| Ok(Value::Float(a.float(0)? / a.float(1)?))),
     f("TO_NUMBER", of(&[Postgres]), 2, 2, NUMBER, |a| oracle_number::read(&a.text(0), &a.text(1)).map(simplest)),
     f("TO_NUMBER", ORACLE, 1, 3, NUMBER, |a| {
@@ -210,8 +211,8 @@ fn numeric(ty: &Type, behaviour: &Behaviour) -> Type {
     match (ty, behaviour.name()) {
         (_, Sqlite) => Type::Any,
         (t, Oracle) if t.family() != Family::Approximate && !t.is_dated() => Type::Number,
-        (Type::Text(_), Tsql | Mysql | Mariadb) => Type::Float,
-        (Type::Bit, Tsql) => Type::INT,
+        (Type::Text(_), SqlServer | Mysql | Mariadb) => Type::Float,
+        (Type::Bit, SqlServer) => Type::INT,
         (Type::Text(_), _) => Type::Number,
         (Type::Decimal(..), Mysql | Mariadb) => Type::Number,
         (Type::Decimal(..), Postgres | Bigquery) => Type::Number,
@@ -223,7 +224,7 @@ fn numeric(ty: &Type, behaviour: &Behaviour) -> Type {
 fn whole_type(types: &[Type], behaviour: &Behaviour) -> Outcome<Type> {
     let first = types.first().unwrap_or(&Type::Any);
     Ok(match (first, behaviour.name()) {
-        (Type::Decimal(p, _), Tsql) => Type::Decimal(*p, 0),
+        (Type::Decimal(p, _), SqlServer) => Type::Decimal(*p, 0),
         (Type::Decimal(..) | Type::Number, Mysql | Mariadb) => Type::BIGINT,
         (Type::Decimal(..) | Type::Float | Type::Real, Spark) => Type::BIGINT,
         (Type::Integer(_), Postgres | Bigquery) => Type::Float,
@@ -242,7 +243,7 @@ fn power_type(types: &[Type], behaviour: &Behaviour) -> Outcome<Type> {
     let first = types.first().unwrap_or(&Type::Any);
     Ok(match behaviour.name() {
         // SQL Server gives the type of the base.
-        Tsql => match first {
+        SqlServer => match first {
             Type::Integer(_) | Type::Bit => Type::INT,
             Type::Decimal(_, scale) => Type::Decimal(38, *scale),
             _ => Type::Float,
@@ -298,7 +299,7 @@ fn no_value(a: &Args<'_>) -> Outcome<Value> {
         Spark if a.name.starts_with('L') => Ok(Value::Null),
         Spark => Ok(Value::Float(f64::NAN)),
         _ => {
-            let codes: Codes = &[(Oracle, "ORA-01428"), (Tsql, "Msg 3623"), (Postgres, "2201E")];
+            let codes: Codes = &[(Oracle, "ORA-01428"), (SqlServer, "Msg 3623"), (Postgres, "2201E")];
             Err(Failure::invalid(format!("{} has no value for {}", a.name, a.value(0))).coded(a.dialect(), codes))
         }
     }
@@ -376,7 +377,7 @@ fn rescale(a: &Args<'_>, number: &Decimal, places: i64, mode: RoundingMode) -> O
 }
 
 /// The scale stays; a third argument other than 0 cuts.
-fn tsql_round(a: &Args<'_>) -> Outcome<Value> {
+fn sql_server_round(a: &Args<'_>) -> Outcome<Value> {
     let places = places(a, 1)?;
     let mode = if a.count() > 2 && a.whole(2)? != 0 { RoundingMode::Down } else { RoundingMode::HalfUp };
     match number_of(a, 0)? {
@@ -511,7 +512,7 @@ fn log(a: &Args<'_>) -> Outcome<Value> {
         let base = if a.is(&[Postgres, Duckdb, Sqlite]) { Some(10.0) } else { None };
         return logarithm(a, base, 0);
     }
-    let (base, value) = if a.is(&[Tsql, Bigquery]) { (1, 0) } else { (0, 1) };
+    let (base, value) = if a.is(&[SqlServer, Bigquery]) { (1, 0) } else { (0, 1) };
     let base = a.float(base)?;
     if base == 1.0 && a.dialect() == Spark {
         return Ok(Value::Float(f64::INFINITY));

@@ -12,7 +12,7 @@ use syntax::DialectName;
 use values::Value;
 
 use super::flavour::adapted;
-use super::{Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Tsql, Typing, f, of, seen};
+use super::{Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, SqlServer, Typing, f, of, seen};
 use crate::failure::{Failure, Outcome};
 use crate::types::Type;
 
@@ -20,7 +20,7 @@ const TEXT: Typing = Typing::TextLikeFirst;
 const TRUTH: Typing = Typing::Fixed(Type::Boolean);
 
 pub(super) const FUNCTIONS: &[Function] = &[
-    f("REGEXP_LIKE", of(&[Oracle, Tsql, Mysql, Postgres, Spark]), 2, 3, TRUTH, |a| {
+    f("REGEXP_LIKE", of(&[Oracle, SqlServer, Mysql, Postgres, Spark]), 2, 3, TRUTH, |a| {
         Ok(Value::Boolean(is_match(&compiled(a, 1, Some(2))?, &a.text(0))?))
     }),
     f("REGEXP_MATCHES_", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 3, 3, TRUTH, |a| {
@@ -37,7 +37,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
         Ok(Value::Boolean(is_match(&regex, &a.text(0))?))
     }),
     seen("REGEXP_REPLACE", ORACLE, 2, 6, TEXT, |a| replaced(a, 3, 4, Some(5))),
-    f("REGEXP_REPLACE", of(&[Tsql]), 2, 6, TEXT, |a| replaced(a, 3, 4, Some(5))),
+    f("REGEXP_REPLACE", of(&[SqlServer]), 2, 6, TEXT, |a| replaced(a, 3, 4, Some(5))),
     f("REGEXP_REPLACE", MY, 3, 6, TEXT, |a| replaced(a, 3, 4, Some(5))),
     f("REGEXP_REPLACE", of(&[Postgres]), 3, 6, TEXT, |a| {
         // The fourth argument is a place or the flags.
@@ -66,7 +66,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
         };
         Ok(Value::Array(Box::new(all.iter().map(each).collect())))
     }),
-    seen("REGEXP_SUBSTR", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Spark]), 2, 6, TEXT, |a| found(a, 2, 3, Some(4), 5)),
+    seen("REGEXP_SUBSTR", of(&[Oracle, SqlServer, Mysql, Mariadb, Postgres, Spark]), 2, 6, TEXT, |a| found(a, 2, 3, Some(4), 5)),
     seen("REGEXP_SUBSTR", of(&[Bigquery]), 2, 4, TEXT, first_group),
     seen("REGEXP_EXTRACT", of(&[Bigquery]), 2, 4, TEXT, first_group),
     seen("REGEXP_EXTRACT", of(&[Duckdb]), 2, 4, TEXT, |a| match (a.value(0).is_null() || a.value(1).is_null(), a.count()) {
@@ -76,8 +76,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
         _ => extracted(a, 0),
     }),
     f("REGEXP_EXTRACT", of(&[Spark]), 2, 3, TEXT, |a| extracted(a, 1)),
-    seen("REGEXP_INSTR", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Bigquery, Spark]), 2, 7, Typing::Number, position),
-    f("REGEXP_COUNT", of(&[Oracle, Tsql, Spark, Postgres]), 2, 4, Typing::Number, |a| {
+    seen("REGEXP_INSTR", of(&[Oracle, SqlServer, Mysql, Mariadb, Postgres, Bigquery, Spark]), 2, 7, Typing::Number, position),
+    f("REGEXP_COUNT", of(&[Oracle, SqlServer, Spark, Postgres]), 2, 4, Typing::Number, |a| {
         let regex = compiled(a, 1, Some(3))?;
         let text = a.text(0);
         let start = byte_of(&text, a.whole_or(2, 1)?);
@@ -174,7 +174,7 @@ fn place_of(a: &Args<'_>, at: usize, text: &str) -> Outcome<i64> {
     if a.dialect() == Mysql && place > text.chars().count() as i64 + 1 {
         return Err(out_of_range(a, "a start", place));
     }
-    if place < 1 && a.is(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Bigquery]) {
+    if place < 1 && a.is(&[Oracle, SqlServer, Mysql, Mariadb, Postgres, Bigquery]) {
         return Err(out_of_range(a, "a start", place));
     }
     Ok(place)
@@ -183,7 +183,7 @@ fn place_of(a: &Args<'_>, at: usize, text: &str) -> Outcome<i64> {
 /// Which match is meant; MySQL takes less than 1 for 1.
 fn number_of(a: &Args<'_>, at: usize) -> Outcome<usize> {
     let number = a.whole_or(at, 1)?;
-    if number < 1 && a.is(&[Oracle, Tsql, Postgres, Bigquery]) {
+    if number < 1 && a.is(&[Oracle, SqlServer, Postgres, Bigquery]) {
         return Err(out_of_range(a, "a number of a match", number));
     }
     Ok(number.max(1) as usize)
@@ -197,7 +197,7 @@ fn out_of_range(a: &Args<'_>, what: &str, number: i64) -> Failure {
 /// All matches from a byte on: of each the groups, as bytes.
 fn matches(regex: &Regex, text: &str, start: usize, dialect: DialectName) -> Outcome<Vec<Vec<Option<(usize, usize)>>>> {
     // RE2 finds no empty match right behind another match.
-    let apart = matches!(dialect, Duckdb | Bigquery | Tsql);
+    let apart = matches!(dialect, Duckdb | Bigquery | SqlServer);
     let mut out = Vec::new();
     let (mut at, mut last_end) = (start, None);
     while at <= text.len() {
@@ -273,12 +273,12 @@ fn expanded(with: &str, text: &str, groups: &[Option<(usize, usize)>], a: &Args<
     let mut chars = with.chars().peekable();
     while let Some(c) = chars.next() {
         let next = chars.peek().copied();
-        let digit = next.filter(|d| d.is_ascii_digit() && (*d != '0' || !a.is(&[Oracle, Postgres, Tsql])));
+        let digit = next.filter(|d| d.is_ascii_digit() && (*d != '0' || !a.is(&[Oracle, Postgres, SqlServer])));
         let group = match (c, digit) {
             ('$', Some(digit)) if by_dollar => Some(digit as usize - '0' as usize),
             ('\\', Some(digit)) if !by_dollar => Some(digit as usize - '0' as usize),
             ('\\', None) if next == Some('&') && a.dialect() == Postgres => Some(0),
-            ('&', _) if a.dialect() == Tsql => Some(0),
+            ('&', _) if a.dialect() == SqlServer => Some(0),
             _ => None,
         };
         if let Some(group) = group {
@@ -288,7 +288,7 @@ fn expanded(with: &str, text: &str, groups: &[Option<(usize, usize)>], a: &Args<
             if let Some(Some((from, to))) = groups.get(group) {
                 out.push_str(&text[*from..*to]);
             }
-        } else if c == '\\' && (next == Some('\\') || (next == Some('&') && a.dialect() == Tsql) || a.is(&[Mysql, Mariadb, Spark])) {
+        } else if c == '\\' && (next == Some('\\') || (next == Some('&') && a.dialect() == SqlServer) || a.is(&[Mysql, Mariadb, Spark])) {
             out.extend(chars.next());
         } else {
             out.push(c);

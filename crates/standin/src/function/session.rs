@@ -3,7 +3,8 @@
 use values::Value;
 
 use super::{
-    Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, bare, f, of, seen,
+    Args, Bigquery, Duckdb, Function, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, SQL_SERVER, Spark, SqlServer, Sqlite, Typing, bare, f,
+    of, seen,
 };
 use crate::failure::{Failure, Outcome};
 use crate::moment::{NANOS, moment_of, nanos};
@@ -20,12 +21,12 @@ pub(super) const FUNCTIONS: &[Function] = &[
     bare("SYSTIMESTAMP", ORACLE, Typing::Fixed(Type::Zoned), instant),
     bare("CURRENT_TIMESTAMP", ORACLE, Typing::Fixed(Type::Zoned), instant),
     bare("LOCALTIMESTAMP", ORACLE, digits(6), now),
-    bare("CURRENT_TIMESTAMP", TSQL, Typing::Fixed(Type::DateTime(Moment::Ticks)), now),
-    f("GETDATE", TSQL, 0, 0, Typing::Fixed(Type::DateTime(Moment::Ticks)), now),
-    f("GETUTCDATE", TSQL, 0, 0, Typing::Fixed(Type::DateTime(Moment::Ticks)), now),
-    f("SYSDATETIME", TSQL, 0, 0, digits(7), now),
-    f("SYSUTCDATETIME", TSQL, 0, 0, digits(7), now),
-    f("SYSDATETIMEOFFSET", TSQL, 0, 0, Typing::Fixed(Type::Zoned), instant),
+    bare("CURRENT_TIMESTAMP", SQL_SERVER, Typing::Fixed(Type::DateTime(Moment::Ticks)), now),
+    f("GETDATE", SQL_SERVER, 0, 0, Typing::Fixed(Type::DateTime(Moment::Ticks)), now),
+    f("GETUTCDATE", SQL_SERVER, 0, 0, Typing::Fixed(Type::DateTime(Moment::Ticks)), now),
+    f("SYSDATETIME", SQL_SERVER, 0, 0, digits(7), now),
+    f("SYSUTCDATETIME", SQL_SERVER, 0, 0, digits(7), now),
+    f("SYSDATETIMEOFFSET", SQL_SERVER, 0, 0, Typing::Fixed(Type::Zoned), instant),
     bare("CURRENT_DATE", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), Typing::Fixed(Type::Date), today),
     f("CURDATE", MY, 0, 0, Typing::Fixed(Type::Date), today),
     bare("CURRENT_DATE", of(&[Sqlite]), Typing::Fixed(Type::Any), |a| a.give(a.session.now.date().to_string())),
@@ -43,29 +44,29 @@ pub(super) const FUNCTIONS: &[Function] = &[
     bare("LOCALTIMESTAMP", of(&[Postgres, Duckdb, Spark]), digits(6), now),
     f("CURRENT_DATETIME", of(&[Bigquery]), 0, 1, digits(6), now),
     bare("CURRENT_TIME", of(&[Postgres, Mysql, Mariadb, Duckdb]), Typing::Fixed(Type::Time(6)), |a| Ok(Value::Time(a.session.now.time()))),
-    bare("USER", of(&[Oracle, Postgres, Tsql]), Typing::Fixed(Type::TEXT), user),
-    bare("CURRENT_USER", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark]), Typing::Fixed(Type::TEXT), user),
-    bare("SESSION_USER", of(&[Tsql, Postgres, Duckdb, Bigquery]), Typing::Fixed(Type::TEXT), user),
-    bare("SYSTEM_USER", TSQL, Typing::Fixed(Type::TEXT), user),
+    bare("USER", of(&[Oracle, Postgres, SqlServer]), Typing::Fixed(Type::TEXT), user),
+    bare("CURRENT_USER", of(&[SqlServer, Mysql, Mariadb, Postgres, Duckdb, Spark]), Typing::Fixed(Type::TEXT), user),
+    bare("SESSION_USER", of(&[SqlServer, Postgres, Duckdb, Bigquery]), Typing::Fixed(Type::TEXT), user),
+    bare("SYSTEM_USER", SQL_SERVER, Typing::Fixed(Type::TEXT), user),
     f("USER", of(&[Mysql, Mariadb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), user),
     f("SESSION_USER", of(&[Mysql, Mariadb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), user),
     f("SYSTEM_USER", MY, 0, 0, Typing::Fixed(Type::TEXT), user),
-    f("USER_NAME", TSQL, 0, 0, Typing::Fixed(Type::TEXT), user),
-    f("SUSER_SNAME", TSQL, 0, 0, Typing::Fixed(Type::TEXT), user),
-    f("SUSER_NAME", TSQL, 0, 0, Typing::Fixed(Type::TEXT), user),
-    f("ORIGINAL_LOGIN", TSQL, 0, 0, Typing::Fixed(Type::TEXT), user),
+    f("USER_NAME", SQL_SERVER, 0, 0, Typing::Fixed(Type::TEXT), user),
+    f("SUSER_SNAME", SQL_SERVER, 0, 0, Typing::Fixed(Type::TEXT), user),
+    f("SUSER_NAME", SQL_SERVER, 0, 0, Typing::Fixed(Type::TEXT), user),
+    f("ORIGINAL_LOGIN", SQL_SERVER, 0, 0, Typing::Fixed(Type::TEXT), user),
     bare("CURRENT_ROLE", of(&[Postgres]), Typing::Fixed(Type::TEXT), user),
-    f("SCHEMA_NAME", TSQL, 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("dbo")),
+    f("SCHEMA_NAME", SQL_SERVER, 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("dbo")),
     bare("CURRENT_SCHEMA", of(&[Postgres]), Typing::Fixed(Type::TEXT), |a| a.give("public")),
     f("CURRENT_SCHEMA", of(&[Duckdb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
     f("CONNECTION_ID", MY, 0, 0, Typing::Number, |_| Ok(Value::Integer(7))),
     f("PG_BACKEND_PID", of(&[Postgres]), 0, 0, Typing::Number, |_| Ok(Value::Integer(7))),
-    bare("@@SPID", TSQL, Typing::Fixed(Type::INT), |_| Ok(Value::Integer(7))),
+    bare("@@SPID", SQL_SERVER, Typing::Fixed(Type::INT), |_| Ok(Value::Integer(7))),
     // No row was inserted yet: a stand-in numbers none by itself.
     f("LAST_INSERT_ID", MY, 0, 0, Typing::Number, |_| Ok(Value::Integer(0))),
     f("LAST_INSERT_ROWID", of(&[Sqlite]), 0, 0, Typing::Number, |_| Ok(Value::Integer(0))),
-    f("SCOPE_IDENTITY", TSQL, 0, 0, Typing::Number, |_| Ok(Value::Null)),
-    bare("@@IDENTITY", TSQL, Typing::Number, |_| Ok(Value::Null)),
+    f("SCOPE_IDENTITY", SQL_SERVER, 0, 0, Typing::Number, |_| Ok(Value::Null)),
+    bare("@@IDENTITY", SQL_SERVER, Typing::Number, |_| Ok(Value::Null)),
     f("LASTVAL", of(&[Postgres]), 0, 0, Typing::Number, |_| Err(Failure::invalid("no sequence gave a number yet").with_code("55000"))),
     f("SYS_CONTEXT", ORACLE, 2, 2, Typing::Fixed(Type::TEXT), |a| match a.text(1).to_uppercase().as_str() {
         "CURRENT_USER" | "SESSION_USER" => user(a),
@@ -75,20 +76,20 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("VERSION", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), version),
     f("SQLITE_VERSION", of(&[Sqlite]), 0, 0, Typing::Fixed(Type::TEXT), version),
-    bare("@@VERSION", TSQL, Typing::Fixed(Type::TEXT), version),
+    bare("@@VERSION", SQL_SERVER, Typing::Fixed(Type::TEXT), version),
     bare("@@PROJECT_ID", of(&[Bigquery]), Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
     bare("CURRENT_CATALOG", of(&[Postgres]), Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
     f("SCHEMA", MY, 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
-    f("CHECKSUM", TSQL, 1, 1, Typing::Fixed(Type::INT), |a| {
+    f("CHECKSUM", SQL_SERVER, 1, 1, Typing::Fixed(Type::INT), |a| {
         let bits = a.text(0).bytes().fold(7_u32, |sum, b| sum.wrapping_mul(31).wrapping_add(u32::from(b)));
         Ok(Value::Integer(i64::from(bits.cast_signed())))
     }),
     f("DATABASE", MY, 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
-    f("DB_NAME", TSQL, 0, 1, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
+    f("DB_NAME", SQL_SERVER, 0, 1, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
     f("CURRENT_DATABASE", of(&[Postgres, Duckdb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), |a| a.give("navigation")),
-    bare("@@DATEFIRST", TSQL, Typing::Fixed(Type::INT), |_| Ok(Value::Integer(7))),
-    bare("@@MAX_PRECISION", TSQL, Typing::Fixed(Type::INT), |_| Ok(Value::Integer(38))),
-    bare("@@LANGUAGE", TSQL, Typing::Fixed(Type::TEXT), |a| a.give("us_english")),
+    bare("@@DATEFIRST", SQL_SERVER, Typing::Fixed(Type::INT), |_| Ok(Value::Integer(7))),
+    bare("@@MAX_PRECISION", SQL_SERVER, Typing::Fixed(Type::INT), |_| Ok(Value::Integer(38))),
+    bare("@@LANGUAGE", SQL_SERVER, Typing::Fixed(Type::TEXT), |a| a.give("us_english")),
     // DBMS_RANDOM.VALUE(low, high)
     f("VALUE", ORACLE, 2, 2, Typing::Number, |a| {
         let (low, high) = (a.float(0)?, a.float(1)?);
@@ -100,11 +101,11 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let bytes = [first, a.random.borrow_mut().next().to_be_bytes()].concat();
         Ok(Value::Binary(Box::new(bytes)))
     }),
-    f("NEWID", TSQL, 0, 0, Typing::Fixed(Type::Uuid), |a| a.give(uuid(a).to_uppercase())),
+    f("NEWID", SQL_SERVER, 0, 0, Typing::Fixed(Type::Uuid), |a| a.give(uuid(a).to_uppercase())),
     f("UUID", of(&[Mysql, Mariadb, Duckdb, Spark]), 0, 0, Typing::Fixed(Type::TEXT), |a| a.give(uuid(a))),
     f("GEN_RANDOM_UUID", of(&[Postgres, Duckdb]), 0, 0, Typing::Fixed(Type::Uuid), |a| a.give(uuid(a))),
     f("GENERATE_UUID", of(&[Bigquery]), 0, 0, Typing::Fixed(Type::TEXT), |a| a.give(uuid(a))),
-    seen("RAND", of(&[Tsql, Mysql, Mariadb, Bigquery, Spark]), 0, 1, Typing::Fixed(Type::Float), random),
+    seen("RAND", of(&[SqlServer, Mysql, Mariadb, Bigquery, Spark]), 0, 1, Typing::Fixed(Type::Float), random),
     f("RANDOM", of(&[Postgres, Duckdb, Spark]), 0, 0, Typing::Fixed(Type::Float), random),
     f("RANDOM", of(&[Sqlite]), 0, 0, Typing::Fixed(Type::Any), |a| Ok(Value::Integer(a.random.borrow_mut().next() as i64))),
     seen("TYPEOF", of(&[Sqlite]), 1, 1, Typing::Fixed(Type::Any), |a| a.give(sqlite_type(a.value(0)))),

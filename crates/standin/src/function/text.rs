@@ -4,8 +4,8 @@ use unicode_normalization::UnicodeNormalization;
 use values::Value;
 
 use super::{
-    ALL, Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of,
-    seen, worded,
+    ALL, Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, SQL_SERVER, Spark, SqlServer, Sqlite,
+    Typing, f, of, seen, worded,
 };
 use crate::behaviour::{Behaviour, Collation};
 use crate::compare::{collated, folded};
@@ -30,8 +30,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("NLS_UPPER", ORACLE, 1, 1, SAME_LENGTH, |a| cased(a, true)),
     f("NLS_LOWER", ORACLE, 1, 1, SAME_LENGTH, |a| cased(a, false)),
     f("NLS_INITCAP", ORACLE, 1, 1, SAME_LENGTH, initcap),
-    f("UCASE", of(&[Tsql, Mysql, Mariadb, Spark, Duckdb]), 1, 1, SAME_LENGTH, |a| cased(a, true)),
-    f("LCASE", of(&[Tsql, Mysql, Mariadb, Spark, Duckdb]), 1, 1, SAME_LENGTH, |a| cased(a, false)),
+    f("UCASE", of(&[SqlServer, Mysql, Mariadb, Spark, Duckdb]), 1, 1, SAME_LENGTH, |a| cased(a, true)),
+    f("LCASE", of(&[SqlServer, Mysql, Mariadb, Spark, Duckdb]), 1, 1, SAME_LENGTH, |a| cased(a, false)),
     f("INITCAP", of(&[Oracle, Postgres, Bigquery, Spark]), 1, 2, SAME_LENGTH, initcap),
     // --- length
     f("LENGTH", of(&[Oracle, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 1, 1, NUMBER, characters),
@@ -50,8 +50,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("BYTE_LENGTH", of(&[Bigquery]), 1, 1, NUMBER, bytes),
     f("STRLEN", of(&[Duckdb]), 1, 1, NUMBER, bytes),
     f("BIT_LENGTH", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 1, 1, NUMBER, |a| Ok(Value::Integer(byte_count(a, 0) * 8))),
-    f("LEN", TSQL, 1, 1, INT, |a| Ok(Value::Integer(a.text(0).trim_end_matches(' ').encode_utf16().count() as i64))),
-    f("DATALENGTH", TSQL, 1, 1, INT, data_length),
+    f("LEN", SQL_SERVER, 1, 1, INT, |a| Ok(Value::Integer(a.text(0).trim_end_matches(' ').encode_utf16().count() as i64))),
+    f("DATALENGTH", SQL_SERVER, 1, 1, INT, data_length),
     // --- parts
     seen("SUBSTR", ORACLE, 2, 3, LIKE, substring),
     seen("SUBSTRC", ORACLE, 2, 3, LIKE, substring),
@@ -60,9 +60,9 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("SUBSTR", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 3, LIKE, substring),
     f("SUBSTRING", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite]), 2, 3, LIKE, substring),
     f("MID", MY, 2, 3, LIKE, substring),
-    f("SUBSTRING", TSQL, 3, 3, Typing::By(tsql_substring_type), substring),
-    f("LEFT", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 2, 2, LIKE, |a| end_of(a, true)),
-    f("RIGHT", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 2, 2, LIKE, |a| end_of(a, false)),
+    f("SUBSTRING", SQL_SERVER, 3, 3, Typing::By(sql_server_substring_type), substring),
+    f("LEFT", of(&[SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 2, 2, LIKE, |a| end_of(a, true)),
+    f("RIGHT", of(&[SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 2, 2, LIKE, |a| end_of(a, false)),
     f("SUBSTRING_INDEX", of(&[Mysql, Mariadb, Spark]), 3, 3, LIKE, substring_index),
     f("SPLIT_PART", of(&[Postgres, Duckdb, Spark]), 3, 3, LIKE, split_part),
     // --- position
@@ -76,8 +76,8 @@ pub(super) const FUNCTIONS: &[Function] = &[
     seen("POSITION", of(&[Spark]), 2, 3, NUMBER, locate_from),
     f("POSITION_IN_", of(&[Mysql, Mariadb, Postgres, Duckdb, Spark]), 2, 2, NUMBER, |a| found_at(a, 1, 0)),
     f("STRPOS", of(&[Postgres, Duckdb, Bigquery]), 2, 2, NUMBER, |a| found_at(a, 0, 1)),
-    f("CHARINDEX", of(&[Tsql, Spark]), 2, 3, INT, charindex),
-    f("PATINDEX", TSQL, 2, 2, INT, patindex),
+    f("CHARINDEX", of(&[SqlServer, Spark]), 2, 3, INT, charindex),
+    f("PATINDEX", SQL_SERVER, 2, 2, INT, patindex),
     f("STARTS_WITH", of(&[Postgres, Duckdb, Bigquery]), 2, 2, Typing::Fixed(Type::Boolean), |a| {
         Ok(Value::Boolean(a.text(0).starts_with(&a.text(1))))
     }),
@@ -113,7 +113,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
 ];
 
-fn tsql_substring_type(types: &[Type], _: &Behaviour) -> Outcome<Type> {
+fn sql_server_substring_type(types: &[Type], _: &Behaviour) -> Outcome<Type> {
     match types.first() {
         Some(Type::Text(text)) => Ok(Type::Text(TextType { length: None, fixed: false, literal: false, ..*text })),
         Some(Type::Binary { .. }) => Ok(Type::Binary { length: None, fixed: false }),
@@ -228,10 +228,10 @@ fn substring(a: &Args<'_>) -> Outcome<Value> {
     let count = text.len() as i64;
     let start = a.whole(1)?;
     let length = if a.count() > 2 { Some(a.whole(2)?) } else { None };
-    let negative_is_error = a.is(&[Tsql, Postgres, Bigquery]);
+    let negative_is_error = a.is(&[SqlServer, Postgres, Bigquery]);
     if let Some(length) = length.filter(|l| *l < 0) {
         if negative_is_error {
-            let codes: Codes = &[(Tsql, "Msg 537"), (Postgres, "22011")];
+            let codes: Codes = &[(SqlServer, "Msg 537"), (Postgres, "22011")];
             return Err(Failure::invalid(format!("SUBSTRING of {length} characters")).coded(a.dialect(), codes));
         }
         // SQLite and DuckDB go backwards.
@@ -246,7 +246,7 @@ fn substring(a: &Args<'_>) -> Outcome<Value> {
         (0, Oracle | Bigquery | Spark) => 0,
         (0, Mysql | Mariadb) => return a.give(""),
         (1.., _) => start - 1,
-        (_, Tsql | Postgres) => start - 1,
+        (_, SqlServer | Postgres) => start - 1,
         (0, _) => -1,
         // Negative: from the end.
         (_, Oracle | Mysql | Mariadb) if -start > count => return a.give(""),
@@ -275,7 +275,7 @@ fn end_of(a: &Args<'_>, left: bool) -> Outcome<Value> {
         match a.dialect() {
             // All but so many at the other end.
             Postgres | Duckdb => length = (count + length).max(0),
-            Tsql => {
+            SqlServer => {
                 return Err(Failure::invalid("LEFT and RIGHT want a number from 0").with_code(if left { "Msg 537" } else { "Msg 536" }));
             }
             Bigquery => return Err(Failure::invalid("LEFT and RIGHT want a number from 0")),

@@ -4,7 +4,8 @@ use values::Value;
 
 use super::text::{INT, NUMBER, TEXT};
 use super::{
-    Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of, seen,
+    Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, SQL_SERVER, Spark, SqlServer, Sqlite, Typing, f,
+    of, seen,
 };
 use crate::behaviour::Behaviour;
 use crate::convert::from_digits;
@@ -13,16 +14,16 @@ use crate::types::Type;
 
 pub(super) const FUNCTIONS: &[Function] = &[
     // --- codes
-    f("ASCII", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, NUMBER, ascii),
+    f("ASCII", of(&[Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, NUMBER, ascii),
     f("ORD", of(&[Mysql, Mariadb]), 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), true)))),
-    f("UNICODE", of(&[Tsql, Sqlite, Duckdb, Bigquery]), 1, 1, NUMBER, unicode),
+    f("UNICODE", of(&[SqlServer, Sqlite, Duckdb, Bigquery]), 1, 1, NUMBER, unicode),
     f("ORD", of(&[Duckdb]), 1, 1, NUMBER, unicode),
     f("NCHR", ORACLE, 1, 1, TEXT, chr),
     // Bytes that are no text are NULL (seen on MariaDB 10.11).
     seen("CHAR_USING_", MY, 1, MANY, TEXT, |a| String::from_utf8(char_bytes(a)?).map_or(Ok(Value::Null), |text| a.give(text))),
     f("CHR", of(&[Oracle, Postgres, Duckdb, Bigquery, Spark]), 1, 1, TEXT, chr),
-    f("CHAR", TSQL, 1, 1, TEXT, |a| Ok(u8::try_from(a.whole(0)?).map_or(Value::Null, |b| Value::text(char::from(b).to_string())))),
-    f("NCHAR", TSQL, 1, 1, TEXT, chr),
+    f("CHAR", SQL_SERVER, 1, 1, TEXT, |a| Ok(u8::try_from(a.whole(0)?).map_or(Value::Null, |b| Value::text(char::from(b).to_string())))),
+    f("NCHAR", SQL_SERVER, 1, 1, TEXT, chr),
     f("CHAR", of(&[Mysql, Mariadb, Spark]), 1, MANY, TEXT, char_list),
     // NULL is the character 0 (seen on SQLite 3.54).
     seen("CHAR", of(&[Sqlite]), 1, MANY, TEXT, char_list),
@@ -35,16 +36,16 @@ pub(super) const FUNCTIONS: &[Function] = &[
     }),
     f("UNHEX", of(&[Mysql, Mariadb, Spark, Sqlite, Duckdb]), 1, 1, Typing::Fixed(Type::Binary { length: None, fixed: false }), unhex),
     f("FROM_HEX", of(&[Duckdb, Bigquery]), 1, 1, Typing::Fixed(Type::Binary { length: None, fixed: false }), unhex),
-    f("SOUNDEX", of(&[Oracle, Tsql, Mysql, Mariadb, Bigquery, Spark]), 1, 1, TEXT, |a| a.give(soundex(&a.text(0), a.behaviour))),
-    f("DIFFERENCE", TSQL, 2, 2, INT, |a| {
+    f("SOUNDEX", of(&[Oracle, SqlServer, Mysql, Mariadb, Bigquery, Spark]), 1, 1, TEXT, |a| a.give(soundex(&a.text(0), a.behaviour))),
+    f("DIFFERENCE", SQL_SERVER, 2, 2, INT, |a| {
         let (x, y) = (soundex(&a.text(0), a.behaviour), soundex(&a.text(1), a.behaviour));
         Ok(Value::Integer(x.chars().zip(y.chars()).filter(|(a, b)| a == b).count() as i64))
     }),
     f("STRCMP", MY, 2, 2, NUMBER, |a| Ok(Value::Integer(crate::compare::texts(&a.text(0), &a.text(1), a.collation) as i64))),
     // --- forms
-    f("QUOTENAME", TSQL, 1, 2, TEXT, quotename),
-    f("STR", TSQL, 1, 3, TEXT, tsql_str),
-    f("PARSENAME", TSQL, 2, 2, TEXT, part_of_name),
+    f("QUOTENAME", SQL_SERVER, 1, 2, TEXT, quotename),
+    f("STR", SQL_SERVER, 1, 3, TEXT, sql_server_str),
+    f("PARSENAME", SQL_SERVER, 2, 2, TEXT, part_of_name),
     f("UNICODE_", MY, 1, 1, NUMBER, |a| Ok(Value::Integer(first_code(&a.text(0), false)))),
     seen("QUOTE", MY, 1, 1, TEXT, |a| {
         let text = a.text(0).replace('\\', "\\\\").replace('\'', "\\'");
@@ -93,7 +94,7 @@ fn unicode(a: &Args<'_>) -> Outcome<Value> {
 
 fn ascii(a: &Args<'_>) -> Outcome<Value> {
     let text = a.text(0);
-    if text.is_empty() && a.dialect() == Tsql {
+    if text.is_empty() && a.dialect() == SqlServer {
         return Ok(Value::Null);
     }
     if a.dialect() == Bigquery && text.chars().next().is_some_and(|c| !c.is_ascii()) {
@@ -113,7 +114,7 @@ fn chr(a: &Args<'_>) -> Outcome<Value> {
     }
     match u32::try_from(code).ok().and_then(char::from_u32) {
         Some(c) => a.give(c.to_string()),
-        None if a.dialect() == Tsql => Ok(Value::Null),
+        None if a.dialect() == SqlServer => Ok(Value::Null),
         // Seen on Spark 4.0.
         None if a.dialect() == Spark && code < 0 => a.give(""),
         None => Err(Failure::invalid(format!("there is no character {code}"))),
@@ -229,7 +230,7 @@ fn quotename(a: &Args<'_>) -> Outcome<Value> {
 }
 
 /// STR(number, width, digits): right-aligned, stars if there is no room.
-fn tsql_str(a: &Args<'_>) -> Outcome<Value> {
+fn sql_server_str(a: &Args<'_>) -> Outcome<Value> {
     let (width, digits) = (a.whole_or(1, 10)?, a.whole_or(2, 0)?.clamp(0, 16));
     if width < 1 {
         return Ok(Value::Null);

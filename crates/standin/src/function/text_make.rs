@@ -4,8 +4,8 @@ use values::Value;
 
 use super::text::{LIKE, SAME_LENGTH, TEXT, places, slice};
 use super::{
-    ALL, Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, Spark, Sqlite, TSQL, Tsql, Typing, f, of,
-    seen,
+    ALL, Args, Bigquery, Duckdb, Function, MANY, MY, Mariadb, Mysql, ORACLE, Oracle, Postgres, SQL_SERVER, Spark, SqlServer, Sqlite,
+    Typing, f, of, seen,
 };
 use crate::behaviour::Behaviour;
 use crate::failure::{Failure, Outcome};
@@ -22,14 +22,14 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("LPAD", of(&[Duckdb]), 3, 3, LIKE, |a| pad(a, true)),
     f("RPAD", of(&[Duckdb]), 3, 3, LIKE, |a| pad(a, false)),
     f("REPEAT", of(&[Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 2, 2, LIKE, repeat),
-    f("REPLICATE", TSQL, 2, 2, Typing::By(replicate_type), repeat),
-    f("SPACE", of(&[Tsql, Mysql, Mariadb, Spark]), 1, 1, TEXT, space),
+    f("REPLICATE", SQL_SERVER, 2, 2, Typing::By(replicate_type), repeat),
+    f("SPACE", of(&[SqlServer, Mysql, Mariadb, Spark]), 1, 1, TEXT, space),
     // --- trimming
-    f("TRIM", of(&[Oracle, Tsql, Mysql, Mariadb]), 1, 1, LIKE, |a| trim(a, true, true)),
+    f("TRIM", of(&[Oracle, SqlServer, Mysql, Mariadb]), 1, 1, LIKE, |a| trim(a, true, true)),
     f("TRIM", of(&[Postgres, Duckdb, Bigquery, Sqlite, Spark]), 1, 2, LIKE, |a| trim(a, true, true)),
     f("BTRIM", of(&[Postgres, Spark]), 1, 2, LIKE, |a| trim(a, true, true)),
-    f("LTRIM", of(&[Oracle, Tsql, Postgres, Duckdb, Bigquery, Sqlite, Spark]), 1, 2, LIKE, |a| trim(a, true, false)),
-    f("RTRIM", of(&[Oracle, Tsql, Postgres, Duckdb, Bigquery, Sqlite, Spark]), 1, 2, LIKE, |a| trim(a, false, true)),
+    f("LTRIM", of(&[Oracle, SqlServer, Postgres, Duckdb, Bigquery, Sqlite, Spark]), 1, 2, LIKE, |a| trim(a, true, false)),
+    f("RTRIM", of(&[Oracle, SqlServer, Postgres, Duckdb, Bigquery, Sqlite, Spark]), 1, 2, LIKE, |a| trim(a, false, true)),
     f("LTRIM", MY, 1, 1, LIKE, |a| trim(a, true, false)),
     f("RTRIM", MY, 1, 1, LIKE, |a| trim(a, false, true)),
     f("TRIM_BOTH_", ALL, 1, 2, LIKE, |a| trim_form(a, true, true)),
@@ -37,14 +37,14 @@ pub(super) const FUNCTIONS: &[Function] = &[
     f("TRIM_TRAILING_", ALL, 1, 2, LIKE, |a| trim_form(a, false, true)),
     // --- changing
     seen("REPLACE", ORACLE, 2, 3, TEXT, oracle_replace),
-    f("REPLACE", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Sqlite]), 3, 3, LIKE, replace),
+    f("REPLACE", of(&[SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Sqlite]), 3, 3, LIKE, replace),
     f("REPLACE", of(&[Spark]), 2, 3, LIKE, replace),
     seen("TRANSLATE", ORACLE, 3, 3, TEXT, translate),
-    f("TRANSLATE", of(&[Tsql, Postgres, Duckdb, Bigquery, Spark]), 3, 3, LIKE, translate),
-    f("REVERSE", of(&[Oracle, Tsql, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, SAME_LENGTH, |a| {
+    f("TRANSLATE", of(&[SqlServer, Postgres, Duckdb, Bigquery, Spark]), 3, 3, LIKE, translate),
+    f("REVERSE", of(&[Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark]), 1, 1, SAME_LENGTH, |a| {
         a.give(a.text(0).chars().rev().collect::<String>())
     }),
-    seen("STUFF", TSQL, 4, 4, LIKE, stuff),
+    seen("STUFF", SQL_SERVER, 4, 4, LIKE, stuff),
     f("INSERT", MY, 4, 4, LIKE, insert),
     f("OVERLAY_", of(&[Postgres, Spark]), 3, 4, LIKE, overlay),
     f("OVERLAY", of(&[Spark]), 3, 4, LIKE, overlay),
@@ -52,11 +52,11 @@ pub(super) const FUNCTIONS: &[Function] = &[
     // Two arguments before Oracle 23.
     seen("CONCAT", of(&[Oracle]), 2, MANY, TEXT, concat_present),
     seen("CONCAT", of(&[Postgres, Duckdb, Sqlite]), 1, MANY, TEXT, concat_present),
-    seen("CONCAT", TSQL, 2, MANY, TEXT, concat_present),
+    seen("CONCAT", SQL_SERVER, 2, MANY, TEXT, concat_present),
     f("CONCAT", of(&[Mysql, Mariadb, Spark, Bigquery]), 1, MANY, Typing::By(concat_type), |a| {
         a.give((0..a.count()).map(|i| a.text(i)).collect::<String>())
     }),
-    seen("CONCAT_WS", of(&[Tsql, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 2, MANY, TEXT, concat_ws),
+    seen("CONCAT_WS", of(&[SqlServer, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite]), 2, MANY, TEXT, concat_ws),
 ];
 
 /// SQL Server: 8000 bytes, unless the text is VARCHAR(MAX).
@@ -126,12 +126,12 @@ fn repeat(a: &Args<'_>) -> Outcome<Value> {
     let (text, times) = (a.text(0), a.whole(1)?);
     if times < 0 {
         match a.dialect() {
-            Tsql => return Ok(Value::Null),
+            SqlServer => return Ok(Value::Null),
             Bigquery => return Err(Failure::invalid("REPEAT of a negative count")),
             _ => {}
         }
     }
-    let most = if a.dialect() == Tsql && a.ty(0).as_text().is_some_and(|t| t.length.is_some()) { 8000 } else { 64_000_000 };
+    let most = if a.dialect() == SqlServer && a.ty(0).as_text().is_some_and(|t| t.length.is_some()) { 8000 } else { 64_000_000 };
     let times = times.max(0) as usize;
     let fits = if text.is_empty() { 0 } else { (most / text.len()).min(times) };
     a.give(text.repeat(fits))
@@ -139,7 +139,7 @@ fn repeat(a: &Args<'_>) -> Outcome<Value> {
 
 fn space(a: &Args<'_>) -> Outcome<Value> {
     let count = a.whole(0)?;
-    if count < 0 && a.dialect() == Tsql {
+    if count < 0 && a.dialect() == SqlServer {
         return Ok(Value::Null);
     }
     a.give(" ".repeat(count.clamp(0, 1_000_000) as usize))
@@ -204,7 +204,7 @@ fn replace(a: &Args<'_>) -> Outcome<Value> {
         return a.give(text);
     }
     // MySQL compares case here, SQL Server by collation.
-    if a.dialect() != Tsql || a.collation.is_binary() || !a.collation.case_insensitive {
+    if a.dialect() != SqlServer || a.collation.is_binary() || !a.collation.case_insensitive {
         return a.give(text.replace(&from, &to));
     }
     let found = places(&text, &from, a.collation);
@@ -226,7 +226,7 @@ fn translate(a: &Args<'_>) -> Outcome<Value> {
         return Ok(Value::Null);
     }
     let (from, to): (Vec<char>, Vec<char>) = (a.text(1).chars().collect(), a.text(2).chars().collect());
-    if a.dialect() == Tsql && from.len() != to.len() {
+    if a.dialect() == SqlServer && from.len() != to.len() {
         return Err(Failure::invalid("TRANSLATE wants two lists of one length").with_code("Msg 9828"));
     }
     let changed = |c: char| match from.iter().position(|f| *f == c) {
@@ -291,7 +291,7 @@ fn shown(a: &Args<'_>, at: usize) -> String {
 }
 
 fn concat_ws(a: &Args<'_>) -> Outcome<Value> {
-    if a.value(0).is_null() && a.dialect() != Tsql {
+    if a.value(0).is_null() && a.dialect() != SqlServer {
         return Ok(Value::Null);
     }
     let separator = if a.value(0).is_null() { String::new() } else { a.text(0) };

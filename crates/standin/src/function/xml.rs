@@ -2,7 +2,7 @@
 
 use values::{Row, Value};
 
-use super::{Args, Function, TSQL, Typing, f};
+use super::{Args, Function, SQL_SERVER, Typing, f};
 use crate::behaviour::Behaviour;
 use crate::convert::as_text;
 use crate::failure::{Failure, Outcome};
@@ -10,7 +10,7 @@ use crate::plan::{TextForm, TextOutput};
 use crate::types::Type;
 
 pub(super) const FUNCTIONS: &[Function] =
-    &[f("XML_TEXT_", TSQL, 1, 1, Typing::Fixed(Type::TEXT), |a: &Args<'_>| a.give(text_of(&a.text(0))))];
+    &[f("XML_TEXT_", SQL_SERVER, 1, 1, Typing::Fixed(Type::TEXT), |a: &Args<'_>| a.give(text_of(&a.text(0))))];
 
 /// The rows of a query as one text; of no rows there is none.
 pub(crate) fn rows_as_text(rows: &[Row], output: &TextOutput, behaviour: &Behaviour) -> Outcome<Vec<Row>> {

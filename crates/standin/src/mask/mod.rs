@@ -5,4 +5,4 @@ pub(crate) mod mysql_number;
 pub(crate) mod oracle_date;
 pub(crate) mod oracle_number;
 pub(crate) mod percent;
-pub(crate) mod tsql_style;
+pub(crate) mod sql_server_style;

@@ -56,7 +56,7 @@ impl<'a> Lexer<'a> {
         }
         match dialect {
             DialectName::Oracle if self.peek(0) == b'/' && self.line().trim() == "/" => Some(self.take(1, TokenKind::BatchSeparator)),
-            DialectName::Tsql if matches!(self.peek(0), b'G' | b'g') && is_go(self.line()) => {
+            DialectName::SqlServer if matches!(self.peek(0), b'G' | b'g') && is_go(self.line()) => {
                 Some(self.take_line(TokenKind::BatchSeparator))
             }
             DialectName::Mysql | DialectName::Mariadb if self.word_is("DELIMITER") => {
@@ -87,7 +87,7 @@ impl<'a> Lexer<'a> {
     fn is_directive(&self, dialect: DialectName) -> bool {
         match dialect {
             DialectName::Oracle => self.is_sqlplus(),
-            DialectName::Tsql => self.peek(0) == b':' && self.peek(1).is_ascii_alphabetic(),
+            DialectName::SqlServer => self.peek(0) == b':' && self.peek(1).is_ascii_alphabetic(),
             DialectName::Sqlite | DialectName::Duckdb => self.peek(0) == b'.' && self.peek(1).is_ascii_alphabetic(),
             DialectName::Mysql | DialectName::Mariadb => self.word_is("SOURCE"),
             _ => false,

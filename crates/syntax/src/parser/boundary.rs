@@ -16,7 +16,7 @@ impl Parser<'_> {
         let reached = self.at;
         self.go_to(first);
         match self.name() {
-            DialectName::Tsql => self.pass_batch_statement(0),
+            DialectName::SqlServer => self.pass_batch_statement(0),
             _ => self.pass_separated_statement(),
         }
         let unclosed = (first..self.at).find(|at| self.tokens[*at].kind == TokenKind::Unclosed);
@@ -247,7 +247,7 @@ impl Parser<'_> {
                     || is_text(0, "REPEAT")
             }
             DialectName::Spark => word(0) == Keyword::BEGIN,
-            DialectName::Tsql | DialectName::Duckdb => false,
+            DialectName::SqlServer | DialectName::Duckdb => false,
         }
     }
 

@@ -20,7 +20,7 @@ impl Parser<'_> {
     pub(crate) fn call(&mut self, first: usize, function: ObjectName) -> Parse<Expr<Spelled>> {
         let conversion = match self.name() {
             DialectName::Oracle => self.oracle_conversion(first, &function)?,
-            DialectName::Tsql => self.parsed_text(first, &function)?,
+            DialectName::SqlServer => self.parsed_text(first, &function)?,
             _ => None,
         };
         if let Some(cast) = conversion {

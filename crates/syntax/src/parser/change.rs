@@ -124,7 +124,7 @@ impl Parser<'_> {
             return Ok(None);
         }
         let first = self.at;
-        while !(self.at_end() || self.at > first && self.keyword().can(Role::BeginsStatement) && self.name() == DialectName::Tsql) {
+        while !(self.at_end() || self.at > first && self.keyword().can(Role::BeginsStatement) && self.name() == DialectName::SqlServer) {
             if self.at_symbol(Symbol::LeftParen) {
                 self.skip_group()?;
             } else {

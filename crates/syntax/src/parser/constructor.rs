@@ -35,7 +35,7 @@ impl Parser<'_> {
     pub(super) fn cast(&mut self, first: usize) -> Parse<Option<Expression>> {
         let word = self.keyword();
         let type_first = match (word, self.name()) {
-            (Keyword::CONVERT | Keyword::TRY_CONVERT, DialectName::Tsql) => true,
+            (Keyword::CONVERT | Keyword::TRY_CONVERT, DialectName::SqlServer) => true,
             (Keyword::CONVERT, DialectName::Mysql | DialectName::Mariadb) => return self.mysql_convert(first).map(Some),
             (Keyword::CONVERT | Keyword::TRY_CONVERT, _) => return Ok(None),
             _ => false,
@@ -167,7 +167,7 @@ impl Parser<'_> {
 
     /// `INTERVAL '1' DAY`, `INTERVAL 1 DAY`, `INTERVAL '1 day'`, `INTERVAL (x) MONTH`.
     pub(super) fn interval(&mut self, first: usize) -> Parse<Option<Expression>> {
-        let plain_text_name = self.peek(1).symbol == Symbol::LeftParen && self.is(&[DialectName::Oracle, DialectName::Tsql]);
+        let plain_text_name = self.peek(1).symbol == Symbol::LeftParen && self.is(&[DialectName::Oracle, DialectName::SqlServer]);
         // INTERVAL(n, a, b) of MySQL counts the bounds below n.
         let counts =
             self.is(&[DialectName::Mysql, DialectName::Mariadb]) && self.parts_of_group(1).iter().any(|t| t.symbol == Symbol::Comma);

@@ -61,7 +61,7 @@ impl Parser<'_> {
         };
         // What a CREATE says beyond what we read has no part in any query: carried along whole.
         match created {
-            Ok(kind) if self.at_end() || self.name() == DialectName::Tsql => Ok(kind),
+            Ok(kind) if self.at_end() || self.name() == DialectName::SqlServer => Ok(kind),
             Err(error) if self.token().kind == TokenKind::Unclosed => Err(error),
             Err(error) => Err(error),
             Ok(_) => Err(self.expected("the end of the statement")),
@@ -98,7 +98,7 @@ impl Parser<'_> {
             table.options = Some(self.span_from(options));
         }
         // SQL Server: a SELECT behind the table is the next statement.
-        if self.take_keyword(Keyword::AS) || self.name() != DialectName::Tsql && self.starts_query() {
+        if self.take_keyword(Keyword::AS) || self.name() != DialectName::SqlServer && self.starts_query() {
             let in_parens = self.at_symbol(Symbol::LeftParen) && self.starts_query();
             if in_parens {
                 self.advance();
@@ -138,7 +138,7 @@ impl Parser<'_> {
     /// PARTITION BY, ENGINE =, TABLESPACE, WITH (..), ON [PRIMARY]: up to AS or the end.
     fn skip_table_options(&mut self) -> Parse<()> {
         while !self.at_end() && !self.at_keyword(Keyword::AS) && !self.starts_query() {
-            if self.name() == DialectName::Tsql && self.keyword().can(Role::BeginsStatement) && !self.at_keyword(Keyword::WITH) {
+            if self.name() == DialectName::SqlServer && self.keyword().can(Role::BeginsStatement) && !self.at_keyword(Keyword::WITH) {
                 return Ok(());
             }
             if self.at_symbol(Symbol::LeftParen) {

@@ -253,7 +253,7 @@ impl Parser<'_> {
                     let name = self.any_ident("a field's name")?;
                     self.made(first, ExprKind::Field(Box::new(Field { operand: expr, name })))
                 }
-                Symbol::LeftParen if self.name() == DialectName::Tsql && matches!(expr.kind, ExprKind::Field(_)) => {
+                Symbol::LeftParen if self.name() == DialectName::SqlServer && matches!(expr.kind, ExprKind::Field(_)) => {
                     self.method(expr, first)?
                 }
                 Symbol::LeftParen if self.outer_mark_follows() && matches!(expr.kind, ExprKind::Column(_)) => {
@@ -560,7 +560,7 @@ impl Parser<'_> {
     /// Oracle before 23 and SQL Server have no TRUE and FALSE: there they are names.
     pub(super) fn has_boolean_words(&self) -> bool {
         match self.name() {
-            DialectName::Tsql => false,
+            DialectName::SqlServer => false,
             DialectName::Oracle => self.dialect.since(23, 0),
             _ => true,
         }

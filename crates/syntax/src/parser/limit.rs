@@ -61,14 +61,14 @@ impl Parser<'_> {
 
     /// Each dialect has its own words for a row limit; another's are no slip to be read over.
     pub(super) fn check_limit_word(&self, before: &[LimitClause<Spelled>]) -> Parse<()> {
-        use DialectName::{Bigquery, Mysql, Oracle, Spark, Sqlite, Tsql};
+        use DialectName::{Bigquery, Mysql, Oracle, Spark, SqlServer, Sqlite};
         let is_pair = matches!(before, [LimitClause { kind: LimitKind::OffsetComma(..), .. }]);
         let advice = match self.keyword() {
             Keyword::OFFSET if is_pair => "LIMIT with a comma has its offset already",
             Keyword::LIMIT if self.is(&[Oracle]) => "Oracle limits rows by FETCH FIRST n ROWS ONLY, or by ROWNUM in a query around",
-            Keyword::LIMIT if self.is(&[Tsql]) => "SQL Server limits rows by TOP (n), or by OFFSET m ROWS FETCH NEXT n ROWS ONLY",
+            Keyword::LIMIT if self.is(&[SqlServer]) => "SQL Server limits rows by TOP (n), or by OFFSET m ROWS FETCH NEXT n ROWS ONLY",
             Keyword::FETCH if self.is(&[Mysql, Sqlite, Bigquery, Spark]) => "this dialect limits rows by LIMIT n OFFSET m",
-            Keyword::FETCH if self.is(&[Tsql]) && before.is_empty() => {
+            Keyword::FETCH if self.is(&[SqlServer]) && before.is_empty() => {
                 "SQL Server's FETCH stands behind an OFFSET: OFFSET 0 ROWS FETCH ..."
             }
             _ => return Ok(()),
@@ -154,7 +154,7 @@ impl Parser<'_> {
 
     /// OPTION (..), FOR XML .., FOR JSON .. of SQL Server.
     pub(super) fn query_options(&mut self) -> Parse<Option<Span>> {
-        if self.name() != DialectName::Tsql {
+        if self.name() != DialectName::SqlServer {
             return Ok(None);
         }
         let first = self.at;

@@ -247,7 +247,7 @@ impl Parser<'_> {
                 select.modifiers = Some(self.span_from(after));
             }
         }
-        if self.name() == DialectName::Tsql && self.at_keyword(Keyword::TOP) {
+        if self.name() == DialectName::SqlServer && self.at_keyword(Keyword::TOP) {
             select.top = Some(Box::new(self.top()?));
         }
         // PostgreSQL and Oracle's EXISTS idiom allow an empty list: SELECT FROM t.
@@ -443,7 +443,7 @@ impl Parser<'_> {
     /// `name = expr` of SQL Server, `name: expr` of DuckDB.
     pub(super) fn leading_alias(&mut self) -> Parse<Option<ColumnAlias>> {
         let form = match (self.name(), self.peek(1).symbol) {
-            (DialectName::Tsql, Symbol::Equal) => AliasForm::Equals,
+            (DialectName::SqlServer, Symbol::Equal) => AliasForm::Equals,
             (DialectName::Duckdb, Symbol::Colon) => AliasForm::Prefix,
             _ => return Ok(None),
         };
@@ -461,7 +461,7 @@ impl Parser<'_> {
             let name = if self.token().kind == TokenKind::String { self.take_ident() } else { self.any_ident("a column alias")? };
             return Ok(Some(ColumnAlias { name, form: AliasForm::As }));
         }
-        let takes_text = self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb, DialectName::Sqlite]);
+        let takes_text = self.is(&[DialectName::SqlServer, DialectName::Mysql, DialectName::Mariadb, DialectName::Sqlite]);
         if (text_alias && takes_text) || self.bare_alias_follows() {
             let name = self.take_ident();
             return Ok(Some(ColumnAlias { name, form: AliasForm::Bare }));

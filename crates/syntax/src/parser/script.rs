@@ -154,7 +154,7 @@ impl Parser<'_> {
 
     fn expect_end(&mut self) -> Parse<()> {
         // SQL Server needs no separator: the next statement begins where this one ends.
-        if self.at_end() || (self.name() == DialectName::Tsql && self.keyword().can(Role::BeginsStatement)) {
+        if self.at_end() || (self.name() == DialectName::SqlServer && self.keyword().can(Role::BeginsStatement)) {
             return Ok(());
         }
         // Half of a clause's words: the other half is what is missing.

@@ -107,7 +107,8 @@ impl Parser<'_> {
                 return Ok(None);
             }
         };
-        if self.name() == DialectName::Tsql && self.at_word("HASH") | self.at_word("MERGE") | self.at_word("LOOP") | self.at_word("REMOTE")
+        if self.name() == DialectName::SqlServer
+            && self.at_word("HASH") | self.at_word("MERGE") | self.at_word("LOOP") | self.at_word("REMOTE")
         {
             self.advance();
         }
@@ -250,7 +251,7 @@ impl Parser<'_> {
 
     /// `FROM t (NOLOCK)`: hints in parentheses without WITH.
     fn hint_list_follows(&self) -> bool {
-        self.name() == DialectName::Tsql
+        self.name() == DialectName::SqlServer
             && self.peek(1).kind == TokenKind::Word
             && is_table_hint(self.text_of(self.peek(1)))
             && matches!(self.peek(2).symbol, Symbol::RightParen | Symbol::Comma)
@@ -388,10 +389,11 @@ impl Parser<'_> {
     fn table_hints(&mut self) -> Parse<Option<Span>> {
         let first = self.at;
         loop {
-            let tsql_with = self.at_keyword(Keyword::WITH) && self.peek(1).symbol == Symbol::LeftParen && self.name() == DialectName::Tsql;
+            let sql_server_with =
+                self.at_keyword(Keyword::WITH) && self.peek(1).symbol == Symbol::LeftParen && self.name() == DialectName::SqlServer;
             let index = matches!(self.keyword(), Keyword::USE | Keyword::FORCE | Keyword::IGNORE)
                 && matches!(self.peek(1).keyword, Keyword::INDEX | Keyword::KEY);
-            if tsql_with {
+            if sql_server_with {
                 self.advance();
                 self.skip_group()?;
             } else if self.at_symbol(Symbol::LeftParen) && self.hint_list_follows() {

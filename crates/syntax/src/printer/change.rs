@@ -17,7 +17,7 @@ impl Printer<'_> {
             self.optional_verbatim(insert.modifiers);
         }
         let may_lack_into =
-            self.is(&[DialectName::Tsql, DialectName::Mysql, DialectName::Mariadb, DialectName::Bigquery, DialectName::Spark]);
+            self.is(&[DialectName::SqlServer, DialectName::Mysql, DialectName::Mariadb, DialectName::Bigquery, DialectName::Spark]);
         if self.end == 0 || self.at_cursor("INTO") || !may_lack_into {
             self.word("INTO");
         }

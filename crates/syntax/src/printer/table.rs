@@ -164,7 +164,7 @@ impl Printer<'_> {
             self.word("OUTER");
         }
         for hint in ["HASH", "MERGE", "LOOP", "REMOTE"] {
-            if self.dialect.name == DialectName::Tsql {
+            if self.dialect.name == DialectName::SqlServer {
                 self.optional(hint);
             }
         }

@@ -9,7 +9,7 @@ use syntax::{DialectName, DialectSet, WordTable};
 /// Functions that are called without parentheses, by dialect (the chapters on functions of each manual).
 const BARE_FUNCTIONS: &[(&[DialectName], &str)] = &[
     (&[DialectName::Oracle], "SYSDATE SYSTIMESTAMP CURRENT_DATE CURRENT_TIMESTAMP LOCALTIMESTAMP DBTIMEZONE SESSIONTIMEZONE UID USER"),
-    (&[DialectName::Tsql], "CURRENT_DATE CURRENT_TIMESTAMP CURRENT_USER SESSION_USER SYSTEM_USER USER"),
+    (&[DialectName::SqlServer], "CURRENT_DATE CURRENT_TIMESTAMP CURRENT_USER SESSION_USER SYSTEM_USER USER"),
     (
         &[DialectName::Mysql, DialectName::Mariadb],
         "CURRENT_DATE CURRENT_TIME CURRENT_TIMESTAMP CURRENT_USER LOCALTIME LOCALTIMESTAMP UTC_DATE UTC_TIME UTC_TIMESTAMP",

@@ -43,7 +43,7 @@ impl Reader<'_> {
 
     fn digits(&self, extra: &Expr<Spelled>) -> Option<Digits> {
         match (&extra.without_parens().kind, self.from.name) {
-            (ExprKind::Literal(Literal::Number(style)), DialectName::Tsql) if style == "2" => Some(Digits::Hexadecimal),
+            (ExprKind::Literal(Literal::Number(style)), DialectName::SqlServer) if style == "2" => Some(Digits::Hexadecimal),
             (ExprKind::Literal(Literal::Text(format)), DialectName::Bigquery) => match format.trim_matches(['\'', '"']) {
                 format if format.eq_ignore_ascii_case("hex") => Some(Digits::Hexadecimal),
                 format if format.eq_ignore_ascii_case("base64") => Some(Digits::Base64),

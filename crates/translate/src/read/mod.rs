@@ -409,7 +409,7 @@ impl<'a> Reader<'a> {
 
     /// `SELECT @x = name` of SQL Server reads like a comparison and sets a variable.
     fn refuse_assignments(&mut self, select: &Select<Spelled>) {
-        if self.from.name != DialectName::Tsql {
+        if self.from.name != DialectName::SqlServer {
             return;
         }
         for item in &select.items {
@@ -668,7 +668,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 // CAST AS CHAR makes a text of varying length (Cast Functions and Operators).
                 DialectName::Mysql | DialectName::Mariadb => (*length, *fixed) = (length.filter(|_| said), false),
                 // 30 in a cast where nothing is said (char and varchar, Remarks).
-                DialectName::Tsql if !said && !type_name.words.to_ascii_lowercase().ends_with("text") => *length = Some(30),
+                DialectName::SqlServer if !said && !type_name.words.to_ascii_lowercase().ends_with("text") => *length = Some(30),
                 _ if self.facts.cast_ignores_length => *length = None,
                 _ => {}
             }

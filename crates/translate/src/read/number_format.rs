@@ -4,7 +4,7 @@
 //! it; DuckDB, fmt Syntax. Seen on PostgreSQL 15, SQLite 3.54, DuckDB 1.5, Spark 4.0 and the GoogleSQL evaluator.
 
 use meaning::{Constant, Meant, Note, infer, phrase};
-use syntax::DialectName::{self, Bigquery, Duckdb, Oracle, Postgres, Spark, Sqlite, Tsql};
+use syntax::DialectName::{self, Bigquery, Duckdb, Oracle, Postgres, Spark, SqlServer, Sqlite};
 use syntax::decode_text;
 use syntax::tree::{Call, CallForm, Expr, ExprKind, Literal, Quote, Span, Spelled, StageMap};
 use values::DataType;
@@ -49,7 +49,7 @@ enum Flavour {
 /// The functions, whose they are, and whether the format comes first.
 const WRITERS: &[(&str, &[DialectName], bool, Flavour)] = &[
     ("TO_CHAR", &[Oracle, Postgres], false, Flavour::Mask),
-    ("FORMAT", &[Tsql], false, Flavour::DotNet),
+    ("FORMAT", &[SqlServer], false, Flavour::DotNet),
     ("FORMAT_NUMBER", &[Spark], false, Flavour::Pattern),
     ("FORMAT", &[Sqlite, Bigquery], true, Flavour::Percent),
     ("PRINTF", &[Sqlite, Duckdb, Spark], true, Flavour::Percent),

@@ -43,7 +43,7 @@ enum Reading {
 type Entry = (DialectSet, usize, usize, Reading);
 
 static READINGS: LazyLock<WordTable<Option<Entry>>> = LazyLock::new(|| {
-    use DialectName::{Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+    use DialectName::{Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
     let (oracle, spark, sqlite) = (DialectSet::of(&[Oracle]), DialectSet::of(&[Spark]), DialectSet::of(&[Sqlite]));
     let one = |set: DialectSet, reading: Reading| (set, 1, 1, reading);
     let renamed = |words: &'static str, name: &'static str, most: usize| {
@@ -66,7 +66,7 @@ static READINGS: LazyLock<WordTable<Option<Entry>>> = LazyLock::new(|| {
         ("CHAR", (DialectSet::of(&[Mysql, Mariadb, Sqlite]), 1, usize::MAX, Reading::Characters)),
         ("NLSSORT", (oracle, 2, 2, Reading::Collated)),
         ("ILIKE", (spark, 2, 3, Reading::Pattern(LikeWord::Ilike))),
-        ("UNISTR", one(DialectSet::of(&[Oracle, Postgres, Sqlite, Tsql]), Reading::Codes)),
+        ("UNISTR", one(DialectSet::of(&[Oracle, Postgres, Sqlite, SqlServer]), Reading::Codes)),
     ];
     let all = (entries.into_iter())
         .chain(types.split(' ').map(|word| (word, one(spark, Reading::Cast(word)))))
@@ -74,8 +74,8 @@ static READINGS: LazyLock<WordTable<Option<Entry>>> = LazyLock::new(|| {
         .chain(renamed("TO_NCHAR", "TO_CHAR", 2))
         // Functions of ODBC: {fn UCASE(x)}.
         .chain([
-            ("UCASE", one(DialectSet::of(&[Tsql]), Reading::Renamed("UPPER"))),
-            ("LCASE", one(DialectSet::of(&[Tsql]), Reading::Renamed("LOWER"))),
+            ("UCASE", one(DialectSet::of(&[SqlServer]), Reading::Renamed("UPPER"))),
+            ("LCASE", one(DialectSet::of(&[SqlServer]), Reading::Renamed("LOWER"))),
         ])
         // Characters of Unicode in their several senses: one character is one but for those composed.
         .chain(renamed("LENGTHC LENGTH2 LENGTH4", "LENGTH", 1))

@@ -41,7 +41,7 @@ impl Reader<'_> {
 
     /// SUBSTRING(x, start) of SQL Server 2025, which in other versions takes a length too.
     pub(super) fn to_the_end(&mut self, call: &Call<Spelled>) -> Option<ExprKind<Meant>> {
-        let is_substring = self.from.name == DialectName::Tsql && call.function.as_single()?.is_word("substring");
+        let is_substring = self.from.name == DialectName::SqlServer && call.function.as_single()?.is_word("substring");
         let ([text, start], true) = (call.arguments.as_slice(), is_substring && call.tail.is_none()) else { return None };
         let arguments = vec![self.expr(text.value.clone()), self.expr(start.value.clone())];
         Some(crate::rewrite::call(phrase::TEXT_WINDOW_TO_END, arguments).kind)
@@ -75,7 +75,7 @@ impl Reader<'_> {
         // Where types are strict, what is given to a function of bytes is bytes.
         let strict = matches!(
             self.from.name,
-            DialectName::Oracle | DialectName::Tsql | DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery
+            DialectName::Oracle | DialectName::SqlServer | DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery
         );
         let least = if strict { Fit::Maybe } else { Fit::Yes };
         // A date is another thing to the words for numbers and texts: TRUNC(day).
@@ -229,7 +229,7 @@ impl Reader<'_> {
                 return ExprKind::Not(Box::new(found));
             }
             Operator::Symbol(Symbol::Slash) => {
-                let drops = matches!(self.from.name, DialectName::Postgres | DialectName::Tsql | DialectName::Sqlite);
+                let drops = matches!(self.from.name, DialectName::Postgres | DialectName::SqlServer | DialectName::Sqlite);
                 Sign::Phrase(self.division(&left, &right, drops, span), Some(operator))
             }
             // Observed on DuckDB 1.3 and 2.0: it cuts the quotient of whole numbers, no other.
@@ -238,7 +238,7 @@ impl Reader<'_> {
             }
             Operator::Symbol(Symbol::Plus | Symbol::Minus) => self.plus_or_minus(operator, &left, &right, span),
             // SQL Server 2025, || (String concatenation).
-            Operator::Symbol(Symbol::Concat) if self.from.name == DialectName::Tsql => {
+            Operator::Symbol(Symbol::Concat) if self.from.name == DialectName::SqlServer => {
                 Sign::Phrase(phrase_named(phrase::TEXT_CONCATENATE), Some(operator))
             }
             _ => match hear_operator(self.from.name, operator) {
@@ -361,7 +361,7 @@ impl Reader<'_> {
         let plus = operator == Operator::Symbol(Symbol::Plus);
         // Beside a number a text is converted to one.
         let has_number = a.is_numeric() || b.is_numeric();
-        if plus && self.from.name == DialectName::Tsql && (a.is_text() || b.is_text()) && !has_number {
+        if plus && self.from.name == DialectName::SqlServer && (a.is_text() || b.is_text()) && !has_number {
             return Sign::Phrase(phrase_named(phrase::TEXT_CONCATENATE), Some(operator));
         }
         let date = |t: &DataType| matches!(t, DataType::Date | DataType::Timestamp(_) | DataType::TimestampZoned | DataType::Interval);
@@ -369,7 +369,7 @@ impl Reader<'_> {
         if date(&a) || date(&b) || interval(left) || interval(right) {
             return Sign::Own(operator);
         }
-        if plus && self.from.name == DialectName::Tsql && a == DataType::Unknown && b == DataType::Unknown {
+        if plus && self.from.name == DialectName::SqlServer && a == DataType::Unknown && b == DataType::Unknown {
             self.note(
                 Note::new("text.plus-untyped", span, "+ joins texts or adds numbers; the types here are not known, so it adds")
                     .advise("give the schema with --schema, or say it: --assume 'table.column: text'")

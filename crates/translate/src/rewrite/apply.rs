@@ -1,6 +1,6 @@
 //! APPLY and LATERAL, where both sides have one of them.
 //!
-//! ```sql before tsql postgres
+//! ```sql before sqlserver postgres
 //! SELECT v.name, c.fare FROM vessels v CROSS APPLY (SELECT TOP 1 fare FROM crossings WHERE vessel_id = v.id ORDER BY fare) c
 //! ```
 //! ```sql after

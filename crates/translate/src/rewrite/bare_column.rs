@@ -1,6 +1,6 @@
 //! Columns that a grouped query shows without grouping by them, where the target wants each grouped.
 //!
-//! ```sql before postgres tsql
+//! ```sql before postgres sqlserver
 //! SELECT v.name, COUNT(*) AS n FROM vessels v JOIN tolls t ON t.vessel_id = v.id GROUP BY v.id
 //! ```
 //! ```sql after

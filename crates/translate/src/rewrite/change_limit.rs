@@ -13,13 +13,13 @@
 //! DELETE FROM tolls WHERE paid = 'n' LIMIT 3
 //! ```
 //!
-//! ```sql before mysql tsql
+//! ```sql before mysql sqlserver
 //! UPDATE tolls SET paid = 'y' ORDER BY id LIMIT 3
 //! ```
 //! ```sql after
 //! WITH limited AS (SELECT TOP (3) * FROM tolls ORDER BY id) UPDATE limited SET paid = 'y'
 //! ```
-//! ```sql before tsql mysql
+//! ```sql before sqlserver mysql
 //! WITH oldest AS (SELECT TOP 3 * FROM tolls WHERE paid = 'n' ORDER BY id) DELETE FROM oldest
 //! ```
 //! ```sql after

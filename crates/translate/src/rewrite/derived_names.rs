@@ -1,6 +1,6 @@
 //! Names for the columns of derived tables, where the target wants each to have one of its own.
 //!
-//! ```sql before postgres tsql
+//! ```sql before postgres sqlserver
 //! SELECT COUNT(*) FROM (SELECT 1 FROM loads WHERE tons > 3 LIMIT 10) x
 //! ```
 //! ```sql after

@@ -1,6 +1,6 @@
 //! A row limit inside EXISTS: one row is as good as many.
 //!
-//! ```sql before tsql sqlite
+//! ```sql before sqlserver sqlite
 //! SELECT name FROM vessels v WHERE EXISTS (SELECT TOP 1 1 FROM crossings c WHERE c.vessel_id = v.id ORDER BY c.day)
 //! ```
 //! ```sql after

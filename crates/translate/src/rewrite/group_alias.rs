@@ -1,7 +1,7 @@
 //! Aliases of the select list in GROUP BY and HAVING, and places of the list in GROUP BY, where the
 //! target sees only columns there.
 //!
-//! ```sql before mysql tsql
+//! ```sql before mysql sqlserver
 //! SELECT COALESCE(permit, '-') AS p, COUNT(*) AS n FROM vessels GROUP BY p HAVING n > 1
 //! ```
 //! ```sql after

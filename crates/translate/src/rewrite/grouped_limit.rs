@@ -1,6 +1,6 @@
 //! A limit over groups in a derived table, for an engine that loses it when the groups are joined.
 //!
-//! ```sql before tsql mariadb
+//! ```sql before sqlserver mariadb
 //! SELECT v.name FROM vessels v JOIN (SELECT TOP 3 vessel_id FROM tolls GROUP BY vessel_id ORDER BY vessel_id) t ON t.vessel_id = v.id
 //! ```
 //! ```sql after

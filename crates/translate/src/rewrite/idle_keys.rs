@@ -1,6 +1,6 @@
 //! Sort keys that say nothing: constants, and keys that stand before already.
 //!
-//! ```sql before mysql tsql
+//! ```sql before mysql sqlserver
 //! SELECT name FROM loads ORDER BY NULL, name, id, name DESC LIMIT 3
 //! ```
 //! ```sql after

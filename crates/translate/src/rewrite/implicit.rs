@@ -1,6 +1,6 @@
 //! Texts that the source takes for numbers unasked, and the target doesn't, or not in the same way.
 //!
-//! ```sql before tsql postgres
+//! ```sql before sqlserver postgres
 //! SELECT v.name FROM vessels v WHERE UPPER(v.permit) = 7 AND UPPER(v.permit) + 1 < 9
 //! ```
 //! ```sql after

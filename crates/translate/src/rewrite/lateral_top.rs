@@ -1,6 +1,6 @@
 //! The first rows for each outer row, for targets without LATERAL and APPLY.
 //!
-//! ```sql before tsql sqlite
+//! ```sql before sqlserver sqlite
 //! SELECT v.name, c.fare FROM vessels v CROSS APPLY (SELECT TOP 2 day, fare FROM crossings WHERE vessel_id = v.id ORDER BY day DESC) c
 //! ```
 //! ```sql after

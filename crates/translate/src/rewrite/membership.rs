@@ -1,7 +1,7 @@
 //! IN with the first row of a correlated subquery, where neither IN takes a limit nor a derived table
 //! sees the query around it.
 //!
-//! ```sql before tsql mariadb
+//! ```sql before sqlserver mariadb
 //! SELECT v.name FROM vessels v WHERE v.id IN (SELECT TOP 1 t.vessel_id FROM tolls t WHERE t.vessel_id = v.id ORDER BY t.id)
 //! ```
 //! ```sql after

@@ -18,7 +18,7 @@
 //! ```sql after
 //! SELECT name FROM loads ORDER BY CASE WHEN tons IS NULL THEN 1 ELSE 0 END, tons
 //! ```
-//! ```sql before oracle tsql
+//! ```sql before oracle sqlserver
 //! SELECT DISTINCT kind FROM loads ORDER BY kind
 //! ```
 //! ```sql after

@@ -1,18 +1,18 @@
 //! Row limits in the target's words.
 //!
-//! ```sql before tsql postgres
+//! ```sql before sqlserver postgres
 //! SELECT TOP 3 WITH TIES name FROM loads ORDER BY name
 //! ```
 //! ```sql after
 //! SELECT name FROM loads ORDER BY name NULLS FIRST FETCH FIRST 3 ROWS WITH TIES
 //! ```
-//! ```sql before tsql mysql
+//! ```sql before sqlserver mysql
 //! SELECT TOP 10 PERCENT name, tons FROM loads ORDER BY tons
 //! ```
 //! ```sql after
 //! SELECT name, tons FROM (SELECT name, tons, ROW_NUMBER() OVER (ORDER BY tons) AS place, COUNT(*) OVER () AS total FROM loads) AS numbered WHERE (numbered.place - 1) * 100 < numbered.total * 10 ORDER BY numbered.place
 //! ```
-//! ```sql before postgres tsql
+//! ```sql before postgres sqlserver
 //! SELECT name FROM loads LIMIT 5 OFFSET 10
 //! ```
 //! ```sql after
@@ -24,7 +24,7 @@
 //! ```sql after
 //! SELECT name FROM loads WHERE id IN (SELECT * FROM (SELECT id FROM tolls ORDER BY CASE WHEN id IS NULL THEN 1 ELSE 0 END, id LIMIT 3) AS limited)
 //! ```
-//! ```sql before tsql mysql
+//! ```sql before sqlserver mysql
 //! SELECT TOP (SELECT COUNT(*) FROM tolls) name FROM loads ORDER BY name
 //! ```
 //! ```sql after

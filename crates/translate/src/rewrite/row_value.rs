@@ -1,6 +1,6 @@
 //! Rows of values that are compared, where the target can't compare rows or does it in another way.
 //!
-//! ```sql before postgres tsql
+//! ```sql before postgres sqlserver
 //! SELECT id FROM loads WHERE (name, tons) = ('coal', 3) OR (id, tons) < (7, 2) OR (id, tons) IN (SELECT t.id, t.amount FROM tolls t)
 //! ```
 //! ```sql after

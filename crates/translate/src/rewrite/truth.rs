@@ -1,6 +1,6 @@
 //! Conditions and values where the target tells them apart, or the source did not.
 //!
-//! ```sql before mysql tsql
+//! ```sql before mysql sqlserver
 //! SELECT name, tons > 3 AS heavy FROM loads WHERE tons * 2 AND TRUE ORDER BY tons IS NULL, tons LIMIT 3
 //! ```
 //! ```sql after
@@ -223,7 +223,7 @@ impl Truth {
             DataType::Boolean if operand.is_numeric() => Some(operation(phrase::COMPARE_NOT_EQUAL, cast.operand.take(), number(0))),
             // BIT is a type for truth, what stands for one elsewhere is a number.
             DataType::Boolean
-                if operand == DataType::Unknown && self.target.booleans_are_numbers && self.target.dialect != DialectName::Tsql =>
+                if operand == DataType::Unknown && self.target.booleans_are_numbers && self.target.dialect != DialectName::SqlServer =>
             {
                 self.untyped.borrow_mut().extend(cast.operand.span.is_read().then_some(cast.operand.span));
                 Some(operation(phrase::COMPARE_NOT_EQUAL, cast.operand.take(), number(0)))
@@ -258,7 +258,7 @@ impl Truth {
         let is_truth = infer(expr).data_type == DataType::Boolean || is_condition(expr.without_parens());
         let same = self.source.booleans_are_numbers == self.target.booleans_are_numbers;
         let is_short = in_a_call && self.source.dialect == DialectName::Postgres;
-        if !is_truth || (same && !is_short && self.target.dialect != DialectName::Tsql) {
+        if !is_truth || (same && !is_short && self.target.dialect != DialectName::SqlServer) {
             return self.value(expr);
         }
         let (yes, no) = if is_short { ("t", "f") } else { ("true", "false") };
@@ -269,7 +269,7 @@ impl Truth {
     fn number(&self, expr: &mut E) {
         let is_truth = infer(expr).data_type == DataType::Boolean || is_condition(expr.without_parens());
         // SQL Server adds a BIT to a number, but neither negates nor sums it.
-        if is_truth && self.target.dialect == DialectName::Tsql && !is_condition(expr.without_parens()) {
+        if is_truth && self.target.dialect == DialectName::SqlServer && !is_condition(expr.without_parens()) {
             self.value(expr);
             let value = expr.take();
             *expr = Expr { span: value.span, ..call(phrase::CAST_TRUTH_TO_INTEGER, vec![value]) };
@@ -294,7 +294,7 @@ impl Truth {
             ExprKind::Is(test) if is_truth_test(test) => self.condition(expr),
             ExprKind::Case(case) => self.case(case),
             // SQL Server: ~ of a BIT is the other one.
-            ExprKind::Unary(unary) if self.source.dialect == DialectName::Tsql && turns_truth(unary) => {
+            ExprKind::Unary(unary) if self.source.dialect == DialectName::SqlServer && turns_truth(unary) => {
                 let mut condition = unary.operand.take();
                 self.condition(&mut condition);
                 *expr = denied(condition);

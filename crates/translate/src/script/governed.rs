@@ -145,7 +145,7 @@ impl Governed<'_> {
         if new_batch {
             self.rest = self.rest.take().filter(|(_, _, until)| *until != Until::Batch);
             // SQL Server: a batch's variables end with it.
-            if self.dialect == DialectName::Tsql {
+            if self.dialect == DialectName::SqlServer {
                 self.names.retain(|name, _| !name.starts_with('@'));
             }
         }
@@ -217,7 +217,7 @@ impl Governed<'_> {
             return;
         }
         let words = || (0..span.end - span.first).map(|i| self.text.word(span, i));
-        if self.dialect == DialectName::Tsql && !matches!(first.as_str(), "CREATE" | "ALTER") {
+        if self.dialect == DialectName::SqlServer && !matches!(first.as_str(), "CREATE" | "ALTER") {
             let stops = words().find(|w| matches!(w.as_str(), "RETURN" | "GOTO" | "THROW"));
             let never = matches!(first.as_str(), "SET") && matches!(second.as_str(), "NOEXEC" | "PARSEONLY" | "FMTONLY");
             if let Some(word) = stops {

@@ -1,7 +1,7 @@
 //! BEGIN, COMMIT and ROLLBACK: the same three steps everywhere, in other words.
 
 use syntax::DialectName;
-use syntax::DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+use syntax::DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
 use syntax::tree::Span;
 
 use crate::text::Text;
@@ -25,11 +25,11 @@ pub(super) fn step(text: Text<'_>, span: Span, dialect: DialectName) -> Option<S
     }
     let [first, second, third] = [0, 1, 2].map(|i| text.word(span, i));
     // A name is no option: SQL Server's COMMIT TRAN crossing.
-    let is_plain = third.is_empty() || dialect == Tsql;
+    let is_plain = third.is_empty() || dialect == SqlServer;
     let transaction = matches!(second.as_str(), "TRANSACTION" | "TRAN") && is_plain;
     let bare = second.is_empty() || transaction || second == "WORK" && third.is_empty();
     match first.as_str() {
-        "BEGIN" if dialect == Tsql => transaction.then_some(Step::Begin),
+        "BEGIN" if dialect == SqlServer => transaction.then_some(Step::Begin),
         "BEGIN" if dialect == Sqlite && matches!(second.as_str(), "DEFERRED" | "IMMEDIATE" | "EXCLUSIVE") => Some(Step::Begin),
         "BEGIN" if dialect != Oracle => bare.then_some(Step::Begin),
         "START" => transaction.then_some(Step::Begin),
@@ -45,12 +45,12 @@ pub(super) fn step(text: Text<'_>, span: Span, dialect: DialectName) -> Option<S
 pub(super) fn said(step: Step, dialect: DialectName) -> Option<&'static str> {
     Some(match (step, dialect) {
         (_, Spark) | (Step::Begin, Oracle) => return None,
-        (Step::Begin, Tsql | Bigquery) => "BEGIN TRANSACTION",
+        (Step::Begin, SqlServer | Bigquery) => "BEGIN TRANSACTION",
         (Step::Begin, Mysql | Mariadb) => "START TRANSACTION",
         (Step::Begin, Postgres | Duckdb | Sqlite) => "BEGIN",
-        (Step::Commit, Tsql | Bigquery) => "COMMIT TRANSACTION",
+        (Step::Commit, SqlServer | Bigquery) => "COMMIT TRANSACTION",
         (Step::Commit, _) => "COMMIT",
-        (Step::Rollback, Tsql | Bigquery) => "ROLLBACK TRANSACTION",
+        (Step::Rollback, SqlServer | Bigquery) => "ROLLBACK TRANSACTION",
         (Step::Rollback, _) => "ROLLBACK",
     })
 }

@@ -11,7 +11,7 @@ pub(super) fn literal(bytes: &[u8], to: DialectName) -> ExprKind<Spelled> {
     let text = |text: String| ExprKind::Literal(Literal::Text(text.into()));
     match to {
         DialectName::Mysql | DialectName::Mariadb | DialectName::Spark | DialectName::Sqlite => text(format!("X'{digits}'")),
-        DialectName::Tsql => ExprKind::Literal(Literal::Number(format!("0x{digits}").into())),
+        DialectName::SqlServer => ExprKind::Literal(Literal::Number(format!("0x{digits}").into())),
         DialectName::Bigquery => text(format!("b'{}'", each("\\x"))),
         DialectName::Postgres => cast(text(format!("'\\x{digits}'")), "bytea"),
         DialectName::Duckdb => cast(text(format!("'{}'", each("\\x"))), "BLOB"),

@@ -106,7 +106,7 @@ impl<'a> Writer<'a> {
     fn changed_alias(&mut self, table: &mut TableRef<Spelled>, from: &mut Vec<TableRef<Spelled>>) {
         let Some(alias) = &mut table.alias else { return };
         match (self.to.name, &alias.name) {
-            (DialectName::Tsql, Some(name)) => {
+            (DialectName::SqlServer, Some(name)) => {
                 let by_alias = TableKind::Name(ObjectName::single(Ident::made(name.text.clone())));
                 let named = TableRef { kind: by_alias, alias: None, relation: (), hints: None, qualifier: None, span: Span::MADE };
                 from.insert(0, std::mem::replace(table, named));
@@ -120,7 +120,7 @@ impl<'a> Writer<'a> {
     fn deleted_alias(&mut self, delete: &mut Delete<Spelled>) {
         let Some(alias) = &mut delete.table.alias else { return };
         match (self.to.name, &alias.name) {
-            (DialectName::Tsql, Some(name)) => delete.targets.push(ObjectName::single(Ident::made(name.text.clone()))),
+            (DialectName::SqlServer, Some(name)) => delete.targets.push(ObjectName::single(Ident::made(name.text.clone()))),
             (DialectName::Sqlite, _) => alias.as_word = true,
             _ => {}
         }
@@ -268,7 +268,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             self.note(Note::new("function.not-translated", span, message).advise("put its value in by hand"));
         }
         let spoken = match self.to.name {
-            DialectName::Tsql | DialectName::Bigquery => sign == '@',
+            DialectName::SqlServer | DialectName::Bigquery => sign == '@',
             DialectName::Postgres => matches!(sign, '$' | ':'),
             DialectName::Oracle => sign == ':',
             DialectName::Mysql | DialectName::Mariadb => matches!(sign, '?' | '@'),
@@ -476,7 +476,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             let name = std::mem::replace(&mut alias.name, Ident::made(""));
             alias.name = self.name(name);
             let keeps = match alias.form {
-                AliasForm::Equals => self.to.name == DialectName::Tsql,
+                AliasForm::Equals => self.to.name == DialectName::SqlServer,
                 AliasForm::Prefix => self.to.name == DialectName::Duckdb,
                 AliasForm::Bare => alias.name.quote != Quote::None || !needs_as(self.to.name, &alias.name.text),
                 AliasForm::As => true,
@@ -562,7 +562,7 @@ impl Writer<'_> {
         match self.to.name {
             // SQLite keeps dates as text.
             DialectName::Sqlite => ExprKind::Literal(literal),
-            DialectName::Tsql => {
+            DialectName::SqlServer => {
                 let name = if is_date {
                     "DATE"
                 } else if word == "TIME" {

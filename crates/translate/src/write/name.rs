@@ -20,7 +20,7 @@ impl Writer<'_> {
 
     /// A table's name with its schema.
     pub(super) fn table_name(&mut self, name: ObjectName) -> ObjectName {
-        if let Some(variable) = name.as_single().filter(|n| n.text.starts_with('@') && self.to.name != DialectName::Tsql) {
+        if let Some(variable) = name.as_single().filter(|n| n.text.starts_with('@') && self.to.name != DialectName::SqlServer) {
             let message = format!("the table variable {} is kept as written", variable.text);
             let note = Note::new("variable.type", variable.span(), message);
             self.note(note.advise("put its rows into a table of that name, and name it here"));
@@ -42,7 +42,7 @@ impl Writer<'_> {
             return parts;
         }
         let default = match self.from.name {
-            DialectName::Tsql => "dbo",
+            DialectName::SqlServer => "dbo",
             DialectName::Postgres => "public",
             DialectName::Duckdb | DialectName::Sqlite => "main",
             _ => "",
@@ -56,7 +56,7 @@ impl Writer<'_> {
 
     /// `#recent` is a temporary table of SQL Server.
     fn temporary(&mut self, ident: Ident) -> Ident {
-        if self.from.name != DialectName::Tsql || ident.quote != Quote::None || !ident.text.starts_with('#') {
+        if self.from.name != DialectName::SqlServer || ident.quote != Quote::None || !ident.text.starts_with('#') {
             return ident;
         }
         let text: CompactString = ident.text.trim_start_matches('#').into();

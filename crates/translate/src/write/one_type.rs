@@ -93,7 +93,7 @@ impl Writer<'_> {
     }
 
     fn made(&self, phrase: &str) -> Option<Made> {
-        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+        use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
         let compares = phrase.starts_with("greatest.") || phrase.starts_with("least.");
         let is_mysql = |d| matches!(d, Mysql | Mariadb);
         match self.from.name {
@@ -101,8 +101,8 @@ impl Writer<'_> {
             Mariadb if compares => None,
             Mysql | Mariadb | Sqlite => Some(Made::Texts),
             Oracle => Some(Made::AsTheFirst),
-            Tsql if phrase == phrase::NULL_REPLACED => Some(Made::AsTheFirst),
-            Tsql | Postgres | Duckdb | Spark => Some(Made::Numbers),
+            SqlServer if phrase == phrase::NULL_REPLACED => Some(Made::AsTheFirst),
+            SqlServer | Postgres | Duckdb | Spark => Some(Made::Numbers),
             Bigquery => None,
         }
     }

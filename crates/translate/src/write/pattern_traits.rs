@@ -4,7 +4,7 @@
 //! PostgreSQL, POSIX Regular Expressions, Regular Expression Matching Rules.
 
 use meaning::{Breach, Note, ValueClass, phrase};
-use syntax::DialectName::{self, Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+use syntax::DialectName::{self, Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
 use syntax::tree::Span;
 
 use super::Writer;
@@ -47,7 +47,7 @@ fn empty_matches(dialect: DialectName) -> EmptyMatches {
         Mysql => EmptyMatches::InText,
         Duckdb | Bigquery => EmptyMatches::Apart,
         Mariadb => EmptyMatches::Last,
-        Oracle | Tsql | Sqlite => EmptyMatches::Untried,
+        Oracle | SqlServer | Sqlite => EmptyMatches::Untried,
     }
 }
 
@@ -59,7 +59,7 @@ fn empty_match_is_null(dialect: DialectName) -> bool {
 /// A group that takes no part in the match is NULL, not an empty text (Oracle has no such text; seen on
 /// PostgreSQL 15, the GoogleSQL evaluator, DuckDB 1.5, Spark 4.0, MySQL 9.7 and MariaDB 10.11).
 fn skipped_group_is_null(dialect: DialectName) -> bool {
-    matches!(dialect, Oracle | Tsql | Postgres | Bigquery)
+    matches!(dialect, Oracle | SqlServer | Postgres | Bigquery)
 }
 
 /// Classes of letters hold those of all languages.

@@ -44,8 +44,8 @@ impl Flavour {
 /// POSIX Regular Expressions; MySQL 8 (ICU); MariaDB (PCRE); RE2's syntax for DuckDB, BigQuery and SQL Server 2025;
 /// Java's Pattern for Spark.
 pub(super) fn flavour(dialect: DialectName) -> Flavour {
-    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Tsql};
-    let re2 = matches!(dialect, Duckdb | Bigquery | Tsql);
+    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer};
+    let re2 = matches!(dialect, Duckdb | Bigquery | SqlServer);
     Flavour {
         posix_classes: dialect != Spark,
         plain_brackets: dialect == Oracle,
@@ -305,20 +305,20 @@ enum Piece {
 /// The pieces of a replacement. Seen on MySQL 9.7, MariaDB 10.11, PostgreSQL 15, DuckDB 1.5, Spark 4.0 and
 /// the GoogleSQL evaluator; Oracle and SQL Server 2025, REGEXP_REPLACE.
 fn pieces(text: &str, from: DialectName) -> Vec<Piece> {
-    use DialectName::{Mariadb, Mysql, Oracle, Postgres, Spark, Tsql};
+    use DialectName::{Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer};
     let by_dollar = matches!(from, Mysql | Spark);
     // A backslash before any other character is nothing but its sign that it means itself.
     let escapes_all = matches!(from, Mysql | Spark | Mariadb);
     let mut out = Vec::new();
     let mut cursor = Cursor::new(text);
     while let Some(c) = cursor.next() {
-        let group = |digit: &char| digit.is_ascii_digit() && (*digit != '0' || !matches!(from, Postgres | Oracle | Tsql));
+        let group = |digit: &char| digit.is_ascii_digit() && (*digit != '0' || !matches!(from, Postgres | Oracle | SqlServer));
         match (c, cursor.peek()) {
             ('$', Some(digit)) if by_dollar && group(&digit) => out.push(Piece::Group(digit)),
             ('\\', Some(digit)) if !by_dollar && group(&digit) => out.push(Piece::Group(digit)),
             ('\\', Some('&')) if from == Postgres => out.push(Piece::Group('0')),
-            ('\\', Some('&')) if from == Tsql => out.push(Piece::Text('&')),
-            ('&', _) if from == Tsql => {
+            ('\\', Some('&')) if from == SqlServer => out.push(Piece::Text('&')),
+            ('&', _) if from == SqlServer => {
                 out.push(Piece::Group('0'));
                 continue;
             }
@@ -340,18 +340,18 @@ fn pieces(text: &str, from: DialectName) -> Vec<Piece> {
 /// # Errors
 /// What of it the target can't say.
 pub(super) fn replacement(text: &str, from: DialectName, to: DialectName) -> Result<String, String> {
-    use DialectName::{Mysql, Oracle, Postgres, Spark, Tsql};
+    use DialectName::{Mysql, Oracle, Postgres, Spark, SqlServer};
     let by_dollar = matches!(to, Mysql | Spark);
     let mut out = String::new();
     for piece in pieces(text, from) {
         match piece {
             Piece::Text('\\') => out.push_str("\\\\"),
             Piece::Text('$') if by_dollar => out.push_str("\\$"),
-            Piece::Text('&') if to == Tsql => return Err("an & in a replacement".into()),
+            Piece::Text('&') if to == SqlServer => return Err("an & in a replacement".into()),
             Piece::Text(c) => out.push(c),
             Piece::Group('0') if to == Oracle => return Err("the whole match in a replacement".into()),
             Piece::Group('0') if to == Postgres => out.push_str("\\&"),
-            Piece::Group('0') if to == Tsql => out.push('&'),
+            Piece::Group('0') if to == SqlServer => out.push('&'),
             Piece::Group(digit) => out.extend([if by_dollar { '$' } else { '\\' }, digit]),
         }
     }
@@ -361,7 +361,7 @@ pub(super) fn replacement(text: &str, from: DialectName, to: DialectName) -> Res
 #[cfg(test)]
 mod tests {
     use super::*;
-    use DialectName::{Bigquery, Mysql, Oracle, Postgres, Spark, Tsql};
+    use DialectName::{Bigquery, Mysql, Oracle, Postgres, Spark, SqlServer};
 
     #[test]
     fn patterns_and_replacements() {
@@ -403,9 +403,9 @@ mod tests {
             ("<\\&>", Postgres, Mysql, "<$0>"),
             ("<$0>", Mysql, Postgres, "<\\&>"),
             ("<\\0>", Bigquery, Postgres, "<\\&>"),
-            ("<\\0>", Bigquery, Tsql, "<&>"),
-            ("<&>\\1", Tsql, Postgres, "<\\&>\\1"),
-            ("\\&", Tsql, Mysql, "&"),
+            ("<\\0>", Bigquery, SqlServer, "<&>"),
+            ("<&>\\1", SqlServer, Postgres, "<\\&>\\1"),
+            ("\\&", SqlServer, Mysql, "&"),
             ("<\\0>", Postgres, Bigquery, "<\\\\0>"),
             ("a\\b\\\\", Mysql, Postgres, "ab\\\\"),
             ("a\\b", Postgres, Mysql, "a\\\\b"),

@@ -30,7 +30,7 @@ impl Writer<'_> {
                 return Some(column(name));
             }
             DialectName::Mariadb => called(if next { "NEXTVAL" } else { "LASTVAL" }, name),
-            DialectName::Tsql if next => Call { form: CallForm::NextValue, ..called("NEXT", name) },
+            DialectName::SqlServer if next => Call { form: CallForm::NextValue, ..called("NEXT", name) },
             _ => return None,
         };
         Some(Expr::made(ExprKind::Call(Box::new(call))))

@@ -294,7 +294,7 @@ impl Writer<'_> {
     /// COALESCE with '' and arrays take one type, and a fraction is written in another way.
     fn join_texts(&mut self, phrase: &str, arguments: &mut [M], span: Span) {
         let texts_only = match self.to.name {
-            DialectName::Tsql => phrase != phrase::TEXT_JOIN,
+            DialectName::SqlServer => phrase != phrase::TEXT_JOIN,
             DialectName::Bigquery | DialectName::Spark => phrase != phrase::TEXT_CONCATENATE,
             _ => false,
         };
@@ -329,8 +329,8 @@ impl Writer<'_> {
 
     /// Whether a number must be made a text where one is wanted.
     pub(super) fn wants_text_for(&self, given: &DataType) -> bool {
-        use DialectName::{Bigquery, Duckdb, Postgres, Tsql};
-        given.is_numeric() && (matches!(self.to.name, Bigquery | Duckdb | Postgres | Tsql) || self.writes_otherwise(given))
+        use DialectName::{Bigquery, Duckdb, Postgres, SqlServer};
+        given.is_numeric() && (matches!(self.to.name, Bigquery | Duckdb | Postgres | SqlServer) || self.writes_otherwise(given))
     }
 
     /// Constant regular expressions and replacements in the target's flavour.

@@ -31,11 +31,11 @@ pub(super) fn without_symmetric(expr: M) -> M {
 
 /// How LIKE of a dialect is written. Sources: the manuals' chapters on LIKE.
 fn style_of(dialect: DialectName) -> LikeStyle {
-    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, Sqlite, Tsql};
+    use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
     match dialect {
         Postgres | Mysql | Mariadb | Bigquery | Spark => LikeStyle::Backslash,
         Oracle | Duckdb | Sqlite => LikeStyle::Clause,
-        Tsql => LikeStyle::Brackets,
+        SqlServer => LikeStyle::Brackets,
     }
 }
 
@@ -171,7 +171,8 @@ impl Writer<'_> {
         let flat = pieces::flat(pieces);
         let like = |all: &Vec<Vec<Piece>>| all.iter().map(|p| spell::as_like(p, style_of(self.to.name))).collect::<Option<Vec<_>>>();
         // What a LIKE that passes over case can't tell, others must.
-        let like_will_do = word == LikeWord::Like || !(tells_case && self.facts.like_ignores_case) || self.to.name == DialectName::Tsql;
+        let like_will_do =
+            word == LikeWord::Like || !(tells_case && self.facts.like_ignores_case) || self.to.name == DialectName::SqlServer;
         if let Some(all) = flat.as_ref().filter(|_| like_will_do).and_then(like) {
             return Some(Saying::Like(all));
         }
@@ -179,7 +180,7 @@ impl Writer<'_> {
         if let Some(all) = flat.as_ref().filter(|_| self.to.name == DialectName::Sqlite).and_then(glob) {
             return Some(Saying::Glob(all));
         }
-        let has_regex = !matches!(self.to.name, DialectName::Sqlite | DialectName::Tsql);
+        let has_regex = !matches!(self.to.name, DialectName::Sqlite | DialectName::SqlServer);
         has_regex.then(|| Saying::Regex(spell::as_regex(pieces)))
     }
 
@@ -198,7 +199,7 @@ impl Writer<'_> {
             Saying::Like(all) => {
                 let own_word = if test.word == LikeWord::Ilike { LikeWord::Ilike } else { LikeWord::Like };
                 // SQL Server's own collations pass over case.
-                let sensitive = tells_case && self.to.name == DialectName::Tsql && test.word != LikeWord::Like;
+                let sensitive = tells_case && self.to.name == DialectName::SqlServer && test.word != LikeWord::Like;
                 let collated = |operand: M| {
                     let name = ObjectName::single(Ident::made("Latin1_General_BIN2"));
                     if sensitive { Expr::made(ExprKind::Collate(Box::new(operand), name)) } else { operand }
