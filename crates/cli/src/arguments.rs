@@ -175,6 +175,9 @@ pub(crate) struct TranslateArguments {
     /// Whether a refused statement comes with a draft: what could be translated, as comments
     #[arg(long, value_enum, default_value = "on")]
     pub(crate) drafts: Drafts,
+    /// Show the part of the source that each note is about
+    #[arg(long)]
+    pub(crate) detail: bool,
     /// Show every note, not each kind once a file
     #[arg(long)]
     pub(crate) each: bool,

@@ -9,10 +9,12 @@ mod diagnose;
 mod explain;
 mod grid;
 mod input;
+mod notes;
 mod outputs;
 mod phrases;
 mod run;
 mod show;
+mod summary;
 mod translate;
 
 use std::process::ExitCode;

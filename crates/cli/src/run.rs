@@ -95,13 +95,15 @@ fn show_failure(statement: &Statement<'_>, error: &EngineError, engine: &dyn Eng
         source: &statement.input.text,
         start: from,
         end: to,
+        at: Lines::of(&statement.input.text).place(from),
         kind: Kind::Failed,
         code: "",
         message: &message,
         advice: None,
         elsewhere: None,
+        excerpt: true,
     };
-    eprintln!("{}\n", render(&finding));
+    eprintln!("{}", render(&finding, 0));
 }
 
 /// Says what the engine warned of, or fails with the warning that spoils the result.

@@ -2,7 +2,7 @@
 
 use std::io::IsTerminal;
 
-use comfy_table::{Attribute, Cell, CellAlignment, Color, ContentArrangement, Table, presets};
+use comfy_table::{Attribute, Cell, CellAlignment, Color, ContentArrangement, Table};
 use values::{ResultSet, Value};
 
 /// Whether colours are wanted on standard output.
@@ -85,15 +85,26 @@ const PIPE_WIDTH: u16 = 110;
 
 /// The width where the terminal tells none: there is none, or it says that it has no columns.
 pub(crate) fn fixed_width() -> Option<u16> {
-    const LEAST: u16 = 20;
-    let tells = std::io::stdout().is_terminal() && Table::new().width().is_some_and(|w| w >= LEAST);
+    let tells = std::io::stdout().is_terminal() && Table::new().width().is_some_and(|w| w >= LEAST_WIDTH);
     (!tells).then_some(PIPE_WIDTH)
 }
+
+/// The width of notes, where standard error is a terminal.
+pub(crate) fn width_of_notes() -> Option<usize> {
+    let (_, columns) = console::Term::stderr().size_checked().filter(|_| std::io::stderr().is_terminal())?;
+    (usize::from(columns) >= usize::from(LEAST_WIDTH)).then_some(usize::from(columns))
+}
+
+/// Narrower than this, a terminal tells no width of use.
+const LEAST_WIDTH: u16 = 20;
+
+/// A heavy rule below the column headers, light ones between the columns, none around.
+const RULES: &str = "     ━┿ │          ";
 
 /// An empty table in our style.
 pub(crate) fn table() -> Table {
     let mut table = Table::new();
-    table.load_preset(presets::UTF8_FULL_CONDENSED).set_content_arrangement(ContentArrangement::Dynamic);
+    table.load_preset(RULES).set_content_arrangement(ContentArrangement::Dynamic);
     if let Some(width) = fixed_width() {
         table.set_width(width);
     }

@@ -1,19 +1,20 @@
 //! `translate`.
 
-use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
 use meaning::{Catalog, Fidelity};
 use rayon::prelude::*;
 use serde_json::{Value as Json, json};
 use syntax::{Dialect, LayoutStyle};
-use translate::{NullOrderPolicy, Options, Script, Translated, UNKNOWN_TYPES, translate_text};
+use translate::{NullOrderPolicy, Options, Script, Translated, translate_text};
 
 use crate::arguments::{Drafts, Labels, Layout, Notes, NullOrder, Source, Strict, TranslateArguments};
-use crate::diagnose::{Finding, Kind, Lines, render};
+use crate::diagnose::Lines;
 use crate::input::{self, Input};
+use crate::notes::show_notes;
 use crate::outputs::{self, Output};
-use crate::{Done, Ending, Usage, show};
+use crate::summary::Summary;
+use crate::{Done, Ending, Usage};
 
 /// The options both commands share.
 pub(crate) fn options(source: &Source) -> Options {
@@ -42,7 +43,7 @@ pub(crate) fn command(arguments: &TranslateArguments) -> Done {
     options.layout = if arguments.layout == Layout::Tidy { LayoutStyle::Tidy } else { LayoutStyle::Keep };
     let mut ending = Ending::default();
     let mut statements = Vec::new();
-    let mut tally = Tally::default();
+    let mut summary = Summary::default();
     let mut all_scripts = Vec::new();
     for to in &arguments.to {
         let scripts = translate_all(&inputs, &source.from, to, &catalog, &options);
@@ -52,13 +53,13 @@ pub(crate) fn command(arguments: &TranslateArguments) -> Done {
                 let lines = Lines::of(&input.text);
                 statements.extend(script.statements.iter().map(|s| statement_json(s, input, &lines, &source.from, to)));
             }
-            tally.add(script);
+            summary.add(script);
             if !source.json {
                 if arguments.steps {
                     show_steps(script);
                 }
                 if !inline {
-                    show_notes(input, script, arguments.each);
+                    show_notes(input, script, arguments.each, arguments.detail);
                 }
             }
             if arguments.output.is_none() && !source.json {
@@ -70,10 +71,7 @@ pub(crate) fn command(arguments: &TranslateArguments) -> Done {
     if source.json {
         println!("{:#}", json!({ "version": 1, "statements": statements }));
     } else {
-        if !inline && !arguments.each {
-            tally.show_unknown();
-        }
-        tally.show(&arguments.to);
+        summary.show(&arguments.to, arguments.each);
     }
     if let Some(output) = &arguments.output {
         write_outputs(arguments, output, &inputs, &all_scripts)?;
@@ -149,106 +147,6 @@ fn show_steps(script: &Script) {
     }
 }
 
-/// Of a refused statement only the reasons matter.
-fn is_beside_refusal(statement: &Translated, note: &meaning::Note) -> bool {
-    statement.sql.is_none() && note.fidelity < Fidelity::Refused
-}
-
-/// Notes on the terminal: the same note once a file, with where else it stands.
-fn show_notes(input: &Input, script: &Script, each: bool) {
-    let places = Lines::of(&input.text);
-    let mut folded: Vec<(&translate::PlacedNote, Vec<usize>)> = Vec::new();
-    for statement in &script.statements {
-        for placed in &statement.notes {
-            let beside = is_beside_refusal(statement, &placed.note);
-            // What is told once a run: the summary does.
-            if (placed.note.fidelity == Fidelity::Exact || beside || placed.note.code == UNKNOWN_TYPES) && !each {
-                continue;
-            }
-            let line = places.line(placed.place.start);
-            let same = folded.iter_mut().find(|(p, _)| !each && p.note.code == placed.note.code && p.note.message == placed.note.message);
-            match same {
-                Some((_, lines)) => lines.push(line),
-                None => folded.push((placed, Vec::new())),
-            }
-        }
-    }
-    for (placed, lines) in folded {
-        let mut lines = lines;
-        lines.sort_unstable();
-        lines.dedup();
-        let elsewhere = (!lines.is_empty()).then(|| {
-            let shown: Vec<String> = lines.iter().take(12).map(ToString::to_string).collect();
-            let more = if lines.len() > 12 { ", ..." } else { "" };
-            format!("{} more in this file, at line {}{more}", lines.len(), shown.join(", "))
-        });
-        let note = &placed.note;
-        let finding = Finding {
-            file: &input.name,
-            source: &input.text,
-            start: placed.place.start,
-            end: placed.place.end,
-            kind: Kind::Fidelity(note.fidelity),
-            code: note.code,
-            message: &note.message,
-            advice: note.advice.as_deref(),
-            elsewhere,
-        };
-        eprintln!("{}\n", render(&finding));
-    }
-}
-
-/// What the run's summary counts.
-#[derive(Default)]
-struct Tally {
-    statements: usize,
-    by_fidelity: BTreeMap<Fidelity, usize>,
-    by_code: BTreeMap<&'static str, usize>,
-}
-
-impl Tally {
-    fn add(&mut self, script: &Script) {
-        for statement in &script.statements {
-            self.statements += 1;
-            *self.by_fidelity.entry(statement.fidelity).or_default() += 1;
-            for placed in &statement.notes {
-                let beside = is_beside_refusal(statement, &placed.note);
-                if placed.note.fidelity > Fidelity::Exact && !beside {
-                    *self.by_code.entry(placed.note.code).or_default() += 1;
-                }
-            }
-        }
-    }
-
-    /// One line for all statements with columns of unknown types.
-    fn show_unknown(&self) {
-        if let Some(statements) = self.by_code.get(UNKNOWN_TYPES) {
-            eprintln!(
-                "assumes {UNKNOWN_TYPES}: {} where the types of columns matter and are not known; give the schema with --schema (--each names the columns)\n",
-                show::count(*statements, "statement")
-            );
-        }
-    }
-
-    /// One line for one statement without notes is silence: nothing to say.
-    fn show(&self, to: &[Dialect]) {
-        let plain = self.by_code.is_empty();
-        if self.statements == 0 {
-            eprintln!("no statement found");
-            return;
-        }
-        if self.statements == 1 && plain {
-            return;
-        }
-        let targets: Vec<String> = to.iter().map(ToString::to_string).collect();
-        let fidelities: Vec<String> = self.by_fidelity.iter().map(|(f, n)| format!("{n} {f}")).collect();
-        eprintln!("{} to {}: {}", show::count(self.statements, "statement"), targets.join(", "), fidelities.join(", "));
-        for (code, count) in &self.by_code {
-            eprintln!("  {count:>5}  {code}");
-        }
-    }
-}
-
 /// One statement for --json.
 fn statement_json(statement: &Translated, input: &Input, lines: &Lines<'_>, from: &Dialect, to: &Dialect) -> Json {
     let notes: Vec<Json> = statement
@@ -259,7 +157,7 @@ fn statement_json(statement: &Translated, input: &Input, lines: &Lines<'_>, from
             let (end_line, end_column) = lines.place(placed.place.end);
             let note = &placed.note;
             json!({
-                "code": note.code, "fidelity": note.fidelity.as_str(), "message": note.message, "advice": note.advice,
+                "code": note.code, "subject": note.subject, "fidelity": note.fidelity.as_str(), "message": note.message, "advice": note.advice,
                 "line": line, "column": column, "end_line": end_line, "end_column": end_column, "probe": statement.probe(&input.text, from, placed).map(|p| p.count),
             })
         })

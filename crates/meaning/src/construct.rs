@@ -16,6 +16,15 @@ macro_rules! constructs {
                 match self { $(Construct::$name => $words),* }
             }
 
+            /// Its words name it only together with those of the query.
+            pub const fn is_named_by_query(self) -> bool {
+                use Construct::{CallClauses, ChangeModifier, ChangeTrailing, IsWords, OwnOperator, PseudoColumn, QueryOptions, SpecialCall};
+                matches!(
+                    self,
+                    CallClauses | ChangeModifier | ChangeTrailing | IsWords | OwnOperator | PseudoColumn | QueryOptions | SpecialCall
+                )
+            }
+
             /// The dialects that speak it with the same meaning.
             pub const fn spoken_by(self) -> DialectSet {
                 match self { $(Construct::$name => DialectSet::of(&[$($dialect),*])),* }
@@ -26,16 +35,16 @@ macro_rules! constructs {
 
 constructs! {
     Hierarchy "CONNECT BY" [Oracle];
-    OuterMark "the outer join sign (+)" [Oracle];
+    OuterMark "the outer join operator (+)" [Oracle];
     Pivot "PIVOT" [];
     Unpivot "UNPIVOT" [];
     TableFunction "a table function in FROM" [];
     LateralView "LATERAL VIEW" [Spark];
-    CorrelatedDerived "a derived table that uses columns of the query around it" [Oracle, SqlServer, Mysql, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    CorrelatedDerived "a derived table that refers to columns of an outer query" [Oracle, SqlServer, Mysql, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     Apply "APPLY or LATERAL" [Oracle, SqlServer, Mysql, Postgres, Duckdb, Spark];
     DistinctOn "DISTINCT ON" [Postgres, Duckdb];
     Qualify "QUALIFY" [Duckdb, Bigquery];
-    StarModifier "changes to *" [];
+    StarModifier "a star with EXCEPT, EXCLUDE, REPLACE or RENAME" [];
     NaturalJoin "NATURAL JOIN" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     UsingJoin "JOIN with USING" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     FullJoin "FULL JOIN" [Oracle, SqlServer, Postgres, Duckdb, Bigquery, Spark, Sqlite];
@@ -48,55 +57,55 @@ constructs! {
     SetByName "a set operation BY NAME" [Duckdb];
     ExceptAll "EXCEPT ALL or INTERSECT ALL" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Spark];
     SelectInto "SELECT INTO" [];
-    SelectModifier "words between SELECT and its list" [Mysql, Mariadb];
+    SelectModifier "a modifier between SELECT and the select list" [Mysql, Mariadb];
     TableSample "ONLY, or a sample, partition or version of a table" [];
-    TypedAlias "types in an alias's column list" [];
-    AliasColumns "a column list behind a table alias" [SqlServer, Mysql, Postgres, Duckdb, Spark];
-    CommonTableColumns "a column list behind the name of a common table expression" [Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
-    QueryOptions "options behind the query" [];
+    TypedAlias "a column list with types after a table alias" [];
+    AliasColumns "a column list after a table alias" [SqlServer, Mysql, Postgres, Duckdb, Spark];
+    CommonTableColumns "a column list after the name of a common table expression" [Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
+    QueryOptions "an option after the query" [];
     Locking "FOR UPDATE" [];
     SearchCycle "SEARCH or CYCLE" [];
     RecursiveQuery "a recursive query" [];
     Values "VALUES as a query" [Postgres, Duckdb, Spark, Sqlite];
     TableStatement "TABLE as a query" [Mysql, Postgres, Duckdb, Spark];
-    OwnOperator "this operator" [];
+    OwnOperator "the operator in" [];
     Array "an array" [];
     Struct "a struct or map" [];
     Collection "a collection from a query" [];
-    Subscript "an element or slice" [];
+    Subscript "an array element or slice" [];
     Field "a field of a row" [];
-    Lambda "a lambda" [];
-    Interval "an interval" [];
+    Lambda "a lambda function" [];
+    Interval "an INTERVAL value" [];
     TimeZone "AT TIME ZONE" [Oracle, Postgres, Duckdb];
-    TruthTest "IS TRUE and its kin" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
-    IsWords "this IS test" [];
-    LikeEscape "ESCAPE behind LIKE" [Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
+    TruthTest "IS TRUE, IS FALSE or IS UNKNOWN" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    IsWords "the predicate" [];
+    LikeEscape "ESCAPE after LIKE" [Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     PatternWord "MATCH" [];
     Quantified "a comparison with ANY or ALL" [Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb];
     RowValue "a row value" [Oracle, Mysql, Mariadb, Postgres, Duckdb, Spark, Sqlite];
     InValue "IN with an array" [];
-    AggregateOrder "ORDER BY inside a call" [];
+    AggregateOrder "ORDER BY inside an aggregate" [];
     WithinGroup "WITHIN GROUP" [];
     Keep "KEEP (DENSE_RANK ...)" [Oracle];
     Filter "FILTER" [Postgres, Duckdb, Spark, Sqlite];
-    WindowFilter "FILTER behind a window function" [Postgres, Duckdb, Sqlite];
-    RefinedWindow "a window made of a named one" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Sqlite];
+    WindowFilter "FILTER after a window function" [Postgres, Duckdb, Sqlite];
+    RefinedWindow "a window that extends a named one" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Sqlite];
     NullTreatment "IGNORE NULLS" [];
-    CallClauses "clauses inside a call" [];
-    NamedArgument "a named argument" [];
-    SpecialCall "words for commas inside a call" [];
-    ConditionAsValue "a condition as a value" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
-    NumberAsCondition "a number or text as a condition" [Mysql, Mariadb, Sqlite];
+    CallClauses "the clause inside" [];
+    NamedArgument "an argument given by name" [];
+    SpecialCall "the keywords inside" [];
+    ConditionAsValue "a predicate used as a value" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
+    NumberAsCondition "a number or string used as a condition" [Mysql, Mariadb, Sqlite];
     Assignment "an assignment inside a query" [];
-    PseudoColumn "this pseudo column" [];
+    PseudoColumn "the pseudo column" [];
     CastExtra "a format or style in a cast" [];
-    SafeCast "a cast that gives NULL for an error" [Oracle, SqlServer, Duckdb, Bigquery, Spark];
+    SafeCast "a cast that returns NULL for an error" [Oracle, SqlServer, Duckdb, Bigquery, Spark];
     FrameGroups "a window frame with GROUPS or EXCLUDE" [Oracle, Postgres, Duckdb, Sqlite];
     NamedWindow "WINDOW" [Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark, Sqlite];
     ChangeFrom "UPDATE or DELETE over several tables" [];
-    ChangeModifier "a word such as IGNORE, REPLACE or OVERWRITE in a change" [];
-    DefaultRow "a row of nothing but defaults" [SqlServer, Postgres, Duckdb, Sqlite];
-    DefaultValue "DEFAULT among the values" [Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark];
-    ChangeTrailing "a clause behind the change" [];
+    ChangeModifier "a modifier after INSERT, UPDATE or DELETE" [];
+    DefaultRow "DEFAULT VALUES" [SqlServer, Postgres, Duckdb, Sqlite];
+    DefaultValue "DEFAULT in a list of values" [Oracle, SqlServer, Mysql, Mariadb, Postgres, Duckdb, Bigquery, Spark];
+    ChangeTrailing "the clause" [];
     Merge "MERGE" [];
 }

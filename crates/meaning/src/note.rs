@@ -50,6 +50,8 @@ pub struct Note {
     pub fidelity: Fidelity,
     /// One sentence in plain words.
     pub message: Cow<'static, str>,
+    /// The name of the function, operator or construct it is about, for summaries; empty if it has none.
+    pub subject: Cow<'static, str>,
     /// What to do.
     pub advice: Option<Cow<'static, str>>,
     /// The tokens it is about.
@@ -62,7 +64,14 @@ impl Note {
     /// A note of a listed code with that code's fidelity.
     pub fn new(code: &'static str, span: Span, message: impl Into<Cow<'static, str>>) -> Note {
         let fidelity = code_fact(code).map_or(Fidelity::Differs, |fact| fact.fidelity);
-        Note { code, fidelity, message: message.into(), advice: None, span, breach: None }
+        Note { code, fidelity, message: message.into(), subject: Cow::Borrowed(""), advice: None, span, breach: None }
+    }
+
+    /// With the name of what it is about.
+    #[must_use]
+    pub fn about(mut self, subject: impl Into<Cow<'static, str>>) -> Note {
+        self.subject = subject.into();
+        self
     }
 
     /// With what breaks it.

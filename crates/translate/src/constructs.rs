@@ -49,9 +49,13 @@ impl Finder<'_> {
         if construct.spoken_by().has(self.to.name) {
             return;
         }
-        let title = self.to.name.title();
-        let note = Note::new("construct.not-translated", span, format!("{} is not translated to {title}", construct.words()))
-            .advise("rewrite this part by hand; the statement is kept as a comment");
+        let (title, words) = (self.to.name.title(), construct.words());
+        let named = match construct.is_named_by_query() {
+            true => format!("{words} {}", self.text.excerpt(span)),
+            false => words.to_string(),
+        };
+        let note = Note::new("construct.not-translated", span, format!("{named} is not translated to {title}"))
+            .about(if construct.is_named_by_query() { self.text.excerpt(span) } else { words.to_string() });
         if !self.notes.iter().any(|n| n.message == note.message) {
             self.notes.push(note);
         }
@@ -62,10 +66,7 @@ impl Finder<'_> {
         let Some(span) = span.filter(|s| s.is_read()) else { return };
         if let Some(words) = not_idle(self.text, span, place) {
             let message = format!("{words} is not translated to {}", self.to.name.title());
-            self.notes.push(
-                Note::new("construct.not-translated", span, message)
-                    .advise("rewrite this part by hand; the statement is kept as a comment"),
-            );
+            self.notes.push(Note::new("construct.not-translated", span, message).about(words));
         }
     }
 

@@ -5,7 +5,7 @@ mod governed;
 mod steps;
 mod transaction;
 
-use meaning::{Catalog, Fidelity};
+use meaning::{Catalog, Fidelity, Note};
 use syntax::{CommentStyle, Dialect, Statements, TokenKind, lex};
 
 use crate::text::Text;
@@ -166,6 +166,7 @@ impl Output<'_> {
             // What a rewrite made has no place of its own.
             let place = if note.span.is_read() { self.text.place(note.span) } else { place };
             let breach = note.breach.clone().map(|breach| breach.map(|span| self.text.place(span)));
+            let note = named(note, &self.text.source[place.start..place.end]);
             PlacedNote { note, place, breach }
         });
         let notes: Vec<PlacedNote> = notes.collect();
@@ -275,8 +276,7 @@ impl Output<'_> {
         let indent = self.indent();
         for placed in notes.iter().filter(|n| n.note.fidelity >= Fidelity::Refused) {
             let note = &placed.note;
-            let word = if note.fidelity == Fidelity::Unreadable { "not read" } else { "not translated" };
-            self.write_comment(&format!("{word} ({}): {}", note.code, note.message));
+            self.write_comment(&format!("{} ({}): {}", note.fidelity, note.code, note.message));
             self.out.push_str(&indent);
             if let Some(advice) = &note.advice {
                 self.write_comment(&format!("  {advice}"));
@@ -298,6 +298,15 @@ impl Output<'_> {
         self.out.push_str(&words.replace(['\r', '\n'], " "));
         self.out.push_str(self.line_break);
     }
+}
+
+/// A note that tells of no name is about the function that its part of the source calls.
+fn named(note: Note, source: &str) -> Note {
+    let is_part = |c: char| c.is_alphanumeric() || matches!(c, '_' | '.' | '$' | '#' | '@');
+    let end = source.find(|c| !is_part(c)).unwrap_or(source.len());
+    let (word, rest) = source.split_at(end);
+    let is_call = !word.is_empty() && rest.trim_start().starts_with('(');
+    if is_call && note.subject.is_empty() { note.about(word.to_uppercase()) } else { note }
 }
 
 /// Every line of `text` as a comment. A carriage return alone ends a line too: PostgreSQL ends a comment there.

@@ -36,6 +36,16 @@ impl<'a> Text<'a> {
         &self.source[place.start..place.end]
     }
 
+    /// The beginning of the text of `span`, on one line.
+    pub(crate) fn excerpt(&self, span: Span) -> String {
+        const MOST: usize = 32;
+        let text = self.of(span).split_whitespace().collect::<Vec<_>>().join(" ");
+        match text.char_indices().nth(MOST) {
+            Some((end, _)) => format!("{} ...", text[..end].trim_end()),
+            None => text,
+        }
+    }
+
     /// Token `at` of `span` in capitals; empty behind its end.
     pub(crate) fn word(&self, span: Span, at: u32) -> String {
         let index = span.first + at;

@@ -10,7 +10,7 @@ use syntax::Dialect;
 use values::{ResultSet, Row, Table, Value};
 
 use super::{Checked, Sides};
-use crate::diagnose::{Finding, Kind, render};
+use crate::diagnose::{Finding, Kind, Lines, render};
 use crate::show;
 
 /// A verdict in its colour.
@@ -189,17 +189,22 @@ fn with_place(one: &Checked, reason: &str) -> String {
     match place {
         None if one.suspects.is_empty() => format!("{} differs: {reason}", one.query.id()),
         None => format!("{} differs: {reason}\nmade by {}", one.query.id(), one.suspects.join(", ")),
-        Some((start, end)) => render(&Finding {
-            file: &one.query.input.name,
-            source: &one.query.input.text,
-            start,
-            end,
-            kind: Kind::Starts,
-            code: "",
-            message: reason,
-            advice: None,
-            elsewhere: (!one.suspects.is_empty()).then(|| format!("made by {}", one.suspects.join(", "))),
-        }),
+        Some((start, end)) => render(
+            &Finding {
+                file: &one.query.input.name,
+                source: &one.query.input.text,
+                start,
+                end,
+                at: Lines::of(&one.query.input.text).place(start),
+                kind: Kind::Starts,
+                code: "",
+                message: reason,
+                advice: None,
+                elsewhere: (!one.suspects.is_empty()).then(|| format!("made by {}", one.suspects.join(", "))),
+                excerpt: true,
+            },
+            0,
+        ),
     }
 }
 

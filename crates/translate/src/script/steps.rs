@@ -149,10 +149,7 @@ impl<'a> Steps<'a> {
         let what = kind_words(&tree.kind);
         match job.budget.spend(|| self.reader.statement(tree)) {
             Some(meant) => job.stage = Stage::Meant(meant, self.reader.features),
-            None => job.notes.push(
-                Note::new("statement.not-a-query", span, format!("{what} is not translated"))
-                    .advise("translate it by hand; it is kept as a comment"),
-            ),
+            None => job.notes.push(Note::new("statement.not-a-query", span, format!("{what} is not translated"))),
         }
         job.notes.append(&mut self.reader.notes);
         job.put_in = std::mem::take(&mut self.reader.put_in);

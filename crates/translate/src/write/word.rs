@@ -106,11 +106,11 @@ impl Writer<'_> {
             }
             _ => format!("{dotted} of {source} is translated with {} arguments, not with {count}", counts.join(" or ")),
         };
-        let advice = match there {
-            true => format!("{target} has a function of that name too: check by hand whether it does the same"),
-            false => format!("say it in {target}'s words by hand"),
-        };
-        self.note(Note::new("function.not-translated", if span.is_read() { span } else { place }, message).advise(advice));
+        let mut note = Note::new("function.not-translated", if span.is_read() { span } else { place }, message);
+        if there {
+            note = note.advise(format!("{target} has a function of that name too: check by hand whether it does the same"));
+        }
+        self.note(note.about(dotted.to_uppercase()));
     }
 
     /// A function that the source's server doesn't have by itself.
@@ -122,10 +122,13 @@ impl Writer<'_> {
             self.note(Note::new("name.taken", place, message).advise("call your own by its schema, or give it another name"));
             return;
         }
-        let near = near_calls(self.from.name, name).map_or(String::new(), |near| format!("; if it is a slip, {near} is near"));
+        let near =
+            near_calls(self.from.name, name).map_or(String::new(), |near| format!("; a built-in function of a similar name is {near}"));
         let message = format!("{name} is no built-in function of {}: it is kept as one of your own", self.from.name.title());
         self.note(
-            Note::new("name.unknown", place, message).advise(format!("make sure that it exists in {target} and does the same{near}")),
+            Note::new("name.unknown", place, message)
+                .about(name.to_uppercase())
+                .advise(format!("make sure that it exists in {target} and does the same{near}")),
         );
     }
 
