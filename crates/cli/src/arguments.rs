@@ -53,6 +53,8 @@ pub(crate) enum Command {
     },
     /// Copy the demo to a folder, translate and check all of it; no server needed
     Demo(DemoArguments),
+    /// Write an inland-ferry.toml for the folder, with what is found in it
+    New,
     /// Print completions for a shell
     Completions {
         /// Which shell
@@ -61,7 +63,9 @@ pub(crate) enum Command {
 }
 
 fn dialect(text: &str) -> Result<Dialect, String> {
-    text.parse().map_err(|e: syntax::DialectError| e.to_string())
+    let mut dialect: Dialect = text.parse().map_err(|e: syntax::DialectError| e.to_string())?;
+    crate::config::current().with_settings(&mut dialect);
+    Ok(dialect)
 }
 
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]

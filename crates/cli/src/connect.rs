@@ -7,12 +7,12 @@ use engines::{Access, Address, Engine, EngineError, open_with};
 use syntax::Dialect;
 
 use crate::arguments::AccessArguments;
-use crate::{Usage, show};
+use crate::{Usage, config, show};
 
 /// The address given, or the engine of a dialect that needs no server.
 pub(crate) fn address(given: Option<&str>, dialect: &Dialect) -> Result<Address, Usage> {
     match given {
-        Some(url) => url.parse().map_err(|e: engines::AddressError| Usage::new(e.to_string())),
+        Some(url) => config::current().engine(url).unwrap_or(url).parse().map_err(|e: engines::AddressError| Usage::new(e.to_string())),
         None => Ok(Address::default_for(dialect)),
     }
 }

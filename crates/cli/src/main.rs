@@ -3,12 +3,14 @@
 mod arguments;
 mod capture;
 mod check;
+mod config;
 mod connect;
 mod demo;
 mod diagnose;
 mod explain;
 mod grid;
 mod input;
+mod new;
 mod notes;
 mod outputs;
 mod phrases;
@@ -19,7 +21,7 @@ mod translate;
 
 use std::process::ExitCode;
 
-use clap::{CommandFactory, Parser};
+use clap::{CommandFactory, FromArgMatches};
 
 use arguments::{Command, Program};
 
@@ -65,7 +67,14 @@ impl Usage {
 pub(crate) type Done = Result<Ending, Usage>;
 
 fn main() -> ExitCode {
-    let program = Program::parse();
+    let program = match config::apply(Program::command()).map(|command| Program::from_arg_matches(&command.get_matches())) {
+        Ok(Ok(program)) => program,
+        Ok(Err(error)) => error.exit(),
+        Err(Usage(message)) => {
+            show::error(&message);
+            return ExitCode::from(2);
+        }
+    };
     let level = match program.verbose {
         0 => tracing::Level::WARN,
         1 => tracing::Level::INFO,
@@ -123,6 +132,7 @@ fn end_quietly_without_reader() {
 
 fn dispatch(command: Command) -> Done {
     match command {
+        Command::New => new::command(),
         Command::Translate(arguments) => translate::command(&arguments),
         Command::Check(arguments) => check::command(&arguments),
         Command::Run(arguments) => run::command(&arguments),

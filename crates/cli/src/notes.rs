@@ -6,9 +6,10 @@ use translate::{PlacedNote, Script, Translated, UNKNOWN_TYPES};
 use crate::diagnose::{Finding, Kind, Lines, render};
 use crate::input::Input;
 
-/// Whether a note is left out of output and summary: an exact one, or one of a refused statement that isn't why.
+/// Whether a note is left out of output and summary: one that is settled, an exact one, or one of a refused statement
+/// that isn't why.
 pub(crate) fn is_beside(statement: &Translated, note: &meaning::Note) -> bool {
-    note.fidelity == Fidelity::Exact || (statement.sql.is_none() && note.fidelity < Fidelity::Refused)
+    note.settled || note.fidelity == Fidelity::Exact || (statement.sql.is_none() && note.fidelity < Fidelity::Refused)
 }
 
 /// How many lines are named where the same note applies again.

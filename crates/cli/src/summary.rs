@@ -8,7 +8,7 @@ use translate::{Script, UNKNOWN_TYPES};
 
 use crate::diagnose::fidelity_word;
 use crate::notes::is_beside;
-use crate::show;
+use crate::{config, show};
 
 /// Counts of statements.
 #[derive(Default)]
@@ -18,6 +18,8 @@ pub(crate) struct Summary {
     /// Of each fidelity, by the name of what it is about and the note's code.
     by_name: BTreeMap<Fidelity, BTreeMap<(String, &'static str), usize>>,
     notes: usize,
+    /// Statements with notes that the configuration settles, by code.
+    settled: BTreeMap<&'static str, usize>,
 }
 
 /// Lines shown of each fidelity.
@@ -28,6 +30,10 @@ impl Summary {
         for statement in &script.statements {
             self.statements += 1;
             *self.by_fidelity.entry(statement.fidelity).or_default() += 1;
+            let settled: BTreeSet<_> = statement.notes.iter().filter(|placed| placed.note.settled).map(|placed| placed.note.code).collect();
+            for code in settled {
+                *self.settled.entry(code).or_default() += 1;
+            }
             let notes = statement.notes.iter().map(|placed| &placed.note).filter(|note| !is_beside(statement, note));
             let names: BTreeSet<_> = notes.map(|note| (note.fidelity, note.subject.to_string(), note.code)).collect();
             self.notes += names.len();
@@ -43,7 +49,7 @@ impl Summary {
             eprintln!("no statement found");
             return;
         }
-        if self.statements == 1 && self.notes == 0 {
+        if self.statements == 1 && self.notes == 0 && self.settled.is_empty() {
             return;
         }
         let targets: Vec<String> = to.iter().map(ToString::to_string).collect();
@@ -51,6 +57,9 @@ impl Summary {
         eprintln!("{} to {}: {}", show::count(self.statements, "statement"), targets.join(", "), fidelities.join(", "));
         for (fidelity, names) in self.by_name.iter().rev() {
             show_names(*fidelity, names, if each { usize::MAX } else { MOST });
+        }
+        for (code, count) in &self.settled {
+            eprintln!("  {:10} {count:>5}   {code} (in {})", "settled", config::NAME);
         }
         if self.by_name.values().any(|names| names.keys().any(|(_, code)| *code == UNKNOWN_TYPES)) && !each {
             eprintln!("{UNKNOWN_TYPES}: the result depends on types of columns that are not known; give the schema with --schema");

@@ -14,7 +14,7 @@ use crate::input::{self, Input};
 use crate::notes::show_notes;
 use crate::outputs::{self, Output};
 use crate::summary::Summary;
-use crate::{Done, Ending, Usage};
+use crate::{Done, Ending, Usage, config};
 
 /// The options both commands share.
 pub(crate) fn options(source: &Source) -> Options {
@@ -22,7 +22,7 @@ pub(crate) fn options(source: &Source) -> Options {
         NullOrder::Keep => NullOrderPolicy::Keep,
         NullOrder::Ignore => NullOrderPolicy::Ignore,
     };
-    Options { null_order, keep_labels: source.labels == Labels::Keep, ..Options::default() }
+    Options { null_order, keep_labels: source.labels == Labels::Keep, settled: config::current().settled.clone(), ..Options::default() }
 }
 
 pub(crate) fn command(arguments: &TranslateArguments) -> Done {
@@ -157,7 +157,7 @@ fn statement_json(statement: &Translated, input: &Input, lines: &Lines<'_>, from
             let (end_line, end_column) = lines.place(placed.place.end);
             let note = &placed.note;
             json!({
-                "code": note.code, "subject": note.subject, "fidelity": note.fidelity.as_str(), "message": note.message, "advice": note.advice,
+                "code": note.code, "subject": note.subject, "settled": note.settled, "fidelity": note.fidelity.as_str(), "message": note.message, "advice": note.advice,
                 "line": line, "column": column, "end_line": end_line, "end_column": end_column, "probe": statement.probe(&input.text, from, placed).map(|p| p.count),
             })
         })

@@ -450,3 +450,58 @@ fn phrases_of_ones_own_are_heard_and_said() {
         assert!(ran.out.contains(part) || ran.err.contains(part), "wants {part:?}\n{}\n{}", ran.out, ran.err);
     }
 }
+
+/// The commands of docs/json.md print what stands below them.
+#[test]
+fn documented_json_is_what_is_printed() {
+    let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+    let page = std::fs::read_to_string(root.join("docs/json.md")).expect("docs/json.md");
+    let program = assert_cmd::cargo::cargo_bin("inland-ferry");
+    let path = format!("{}:{}", program.parent().expect("folder").display(), std::env::var("PATH").unwrap_or_default());
+    let sections: Vec<&str> = page.split("```sh\n").skip(1).collect();
+    assert!(sections.len() >= 3);
+    for section in sections {
+        let (command, rest) = section.split_once("```").expect("a command");
+        let wanted = rest.split("```json\n").nth(1).and_then(|part| part.split("```").next()).expect("its output");
+        let output = std::process::Command::new("sh").args(["-c", command]).env("PATH", &path).current_dir(&root).output().expect("output");
+        let read = |text: &str| serde_json::from_str::<serde_json::Value>(text).expect("JSON");
+        assert_eq!(read(&String::from_utf8_lossy(&output.stdout)), read(wanted), "{command}");
+    }
+}
+
+/// What a project's file says: files, arguments, exit code, parts of the output and of the messages.
+#[test]
+#[rustfmt::skip] // One case a line.
+fn a_configuration_speaks_for_the_command_line() {
+    let texts = "SELECT id FROM loads WHERE name = 'tar'; SELECT id FROM loads WHERE name = 'hay';";
+    for (config, arguments, code, out, err) in [
+        ("from = 'tsql'\nto = 'pg'\nschema = 's.sql'\nsettled = ['text.collation']", "translate q", 0, "'tar'", "2 statements to postgres@18: 2 exact\n  settled        2   text.collation (in inland-ferry.toml)"),
+        ("from = 'tsql'\nto = 'pg'\nschema = 's.sql'", "translate q", 0, "", "2 assumes\n  assumes        2   text.collation"),
+        ("from = 'tsql'\nto = 'pg'", "translate q -t mysql@5.7", 0, "", "to mysql@8"),
+        ("from = 'tsql'\nto = 'sqlite'\nschema = 's.sql'\n[check]\ntrials = 3\nsource = 'weir'\n[engine.weir]\nurl = 'standin:sqlserver@2019'", "check q", 0, "standin:sqlserver@2019", ""),
+        ("from = 'tsql'\nto = 'pg'\nshema = 's.sql'", "translate q", 2, "", "there is no key shema; did you mean schema?"),
+        ("to = 'pg'", "translate q", 2, "", "--from"),
+        ("from = 'mysql'\nto = 'pg'\n[dialect.mysql]\nsql_mode = 'ANSI_QUOTES'", "translate m", 0, "SELECT name FROM loads", ""),
+    ] {
+        let folder = folder(&[
+            ("inland-ferry.toml", config), ("q/a.sql", texts), ("m/b.sql", "SELECT \"name\" FROM loads"),
+            ("s.sql", "CREATE TABLE loads (id int PRIMARY KEY, name varchar(20) NOT NULL)"),
+        ]);
+        let ran = run(folder.path(), arguments, "");
+        assert_eq!(ran.code, code, "{config}\n{}{}", ran.out, ran.err);
+        assert!(ran.out.contains(out) && ran.err.contains(err), "{config}\n{}{}", ran.out, ran.err);
+    }
+}
+
+#[test]
+fn new_writes_a_configuration_from_what_it_finds() {
+    let folder = folder(&[("data/schema.sql", ""), ("schema.sql", "CREATE TABLE loads (id int)"), ("oracle/q.sql", "SELECT 1 FROM dual")]);
+    let ran = run(folder.path(), "new", "");
+    let text = std::fs::read_to_string(folder.path().join("inland-ferry.toml")).expect("a file");
+    assert_eq!(ran.code, 0, "{}", ran.err);
+    for line in ["from = \"oracle\"", "# to = ", "schema = \"schema.sql\"", "data = \"data\""] {
+        assert!(text.lines().any(|own| own.starts_with(line)), "{line}\n{text}");
+    }
+    assert_eq!(run(folder.path(), "new", "").code, 2);
+    assert_eq!(run(folder.path(), "translate oracle -t pg", "").code, 0);
+}

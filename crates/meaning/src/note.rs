@@ -52,6 +52,8 @@ pub struct Note {
     pub message: Cow<'static, str>,
     /// The name of the function, operator or construct it is about, for summaries; empty if it has none.
     pub subject: Cow<'static, str>,
+    /// The user knows of it and has settled it: it doesn't lower the fidelity.
+    pub settled: bool,
     /// What to do.
     pub advice: Option<Cow<'static, str>>,
     /// The tokens it is about.
@@ -64,7 +66,7 @@ impl Note {
     /// A note of a listed code with that code's fidelity.
     pub fn new(code: &'static str, span: Span, message: impl Into<Cow<'static, str>>) -> Note {
         let fidelity = code_fact(code).map_or(Fidelity::Differs, |fact| fact.fidelity);
-        Note { code, fidelity, message: message.into(), subject: Cow::Borrowed(""), advice: None, span, breach: None }
+        Note { code, fidelity, message: message.into(), subject: Cow::Borrowed(""), settled: false, advice: None, span, breach: None }
     }
 
     /// With the name of what it is about.

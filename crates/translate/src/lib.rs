@@ -52,6 +52,8 @@ pub struct Options {
     pub steps: bool,
     /// A refused statement comes with a draft of what could be translated.
     pub drafts: bool,
+    /// The codes of notes that are settled.
+    pub settled: Vec<String>,
 }
 
 impl Default for Options {
@@ -63,6 +65,7 @@ impl Default for Options {
             inline_notes: false,
             steps: false,
             drafts: true,
+            settled: Vec::new(),
         }
     }
 }

@@ -49,6 +49,7 @@ pub fn translate(source: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, 
         comments: &comments,
         same_dialect: from.name == to.name,
         inline_notes: options.inline_notes,
+        settled: &options.settled,
         line_break: if ends_lines_with_return(source) { "\r\n" } else { "\n" },
         out: String::with_capacity(source.len() + source.len() / 8),
         statements: Vec::with_capacity(jobs.len()),
@@ -86,6 +87,8 @@ struct Output<'a> {
     same_dialect: bool,
     /// Notes are written above their statements.
     inline_notes: bool,
+    /// The codes of notes that are settled.
+    settled: &'a [String],
     out: String,
     statements: Vec<Translated>,
     /// The next token whose gap is to be written.
@@ -166,11 +169,12 @@ impl Output<'_> {
             // What a rewrite made has no place of its own.
             let place = if note.span.is_read() { self.text.place(note.span) } else { place };
             let breach = note.breach.clone().map(|breach| breach.map(|span| self.text.place(span)));
-            let note = named(note, &self.text.source[place.start..place.end]);
+            let mut note = named(note, &self.text.source[place.start..place.end]);
+            note.settled = note.fidelity < Fidelity::Refused && self.settled.iter().any(|code| code == note.code);
             PlacedNote { note, place, breach }
         });
         let notes: Vec<PlacedNote> = notes.collect();
-        let fidelity = notes.iter().map(|n| n.note.fidelity).max().unwrap_or(Fidelity::Exact);
+        let fidelity = notes.iter().filter(|n| !n.note.settled).map(|n| n.note.fidelity).max().unwrap_or(Fidelity::Exact);
         let source = &self.text.source[place.start..place.end];
         let draft = job.draft.filter(|draft| draft::says_more(draft, source));
         self.end_comment();
@@ -265,7 +269,7 @@ impl Output<'_> {
 
     fn write_notes(&mut self, notes: &[PlacedNote]) {
         let indent = self.indent();
-        for placed in notes {
+        for placed in notes.iter().filter(|placed| !placed.note.settled) {
             let note = &placed.note;
             self.write_comment(&format!("{} ({}): {}", note.fidelity, note.code, note.message));
             self.out.push_str(&indent);

@@ -140,7 +140,8 @@ impl Writer<'_> {
             None => source == LikeStyle::Backslash && value.ends_with('\\'),
         };
         let ends_in_escape = ends_in_escape && self.from.name != self.to.name;
-        matches!(test.word, LikeWord::Like | LikeWord::Ilike) && !ends_in_escape && !escapes_differ && !(sets_differ && value.contains('['))
+        let is_other = ends_in_escape || escapes_differ || (sets_differ && value.contains('['));
+        matches!(test.word, LikeWord::Like | LikeWord::Ilike) && !is_other
     }
 
     fn pieces(&self, test: &LikeTest<Meant>, value: &str) -> Result<Vec<Piece>, String> {
