@@ -11,7 +11,7 @@ use values::{Decimal, Schema, Table};
 
 use crate::nodes::{Node, Text, each_node, each_statement_node};
 
-/// Facts of one query.
+/// Capabilities of one query.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct QueryFacts {
     /// The tables it names.

@@ -6,28 +6,28 @@
 mod alike;
 mod assumption;
 mod bind;
+mod coverage;
+mod datagen;
 mod facts;
-mod guess;
+mod infer_schema;
 mod join_graph;
-mod made;
+mod localize;
 mod nodes;
 mod outcome;
 pub mod proof;
-mod reach;
 mod shrink;
-mod start;
 mod trial;
 
 use engines::{Bytes, Dataset, Engine, EngineError};
-use meaning::{Breach, Facts};
+use meaning::{Breach, Capabilities};
 use syntax::Dialect;
 use values::{ResultSet, Row, Schema, Table, Tolerance};
 
 pub use assumption::Assumption;
 pub use bind::{Bind, bare_name, read as read_bind};
+pub use coverage::Case;
 pub use facts::QueryFacts;
-pub use guess::{guess_schema, guess_schemas};
-pub use reach::Case;
+pub use infer_schema::{infer_schema, infer_schemas};
 
 use nodes::Text;
 use trial::Run;
@@ -285,7 +285,7 @@ pub fn check(pair: Pair<'_>, engines: &mut Engines<'_>, data: Option<&Dataset>, 
         }
     }
     // MariaDB may run what is written for MySQL: what it passes over counts.
-    let running = |engine: &dyn Engine| Facts::of(engine.dialect()).letters;
+    let running = |engine: &dyn Engine| Capabilities::of(engine.dialect()).letters;
     for assumption in &mut assumptions {
         if let Some(Breach::Texts { source, target, only_like: false }) = &mut assumption.breach {
             (*source, *target) = (running(engines.source), running(engines.target));

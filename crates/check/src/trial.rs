@@ -10,12 +10,12 @@ use engines::{Address, Bytes, Dataset, EngineError, Observed, open};
 use values::{ResultSet, Row, Schema, Table};
 
 use crate::assumption::{Assumption, Assumptions};
+use crate::datagen::{Aim, Maker, has_loops};
 use crate::join_graph::JoinGraph;
-use crate::made::{Aim, Maker, has_loops};
+use crate::localize::Start;
 use crate::nodes::{Text, line_of};
 use crate::outcome::{Compared, Comparison, Difference, DifferenceKind, Outcomes};
-use crate::start::Start;
-use crate::{Case, Counterexample, Engines, Example, Pair, Part, QueryFacts, Settings, Verdict, VerdictKind, reach, shrink};
+use crate::{Case, Counterexample, Engines, Example, Pair, Part, QueryFacts, Settings, Verdict, VerdictKind, coverage, shrink};
 
 type Tables = Vec<(Table, Vec<Row>)>;
 
@@ -230,7 +230,7 @@ impl<'a, 'e> Run<'a, 'e> {
 
     /// What can come to pass, and whether it did.
     fn cases(&self) -> Vec<Case> {
-        reach::cases(&self.text, &self.facts, &self.schema, self.assumptions.list, &self.observed)
+        coverage::cases(&self.text, &self.facts, &self.schema, self.assumptions.list, &self.observed)
     }
 
     /// Data that breaks one assumption and no other.

@@ -4,7 +4,7 @@
 
 mod stand_ins;
 
-use check::{Pair, QueryFacts, Settings, VerdictKind, guess_schema};
+use check::{Pair, QueryFacts, Settings, VerdictKind, infer_schema};
 use meaning::Catalog;
 use syntax::Dialect;
 use translate::{Options, Translated, translate_text};
@@ -148,7 +148,7 @@ fn objection(source: &str, from: &Dialect, statement: &Translated, to: &Dialect)
         Pair { source, from, target, to, assumptions: Some(&stand_ins::assumed(statement)) },
         to,
         None,
-        &guess_schema(source, from),
+        &infer_schema(source, from),
         &settings,
     );
     // A parameter without a value can't be run.

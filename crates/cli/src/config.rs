@@ -95,7 +95,7 @@ fn read(text: &str, file: &Path, command: &Command) -> Result<Config, String> {
         match (key.as_str(), value) {
             ("settled", value) => config.settled = settled(&value)?,
             ("dialect", Value::Table(dialects)) => {
-                config.settings = dialects.into_iter().map(dialect_settings).collect::<Result<_, _>>()?
+                config.settings = dialects.into_iter().map(dialect_settings).collect::<Result<_, _>>()?;
             }
             ("engine", Value::Table(engines)) => config.engines = engines.into_iter().map(engine).collect::<Result<_, _>>()?,
             (name, Value::Table(options)) if COMMANDS.contains(&name) => {

@@ -26,7 +26,7 @@ macro_rules! constructs {
             }
 
             /// The dialects that speak it with the same meaning.
-            pub const fn spoken_by(self) -> DialectSet {
+            pub const fn supported_by(self) -> DialectSet {
                 match self { $(Construct::$name => DialectSet::of(&[$($dialect),*])),* }
             }
         }

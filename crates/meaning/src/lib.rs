@@ -4,11 +4,11 @@
 mod book;
 mod breach;
 mod builtin;
+mod capabilities;
 mod catalog;
 mod collation;
 mod construct;
 mod decide;
-mod facts;
 mod infer;
 mod letters;
 mod note;
@@ -23,11 +23,11 @@ pub use book::{
 };
 pub use breach::Breach;
 pub use builtin::{Builtin, BuiltinKind, Builtins, builtin, builtins};
+pub use capabilities::{BareColumns, BareStar, Capabilities, LimitWords, OddCount, SortNames};
 pub use catalog::{Catalog, CatalogError, column_type_sql, create_table};
 pub use collation::{Collation, CollationWord};
 pub use construct::Construct;
 pub use decide::{can_be, constant, is_default, is_known};
-pub use facts::{BareColumns, BareStar, Facts, LimitWords, OddCount, SortNames};
 pub use infer::{Emptiness, Known, infer};
 pub use letters::Letters;
 pub use note::{CODES, CodeFact, Fidelity, Note, code_fact};

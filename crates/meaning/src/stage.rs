@@ -77,7 +77,7 @@ pub enum Function {
     /// A phrase, and the name it was written with.
     Phrase(PhraseId, ObjectName),
     /// Anything else, kept by its name.
-    Own(ObjectName),
+    Unresolved(ObjectName),
 }
 
 /// An operator.
@@ -86,7 +86,7 @@ pub enum Sign {
     /// A phrase, and the operator it was written with, if it was.
     Phrase(PhraseId, Option<Operator>),
     /// Any other, kept as it is.
-    Own(Operator),
+    Unresolved(Operator),
 }
 
 /// A constant, with its literal as written where it can be said again.

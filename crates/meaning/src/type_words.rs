@@ -147,16 +147,16 @@ fn id_of(data_type: &DataType) -> Option<&'static str> {
 /// NUMERIC holds 29 digits before the point and 9 behind it (Data types, Decimal types).
 fn bigquery_decimal(precision: u16, scale: i16) -> TypeName {
     let fits = i32::from(precision) - i32::from(scale) <= 29 && scale <= 9;
-    TypeName::made(if fits { "NUMERIC" } else { "BIGNUMERIC" }, vec![precision.to_string().into(), scale.to_string().into()])
+    TypeName::synthetic(if fits { "NUMERIC" } else { "BIGNUMERIC" }, vec![precision.to_string().into(), scale.to_string().into()])
 }
 
 /// Columns of dialects where digits that aren't asked for show: Oracle's DATE has none, and a
 /// DATETIME(6) of MySQL prints six zeros.
 fn timestamp_column(digits: u8, dialect: DialectName) -> Option<TypeName> {
     match (dialect, digits) {
-        (DialectName::Oracle, 0) => Some(TypeName::made("DATE", Vec::new())),
-        (DialectName::Mysql | DialectName::Mariadb, 0) => Some(TypeName::made("DATETIME", Vec::new())),
-        (DialectName::Mysql | DialectName::Mariadb, n) => Some(TypeName::made("DATETIME", vec![n.min(6).to_string().into()])),
+        (DialectName::Oracle, 0) => Some(TypeName::synthetic("DATE", Vec::new())),
+        (DialectName::Mysql | DialectName::Mariadb, 0) => Some(TypeName::synthetic("DATETIME", Vec::new())),
+        (DialectName::Mysql | DialectName::Mariadb, n) => Some(TypeName::synthetic("DATETIME", vec![n.min(6).to_string().into()])),
         _ => None,
     }
 }
@@ -188,5 +188,5 @@ pub fn write_type(data_type: &DataType, dialect: &Dialect, in_cast: bool) -> Opt
         filled.push(value.into());
     }
     // Oracle's DATE holds a time of day too, so a plain day is one there.
-    Some(TypeName::made(name, filled))
+    Some(TypeName::synthetic(name, filled))
 }

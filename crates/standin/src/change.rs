@@ -337,7 +337,7 @@ impl StandIn {
         if let Some(top) = limit.top {
             select.top = Some(Box::new(top.clone()));
         }
-        let mut query = Query::of(QueryBody::Select(Box::new(select)), syntax::tree::Span::MADE);
+        let mut query = Query::of(QueryBody::Select(Box::new(select)), syntax::tree::Span::SYNTHETIC);
         query.with = limit.with.cloned();
         query.order_by = limit.order_by.to_vec();
         query.limit = limit.limit.to_vec();
@@ -397,7 +397,7 @@ fn through_common(target: Target, with: Option<With<Spelled>>) -> (Target, Optio
         let shown = base.alias.clone().unwrap_or_else(|| base.name.last().text.to_string());
         select.items.push(item(column_expr(&shown, PLACE)));
         if !common.columns.is_empty() {
-            common.columns.push(Ident::made(PLACE));
+            common.columns.push(Ident::synthetic(PLACE));
         }
     }
     let alias = target.alias.unwrap_or_else(|| name.text.to_string());
@@ -445,12 +445,12 @@ fn find_target(tables: &[TableRef<Spelled>], wanted: &ObjectName) -> Option<Targ
 }
 
 pub(crate) fn item(value: Expr<Spelled>) -> SelectItem<Spelled> {
-    SelectItem { value: SelectValue::Expr(value), alias: None, span: syntax::tree::Span::MADE }
+    SelectItem { value: SelectValue::Expr(value), alias: None, span: syntax::tree::Span::SYNTHETIC }
 }
 
 fn column_expr(table: &str, column: &str) -> Expr<Spelled> {
-    let quoted = |text: &str| Ident { quote: syntax::tree::Quote::Name, ..Ident::made(text) };
-    Expr::made(ExprKind::Column(ObjectName { parts: vec![Ident::made(table), quoted(column)] }))
+    let quoted = |text: &str| Ident { quote: syntax::tree::Quote::Name, ..Ident::synthetic(text) };
+    Expr::synthetic(ExprKind::Column(ObjectName { parts: vec![Ident::synthetic(table), quoted(column)] }))
 }
 
 /// The operator within `+=` and its kin (SQL Server: Compound operators).

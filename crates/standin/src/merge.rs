@@ -110,27 +110,27 @@ impl StandIn {
 }
 
 fn query_of(select: Select<Spelled>) -> Query<Spelled> {
-    Query::of(QueryBody::Select(Box::new(select)), Span::MADE)
+    Query::of(QueryBody::Select(Box::new(select)), Span::SYNTHETIC)
 }
 
 fn number(digits: &str) -> E {
-    Expr::made(ExprKind::Literal(Literal::Number(digits.into())))
+    Expr::synthetic(ExprKind::Literal(Literal::Number(digits.into())))
 }
 
 /// No row of a table meets a condition.
 fn found_nowhere(table: &TableRef<Spelled>, condition: &E) -> E {
     let mut select = Select::of(vec![item(number("1"))], vec![table.clone()]);
     select.condition = Some(condition.clone());
-    let exists = Expr::made(ExprKind::Exists(Box::new(query_of(select))));
-    Expr::made(ExprKind::Not(Box::new(exists)))
+    let exists = Expr::synthetic(ExprKind::Exists(Box::new(query_of(select))));
+    Expr::synthetic(ExprKind::Not(Box::new(exists)))
 }
 
 /// A condition is false or unknown.
 fn fails(condition: &E) -> E {
     let case = Case { operand: None, branches: vec![(condition.clone(), number("1"))], otherwise: None };
-    let operand = Expr::made(ExprKind::Case(Box::new(case)));
+    let operand = Expr::synthetic(ExprKind::Case(Box::new(case)));
     let test = IsTest { operand, negated: false, what: IsWhat::Null, one_word: false };
-    Expr::made(ExprKind::Is(Box::new(test)))
+    Expr::synthetic(ExprKind::Is(Box::new(test)))
 }
 
 fn all(first: E, mut others: Vec<E>) -> E {
@@ -138,5 +138,5 @@ fn all(first: E, mut others: Vec<E>) -> E {
         return first;
     }
     others.insert(0, first);
-    Expr::made(ExprKind::Logic(LogicOperator::And, others))
+    Expr::synthetic(ExprKind::Logic(LogicOperator::And, others))
 }

@@ -1,6 +1,6 @@
 //! Constructs that the target doesn't speak, or that are not translated yet: found and refused.
 
-use meaning::{ArgumentKind, Construct, Facts, Function, Meant, Note, Sign, phrase};
+use meaning::{ArgumentKind, Capabilities, Construct, Function, Meant, Note, Sign, phrase};
 use syntax::tree::{
     Cast, CastForm, Child, Delete, Expr, ExprKind, FrameUnit, GroupItem, GroupWord, InSet, IsWhat, JoinCondition, JoinKind, LikeWord, Over,
     Query, QueryBody, Select, SelectQuantifier, SelectValue, SetOperator, SetQuantifier, Span, Statement, StatementKind, TableKind,
@@ -20,7 +20,7 @@ struct Finder<'a> {
 }
 
 /// Notes for every construct of `statement` that `to` doesn't speak.
-pub(crate) fn unspoken(statement: &Statement<Meant>, text: Text<'_>, to: &Dialect) -> Vec<Note> {
+pub(crate) fn unsupported(statement: &Statement<Meant>, text: Text<'_>, to: &Dialect) -> Vec<Note> {
     let mut finder = Finder { text, to, notes: Vec::new() };
     match &statement.kind {
         StatementKind::Query(query) => finder.query(query),
@@ -46,7 +46,7 @@ pub(crate) fn unspoken(statement: &Statement<Meant>, text: Text<'_>, to: &Dialec
 
 impl Finder<'_> {
     fn found(&mut self, construct: Construct, span: Span) {
-        if construct.spoken_by().has(self.to.name) {
+        if construct.supported_by().has(self.to.name) {
             return;
         }
         let (title, words) = (self.to.name.title(), construct.words());
@@ -265,7 +265,7 @@ impl Finder<'_> {
         syntax::with_stack(|| match &table.kind {
             TableKind::Name(_) => {}
             TableKind::Derived { lateral, query } => {
-                let unseen = !Construct::CorrelatedDerived.spoken_by().has(self.to.name);
+                let unseen = !Construct::CorrelatedDerived.supported_by().has(self.to.name);
                 if *lateral {
                     self.found(Construct::Apply, table.span);
                 } else if unseen && is_correlated(query) {
@@ -336,12 +336,12 @@ impl Finder<'_> {
                 self.found(Construct::PseudoColumn, span);
             }
             ExprKind::Unary(unary) => {
-                if matches!(unary.operator, Sign::Own(_)) {
+                if matches!(unary.operator, Sign::Unresolved(_)) {
                     self.found(Construct::OwnOperator, span);
                 }
             }
             ExprKind::Binary(binary) => {
-                if matches!(binary.operator, Sign::Own(_)) {
+                if matches!(binary.operator, Sign::Unresolved(_)) {
                     self.found(Construct::OwnOperator, span);
                 }
             }
@@ -408,7 +408,7 @@ impl Finder<'_> {
     }
 
     fn cast(&mut self, cast: &Cast<Meant>, span: Span) {
-        let in_charset = cast.form == CastForm::ConvertUsing && !Facts::of(self.to).convert_using;
+        let in_charset = cast.form == CastForm::ConvertUsing && !Capabilities::of(self.to).convert_using;
         if cast.extra.is_some() || (in_charset && !is_read_as_unicode(cast)) {
             self.found(Construct::CastExtra, span);
         }
@@ -421,7 +421,9 @@ impl Finder<'_> {
         if call.arguments.iter().any(|a| a.name.is_some()) {
             self.found(Construct::NamedArgument, span);
         }
-        if !matches!(call.form, syntax::tree::CallForm::Plain | syntax::tree::CallForm::Word) && matches!(call.function, Function::Own(_)) {
+        if !matches!(call.form, syntax::tree::CallForm::Plain | syntax::tree::CallForm::Word)
+            && matches!(call.function, Function::Unresolved(_))
+        {
             self.found(Construct::SpecialCall, span);
         }
         if !call.is_window() && is_aggregate(call) && self.to.name != DialectName::Oracle {

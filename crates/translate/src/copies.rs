@@ -79,12 +79,12 @@ fn of_child<S: Stage>(child: Child<'_, S>, most: usize, count: &mut usize) {
 
 /// A second use of a part as meant; a word in its place once too much was copied.
 pub(crate) fn of_meant(expr: &Expr<Meant>) -> Expr<Meant> {
-    if may_copy(expr) { expr.clone() } else { Expr::made(ExprKind::Default) }
+    if may_copy(expr) { expr.clone() } else { Expr::synthetic(ExprKind::Default) }
 }
 
 /// A second use of a part as spelled.
 pub(crate) fn of_spelled(expr: &Expr<Spelled>) -> Expr<Spelled> {
-    if may_copy(expr) { expr.clone() } else { Expr::made(ExprKind::Default) }
+    if may_copy(expr) { expr.clone() } else { Expr::synthetic(ExprKind::Default) }
 }
 
 fn may_copy<S: Stage>(expr: &Expr<S>) -> bool {

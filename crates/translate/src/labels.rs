@@ -27,7 +27,7 @@ pub(crate) fn keep(statement: &mut Statement<Spelled>, text: Text<'_>, from: &Di
         }
         match told.filter(|name| is_taken(name, to.name)) {
             Some(name) => {
-                let name = Ident { quote: Quote::Name, ..Ident::made(name) };
+                let name = Ident { quote: Quote::Name, ..Ident::synthetic(name) };
                 item.alias = Some(ColumnAlias { name, form: AliasForm::As });
             }
             None => {

@@ -2,6 +2,7 @@
 //!
 //! Pure: strings and a catalog in, strings and notes out.
 
+mod collation_notes;
 mod constructs;
 mod copies;
 mod idle_clause;
@@ -12,7 +13,6 @@ mod read;
 mod rewrite;
 mod script;
 mod text;
-mod texts;
 mod untranslated;
 mod write;
 

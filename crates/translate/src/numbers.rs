@@ -1,6 +1,6 @@
 //! What the two servers hold differently of numbers, wherever they are used: noted once a statement.
 
-use meaning::{Facts, Meant, Note, infer};
+use meaning::{Capabilities, Meant, Note, infer};
 use syntax::DialectName;
 use syntax::tree::{Child, Expr, ExprKind, Query, SelectValue, Span, Statement, StatementKind};
 use values::DataType;
@@ -9,7 +9,7 @@ use crate::read::Features;
 
 /// Notes on decimals that one side keeps as binary floating-point numbers, and on those of four bytes, which
 /// each engine shows and sums with other digits.
-pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Facts, to: &Facts) -> Vec<Note> {
+pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Capabilities, to: &Capabilities) -> Vec<Note> {
     let sqlite = from.dialect == DialectName::Sqlite || to.dialect == DialectName::Sqlite;
     let may_be_decimals = features.fractions || features.unknown_columns;
     let has_occasion = features.single_floats || (sqlite && may_be_decimals);

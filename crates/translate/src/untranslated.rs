@@ -10,10 +10,10 @@ const SIGN: char = '\u{1}';
 /// The word for a part of the source, refused with a note of this code.
 pub(crate) fn word(code: &'static str, span: Span) -> Expr<Spelled> {
     if !span.is_read() {
-        return Expr::made(ExprKind::Default);
+        return Expr::synthetic(ExprKind::Default);
     }
     let text: CompactString = format!("{SIGN}{code}{SIGN}{}{SIGN}{}", span.first, span.end).into();
-    Expr::made(ExprKind::Column(ObjectName::single(Ident::made(text))))
+    Expr::synthetic(ExprKind::Column(ObjectName::single(Ident::synthetic(text))))
 }
 
 /// The code and part that a word is for.

@@ -24,7 +24,7 @@ mod stand_ins;
 
 use std::collections::HashSet;
 
-use check::{Pair, Settings, VerdictKind, guess_schema};
+use check::{Pair, Settings, VerdictKind, infer_schema};
 use engines::{Address, Dataset, EngineError, open};
 use meaning::{Catalog, Fidelity};
 use syntax::{Dialect, DialectName};
@@ -86,7 +86,7 @@ fn holds_without_schema(from: DialectName, queries: &[Written]) {
     let from: Dialect = from.into();
     let mut failures = Vec::new();
     for (source, exceptions) in queries {
-        let demo = Demo { catalog: Catalog { schema: guess_schema(source, &from) }, data: None };
+        let demo = Demo { catalog: Catalog { schema: infer_schema(source, &from) }, data: None };
         for to in DialectName::ALL.into_iter().filter(|t| *t != from.name).map(Dialect::newest) {
             let script = translate_text(source, &from, &to, &Catalog::default(), &Options::default());
             let (got, more) = outcome(source, &from, &to, &script.statements[0], &demo);

@@ -11,7 +11,7 @@ use std::path::Path;
 use std::rc::Rc;
 use std::time::{Duration, Instant};
 
-use check::{Bind, Engines, Pair, QueryFacts, Settings, Verdict, VerdictKind, guess_schemas};
+use check::{Bind, Engines, Pair, QueryFacts, Settings, Verdict, VerdictKind, infer_schemas};
 use engines::{Dataset, Engine};
 use indicatif::{ProgressBar, ProgressStyle};
 use meaning::{Catalog, Fidelity};
@@ -247,7 +247,7 @@ fn check_guessed(
     // A translation that assumes something of types is right for some of them only.
     let claims_all = settings.trials > 0 && query.translation.as_ref().is_none_or(|t| t.fidelity == Fidelity::Exact);
     let mut best = (Verdict::without_run(VerdictKind::Failed, "no table is known"), Vec::new());
-    for mut guess in guess_schemas(&query.source, pair.from) {
+    for mut guess in infer_schemas(&query.source, pair.from) {
         guess.tables.retain(|t| catalog.schema.table(&t.name).is_none());
         let all = Schema { tables: catalog.schema.tables.iter().chain(&guess.tables).cloned().collect() };
         let verdict = check::check(pair, engines, None, &all, settings);

@@ -35,6 +35,6 @@ impl Compiler<'_> {
             (DialectName::Sqlite, "LIKELY" | "UNLIKELY", 1) | (DialectName::Sqlite, "LIKELIHOOD", 2) => of(0).kind,
             _ => return Ok(None),
         };
-        self.expr(&Expr::made(kind)).map(Some)
+        self.expr(&Expr::synthetic(kind)).map(Some)
     }
 }

@@ -314,7 +314,7 @@ impl Compiler<'_> {
                 let tokens = syntax::lex(&ty, &self.behaviour.dialect);
                 let words: Vec<&str> = tokens.iter().map(|t| t.text(&ty)).filter(|w| !matches!(*w, "(" | ")" | "," | "")).collect();
                 let (head, arguments) = words.split_first().map_or(("", &[][..]), |(h, a)| (*h, a));
-                let written = syntax::tree::TypeName::made(head, arguments.iter().map(|a| (*a).into()).collect());
+                let written = syntax::tree::TypeName::synthetic(head, arguments.iter().map(|a| (*a).into()).collect());
                 let to = Type::named(&written, self.behaviour).ok_or_else(|| Failure::unknown(&format!("the type {ty}")))?;
                 Ok(Typed::new(super::cast::explicit(text, &to, false), to))
             }

@@ -156,7 +156,7 @@ impl Compiler<'_> {
                 constant(convert(Value::text(text.as_str()), &Type::TEXT, &Type::Number, How::EXPLICIT, self.behaviour)?, Type::Number)
             }
             "JSON" => constant(convert(Value::text(text.as_str()), &Type::TEXT, &Type::Json, How::EXPLICIT, self.behaviour)?, Type::Json),
-            other => match Type::named(&syntax::tree::TypeName::made(other, Vec::new()), self.behaviour) {
+            other => match Type::named(&syntax::tree::TypeName::synthetic(other, Vec::new()), self.behaviour) {
                 Some(ty) => constant(convert(Value::text(text.as_str()), &Type::TEXT, &ty, How::EXPLICIT, self.behaviour)?, ty),
                 None => Err(Failure::unknown(&format!("literals of type {other}"))),
             },

@@ -375,7 +375,7 @@ impl Compiler<'_> {
                 other => columns.push((fallback.clone(), other)),
             }
         }
-        let name = Ident::made(shown.as_deref().unwrap_or("unnest"));
+        let name = Ident::synthetic(shown.as_deref().unwrap_or("unnest"));
         self.add_function(TableFunction::Unnest, arguments, columns, numbered, alias, &name)
     }
 

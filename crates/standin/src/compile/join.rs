@@ -93,7 +93,7 @@ impl Compiler<'_> {
             let names: Vec<Ident> = columns[start..middle]
                 .iter()
                 .filter(|c| !c.merged && columns[middle..end].iter().any(|d| d.name == c.name))
-                .map(|c| Ident { quote: syntax::tree::Quote::Name, ..Ident::made(c.name.as_str()) })
+                .map(|c| Ident { quote: syntax::tree::Quote::Name, ..Ident::synthetic(c.name.as_str()) })
                 .collect();
             return self.using(&names, kind, start, middle, end, "ORA-25155");
         }

@@ -109,7 +109,7 @@ impl Compiler<'_> {
         let written = words.next();
         let bare = written.trim_matches(['[', ']', '"', '`']);
         let quoted = bare.len() != written.len();
-        let name = if quoted { bare.to_string() } else { self.folded(&syntax::tree::Ident::made(bare)) };
+        let name = if quoted { bare.to_string() } else { self.folded(&syntax::tree::Ident::synthetic(bare)) };
         let own = vec![crate::function::json::Step::Key(bare.to_string())];
         if words.take("FOR") {
             words.take("ORDINALITY");
@@ -134,7 +134,7 @@ impl Compiler<'_> {
         let ty = if type_words.is_empty() {
             Type::varying(4000)
         } else {
-            let written = syntax::tree::TypeName::made(&type_words.join(" "), arguments);
+            let written = syntax::tree::TypeName::synthetic(&type_words.join(" "), arguments);
             Type::named(&written, self.behaviour).ok_or_else(|| Failure::unknown(&format!("the type {}", type_words.join(" "))))?
         };
         let mut as_document = words.take("FORMAT") && words.take("JSON");

@@ -191,13 +191,13 @@ impl Compiler<'_> {
             let (Some(by), Some(set)) = (find("BY", at), find("SET", at)) else { return Err(Failure::unknown("this SEARCH clause")) };
             let keys = self.search_keys(span, by + 1, set, labels, types)?;
             trace.search = Some((depth_first, keys));
-            names.push(self.folded(&Ident::made(words.get(set + 1).map_or("", String::as_str))));
+            names.push(self.folded(&Ident::synthetic(words.get(set + 1).map_or("", String::as_str))));
         }
         if let Some(at) = find("CYCLE", 0) {
             let Some(set) = find("SET", at) else { return Err(Failure::unknown("this CYCLE clause")) };
             let mut columns = Vec::new();
             for name in words[at + 1..set].iter().filter(|w| *w != ",") {
-                let ident = Ident::made(name.as_str());
+                let ident = Ident::synthetic(name.as_str());
                 let Some(place) = labels.iter().position(|l| self.names(l, &ident)) else {
                     return Err(Failure::new(FailureKind::UnknownName, format!("there is no column {name}"))
                         .coded(self.dialect(), crate::failure::NO_COLUMN));
@@ -211,10 +211,10 @@ impl Compiler<'_> {
             };
             trace.cycle = Some((columns, mark("TO", true), mark("DEFAULT", false)));
             trace.fails = false;
-            names.push(self.folded(&Ident::made(words.get(set + 1).map_or("", String::as_str))));
+            names.push(self.folded(&Ident::synthetic(words.get(set + 1).map_or("", String::as_str))));
             if let Some(using) = find("USING", set) {
                 trace.makes_path = true;
-                names.push(self.folded(&Ident::made(words.get(using + 1).map_or("", String::as_str))));
+                names.push(self.folded(&Ident::synthetic(words.get(using + 1).map_or("", String::as_str))));
             }
         }
         Ok(Some((trace, names)))

@@ -253,7 +253,7 @@ impl Parser<'_> {
     pub(crate) fn window(&mut self) -> Parse<Window<Spelled>> {
         let first = self.at;
         self.expect_symbol(Symbol::LeftParen)?;
-        let mut window = Window { base: None, partition_by: Vec::new(), order_by: Vec::new(), frame: None, span: Span::MADE };
+        let mut window = Window { base: None, partition_by: Vec::new(), order_by: Vec::new(), frame: None, span: Span::SYNTHETIC };
         let clause = matches!(self.keyword(), Keyword::PARTITION | Keyword::ORDER | Keyword::ROWS | Keyword::RANGE | Keyword::GROUPS);
         if !clause && self.at_name() {
             window.base = Some(self.take_ident());

@@ -109,7 +109,7 @@ impl Parser<'_> {
             self.expect_keyword(Keyword::AS)?;
             (self.type_name()?, None)
         } else {
-            (TypeName::made("NUMBER", Vec::new()), Some(self.given_on_error()?))
+            (TypeName::synthetic("NUMBER", Vec::new()), Some(self.given_on_error()?))
         };
         self.expect_symbol(Symbol::RightParen)?;
         Ok(Some(self.made(first, ExprKind::Cast(Box::new(Cast { form, operand, to, extra })))))

@@ -285,7 +285,7 @@ impl Parser<'_> {
             collation: None,
             identity: serial,
             generated: None,
-            span: Span::MADE,
+            span: Span::SYNTHETIC,
         };
         while !self.at_symbol(Symbol::Comma) && !self.at_symbol(Symbol::RightParen) {
             self.column_clause(&mut column)?;

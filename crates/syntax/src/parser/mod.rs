@@ -366,7 +366,7 @@ impl<'a> Parser<'a> {
             self.advance();
             // SQL Server: `db..table` leaves the schema out.
             if self.at_symbol(Symbol::Period) {
-                parts.push(Ident::made(""));
+                parts.push(Ident::synthetic(""));
                 continue;
             }
             let next = self.any_ident("a name after the '.'")?;

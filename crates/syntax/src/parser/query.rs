@@ -26,7 +26,7 @@ impl Parser<'_> {
 
     /// The clauses behind a body.
     pub(super) fn query_from(&mut self, first: usize, with: Option<With<Spelled>>, body: QueryBody<Spelled>) -> Parse<Query<Spelled>> {
-        let mut query = Query::of(body, Span::MADE);
+        let mut query = Query::of(body, Span::SYNTHETIC);
         query.with = with;
         if self.at_keywords(&[Keyword::ORDER, Keyword::SIBLINGS, Keyword::BY]) {
             self.skip(3);
@@ -579,7 +579,7 @@ impl Parser<'_> {
     pub(super) fn group_by(&mut self) -> Parse<GroupBy<Spelled>> {
         let first = self.at;
         self.skip(2);
-        let mut group = GroupBy { quantifier: None, all_columns: false, items: Vec::new(), with_word: None, span: Span::MADE };
+        let mut group = GroupBy { quantifier: None, all_columns: false, items: Vec::new(), with_word: None, span: Span::SYNTHETIC };
         if self.at_keyword(Keyword::ALL) {
             self.advance();
             let listed = self.at_name()

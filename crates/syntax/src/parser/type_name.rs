@@ -19,7 +19,7 @@ impl Parser<'_> {
         if !matches!(self.token().kind, TokenKind::Word | TokenKind::QuotedName) {
             return Err(self.expected("a type"));
         }
-        let mut type_name = TypeName::made("", Vec::new());
+        let mut type_name = TypeName::synthetic("", Vec::new());
         type_name.words = self.type_words()?;
         // `x::int < 5` compares.
         let has_elements = ["ARRAY", "STRUCT", "MAP", "RANGE"].iter().any(|w| type_name.words.eq_ignore_ascii_case(w));

@@ -83,14 +83,14 @@ pub enum ExprKind<S: Stage> {
 
 impl<S: Stage> Expr<S> {
     /// An expression that was not in the source.
-    pub const fn made(kind: ExprKind<S>) -> Self {
-        Expr { kind, span: Span::MADE }
+    pub const fn synthetic(kind: ExprKind<S>) -> Self {
+        Expr { kind, span: Span::SYNTHETIC }
     }
 
     /// The expression, taken from its place; something else must be put there.
     #[must_use]
     pub fn take(&mut self) -> Self {
-        std::mem::replace(self, Expr::made(ExprKind::Default))
+        std::mem::replace(self, Expr::synthetic(ExprKind::Default))
     }
 
     /// The expression without the parentheses around it.
@@ -381,12 +381,12 @@ impl<S: Stage> Cast<S> {
 impl Expr<Spelled> {
     /// `name(arguments)`, not read from a text.
     pub fn call(name: &str, arguments: Vec<Self>) -> Self {
-        Expr::made(ExprKind::Call(Box::new(Call::plain(ObjectName::single(Ident::made(name)), arguments))))
+        Expr::synthetic(ExprKind::Call(Box::new(Call::plain(ObjectName::single(Ident::synthetic(name)), arguments))))
     }
 
     /// `CAST(operand AS to)`, not read from a text; `to` is a type without length.
     pub fn cast(operand: Self, to: &str) -> Self {
-        Expr::made(ExprKind::Cast(Box::new(Cast::plain(operand, TypeName::made(to, Vec::new())))))
+        Expr::synthetic(ExprKind::Cast(Box::new(Cast::plain(operand, TypeName::synthetic(to, Vec::new())))))
     }
 }
 
@@ -654,8 +654,15 @@ pub struct TypeName {
 
 impl TypeName {
     /// A type name that was not in the source.
-    pub fn made(words: &str, arguments: Vec<CompactString>) -> TypeName {
-        TypeName { words: words.into(), arguments, suffix: CompactString::default(), dimensions: 0, elements: Vec::new(), span: Span::MADE }
+    pub fn synthetic(words: &str, arguments: Vec<CompactString>) -> TypeName {
+        TypeName {
+            words: words.into(),
+            arguments,
+            suffix: CompactString::default(),
+            dimensions: 0,
+            elements: Vec::new(),
+            span: Span::SYNTHETIC,
+        }
     }
 
     /// Its words, with its arguments in parentheses.
@@ -766,11 +773,11 @@ pub struct Interval<S: Stage> {
 impl Expr<Spelled> {
     /// Takes away the places in the source: those of a text that is gone, or of a second use.
     pub fn forget_places(&mut self) {
-        self.span = Span::MADE;
+        self.span = Span::SYNTHETIC;
         match &mut self.kind {
             ExprKind::Column(name) | ExprKind::Collate(_, name) => name.forget_places(),
             ExprKind::Call(call) => call.function.forget_places(),
-            ExprKind::Cast(cast) => cast.to.span = Span::MADE,
+            ExprKind::Cast(cast) => cast.to.span = Span::SYNTHETIC,
             _ => {}
         }
         self.exprs_mut(&mut |child| child.forget_places());

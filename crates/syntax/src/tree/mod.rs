@@ -3,7 +3,7 @@
 //! The same types serve two stages: a tree [`Spelled`] as a dialect writes it, and a tree as meant
 //! (the stage type for it lives in the crate `meaning`). The stages differ in their leaf types, so
 //! code for one can't be handed the other. The tree holds no blanks and no comments; every node
-//! has the span of tokens it was read from, or [`Span::MADE`].
+//! has the span of tokens it was read from, or [`Span::SYNTHETIC`].
 
 mod expression;
 mod map;
@@ -73,7 +73,7 @@ pub struct Span {
 
 impl Span {
     /// The span of a node that was made, not read.
-    pub const MADE: Span = Span { first: u32::MAX, end: u32::MAX };
+    pub const SYNTHETIC: Span = Span { first: u32::MAX, end: u32::MAX };
 
     /// Whether the node was read from a source.
     pub const fn is_read(self) -> bool {

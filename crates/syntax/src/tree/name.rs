@@ -28,7 +28,7 @@ pub struct Ident {
 
 impl Ident {
     /// A name that was not in the source, to be quoted as the target needs.
-    pub fn made(text: impl Into<CompactString>) -> Ident {
+    pub fn synthetic(text: impl Into<CompactString>) -> Ident {
         Ident { text: text.into(), quote: Quote::None, token: u32::MAX }
     }
 
@@ -40,7 +40,7 @@ impl Ident {
     /// Its place among the tokens.
     pub fn span(&self) -> Span {
         if self.token == u32::MAX {
-            return Span::MADE;
+            return Span::SYNTHETIC;
         }
         Span { first: self.token, end: self.token + 1 }
     }

@@ -194,7 +194,7 @@ impl<S: Stage<Top: Default>> Select<S> {
             windows: Vec::new(),
             qualify: None,
             trailing: None,
-            span: Span::MADE,
+            span: Span::SYNTHETIC,
         }
     }
 }

@@ -11,9 +11,9 @@ impl Reader<'_> {
     pub(super) fn written_array(&self, text: &str) -> Option<Expr<Spelled>> {
         let elements = elements(text)?;
         let literal = |element: Option<String>| {
-            Expr::made(ExprKind::Literal(element.map_or(Literal::Null, |e| Literal::Text(write_text(&e, &self.spelling).into()))))
+            Expr::synthetic(ExprKind::Literal(element.map_or(Literal::Null, |e| Literal::Text(write_text(&e, &self.spelling).into()))))
         };
-        Some(Expr::made(ExprKind::Row(elements.into_iter().map(literal).collect())))
+        Some(Expr::synthetic(ExprKind::Row(elements.into_iter().map(literal).collect())))
     }
 }
 

@@ -8,7 +8,7 @@ use syntax::tree::{
 };
 
 use super::Reader;
-use super::scope::Frame;
+use super::scope::Scope;
 
 impl Reader<'_> {
     pub(super) fn insert(&mut self, insert: Insert<Spelled>) -> StatementKind<Meant> {
@@ -24,7 +24,7 @@ impl Reader<'_> {
     }
 
     pub(super) fn update(&mut self, mut update: Update<Spelled>) -> Update<Meant> {
-        self.frames.push(Frame::default());
+        self.scopes.push(Scope::default());
         update.assignments.iter_mut().for_each(plain_assignment);
         // `UPDATE t SET .. FROM tolls t` changes the one table that FROM names.
         if let [only] = update.from.as_slice()
@@ -42,7 +42,7 @@ impl Reader<'_> {
     }
 
     pub(super) fn delete(&mut self, mut delete: Delete<Spelled>) -> Delete<Meant> {
-        self.frames.push(Frame::default());
+        self.scopes.push(Scope::default());
         // `DELETE t FROM tolls t` deletes from the one table that FROM names.
         if let [only] = delete.targets.as_slice()
             && delete.using.is_empty()
@@ -72,11 +72,11 @@ fn plain_assignment(assignment: &mut Assignment<Spelled>) {
     assignment.operator = None;
     let value = assignment.value.take();
     let simple = matches!(value.kind, ExprKind::Literal(_) | ExprKind::Column(_) | ExprKind::Parameter(_) | ExprKind::Call(_));
-    let right = if simple { value } else { Expr::made(ExprKind::Nested(Box::new(value))) };
+    let right = if simple { value } else { Expr::synthetic(ExprKind::Nested(Box::new(value))) };
     let mut column = target.clone();
     column.forget_places();
-    let left = Expr::made(ExprKind::Column(column));
-    assignment.value = Expr::made(ExprKind::Binary(Box::new(Binary { operator: Operator::Symbol(symbol), left, right })));
+    let left = Expr::synthetic(ExprKind::Column(column));
+    assignment.value = Expr::synthetic(ExprKind::Binary(Box::new(Binary { operator: Operator::Symbol(symbol), left, right })));
 }
 
 /// Whether a bare table name is the name or alias of a table reference.

@@ -117,7 +117,7 @@ impl Reader<'_> {
                 c => plain.push(c),
             }
         }
-        Some(Expr::made(ExprKind::Literal(Literal::Text(syntax::write_text(&plain, &self.spelling).into()))))
+        Some(Expr::synthetic(ExprKind::Literal(Literal::Text(syntax::write_text(&plain, &self.spelling).into()))))
     }
 
     /// How many groups a pattern counts that is written out.

@@ -42,10 +42,10 @@ pub(super) fn joined(call: &Call<Spelled>, from: DialectName) -> Option<S> {
     }
     let mut values = values.iter();
     let said = parts.iter().map(|part| match part {
-        Part::Text(text) => Some(Expr::made(ExprKind::Literal(Literal::Text(write_text(text, &spelling).into())))),
+        Part::Text(text) => Some(Expr::synthetic(ExprKind::Literal(Literal::Text(write_text(text, &spelling).into())))),
         Part::Value(letter) => written(*letter, values.next()?.value.clone(), from),
         Part::Number(format) => {
-            let format = Expr::made(ExprKind::Literal(Literal::Text(write_text(format, &spelling).into())));
+            let format = Expr::synthetic(ExprKind::Literal(Literal::Text(write_text(format, &spelling).into())));
             Some(Expr::call(&name.text, vec![format, values.next()?.value.clone()]))
         }
     });
@@ -105,13 +105,13 @@ fn push(parts: &mut Vec<Part>, c: char) {
 
 /// A value as its letter has it written.
 fn written(letter: char, value: S, from: DialectName) -> Option<S> {
-    let literal = |text: &str| Expr::made(ExprKind::Literal(Literal::Text(text.into())));
+    let literal = |text: &str| Expr::synthetic(ExprKind::Literal(Literal::Text(text.into())));
     Some(match (from, letter) {
         (DialectName::Postgres | DialectName::Sqlite | DialectName::Bigquery, 's') => value,
         (DialectName::Postgres, 'I') => Expr::call("QUOTE_IDENT", vec![value]),
         (DialectName::Postgres, 'L') => Expr::call("QUOTE_NULLABLE", vec![value]),
         (DialectName::Sqlite, 'd' | 'i') => {
-            let zero = Expr::made(ExprKind::Literal(Literal::Number("0".into())));
+            let zero = Expr::synthetic(ExprKind::Literal(Literal::Number("0".into())));
             Expr::cast(Expr::call("COALESCE", vec![value, zero]), "INTEGER")
         }
         (DialectName::Bigquery, 'd') => Expr::cast(value, "STRING"),
@@ -123,12 +123,12 @@ fn written(letter: char, value: S, from: DialectName) -> Option<S> {
 
 /// The parts in one text: NULL is empty in PostgreSQL and SQLite, elsewhere it makes all of it NULL.
 fn join(parts: Vec<S>, from: DialectName) -> S {
-    let empty = Expr::made(ExprKind::Literal(Literal::Text("''".into())));
+    let empty = Expr::synthetic(ExprKind::Literal(Literal::Text("''".into())));
     // Joined to nothing, a value alone becomes a text.
     let parts = if parts.len() == 1 { parts.into_iter().chain([empty.clone()]).collect() } else { parts };
     if from == DialectName::Duckdb {
         let operator = Operator::Symbol(Symbol::Concat);
-        let both = |left: S, right: S| Expr::made(ExprKind::Binary(Box::new(Binary { operator, left, right })));
+        let both = |left: S, right: S| Expr::synthetic(ExprKind::Binary(Box::new(Binary { operator, left, right })));
         return parts.into_iter().reduce(both).unwrap_or(empty);
     }
     Expr::call("CONCAT", parts)

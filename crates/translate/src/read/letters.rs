@@ -14,7 +14,7 @@ impl Reader<'_> {
         if !self.is_any_case(&name.parts[at]) {
             return;
         }
-        let declared = self.frames.iter().rev().find_map(|f| f.relation(&name.parts[at].text)).and_then(|r| r.name.clone());
+        let declared = self.scopes.iter().rev().find_map(|f| f.relation(&name.parts[at].text)).and_then(|r| r.name.clone());
         if let Some(declared) = declared {
             name.parts[at] = Ident { text: declared, quote: Quote::None, token: name.parts[at].token };
         }

@@ -27,7 +27,8 @@ use std::sync::LazyLock;
 
 use compact_str::CompactString;
 use meaning::{
-    Binding, BindingTarget, Catalog, Constant, Facts, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star, TypeWord, infer,
+    Binding, BindingTarget, Capabilities, Catalog, Constant, Function, Meant, Note, NullsPlace, RelationId, Sign, SortNames, Star,
+    TypeWord, infer,
 };
 use syntax::tree::{
     Call, CastForm, CommonTable, Expr, ExprKind, GroupItem, Ident, IsWhat, JoinCondition, JoinKind, LimitClause, Literal, ObjectName,
@@ -39,7 +40,7 @@ use values::DataType;
 
 pub(crate) use features::Features;
 pub use respelled::{hears, read_as};
-use scope::{Columns, Found, Frame, Offered, Relation, catalog_columns};
+use scope::{Columns, Found, OutputColumn, Relation, Scope, catalog_columns};
 
 /// Names that are no columns of a table, and the dialects in which they are not.
 static PSEUDO_COLUMNS: LazyLock<WordTable<Option<(DialectSet, BindingTarget)>>> = LazyLock::new(|| {
@@ -71,18 +72,18 @@ enum Sorting {
 pub(crate) struct Reader<'a> {
     pub(crate) from: &'a Dialect,
     spelling: Spelling,
-    facts: Facts,
+    facts: Capabilities,
     catalog: &'a Catalog,
-    frames: Vec<Frame>,
-    /// The frame of the block read last, for the ORDER BY behind it.
-    finished: Option<Frame>,
+    scopes: Vec<Scope>,
+    /// The scope of the block read last, for the ORDER BY behind it.
+    finished: Option<Scope>,
     /// Common table expressions in sight, innermost last.
-    common: Vec<(String, Option<Vec<Offered>>)>,
-    /// The table references beside the derived tables being read, with the number of frames around each.
+    common: Vec<(String, Option<Vec<OutputColumn>>)>,
+    /// The table references beside the derived tables being read, with the number of scopes around each.
     hidden: Vec<(usize, Vec<Relation>)>,
     /// The right sides of the APPLYs being read, which see what stands beside them.
     applied: Vec<Span>,
-    /// Where the frames of the common table that is read begin.
+    /// Where the scopes of the common table that is read begin.
     common_start: usize,
     /// What names mean here, as far as ORDER BY is concerned.
     sorting: Sorting,
@@ -130,8 +131,8 @@ fn is_parse(form: CastForm) -> bool {
 }
 
 impl<'a> Reader<'a> {
-    pub(crate) fn new(from: &'a Dialect, catalog: &'a Catalog, target: &Facts) -> Self {
-        let facts = Facts::of(from);
+    pub(crate) fn new(from: &'a Dialect, catalog: &'a Catalog, target: &Capabilities) -> Self {
+        let facts = Capabilities::of(from);
         Reader {
             from,
             spelling: Spelling::of(from),
@@ -141,7 +142,7 @@ impl<'a> Reader<'a> {
             one_case: target.table_names_tell_case && !facts.table_names_tell_case,
             keeps_charsets: target.convert_using,
             reads_empty_as_null: facts.empty_is_null && !target.empty_is_null,
-            frames: Vec::new(),
+            scopes: Vec::new(),
             finished: None,
             common: Vec::new(),
             hidden: Vec::new(),
@@ -160,7 +161,7 @@ impl<'a> Reader<'a> {
 
     /// Reads a statement; `None` for kinds that have no meaning to translate.
     pub(crate) fn statement(&mut self, statement: Statement<Spelled>) -> Option<Statement<Meant>> {
-        self.frames.clear();
+        self.scopes.clear();
         self.common.clear();
         self.features = Features::default();
         let kind = match statement.kind {
@@ -169,7 +170,7 @@ impl<'a> Reader<'a> {
             StatementKind::Update(update) => StatementKind::Update(Box::new(self.update(*update))),
             StatementKind::Delete(delete) => StatementKind::Delete(Box::new(self.delete(*delete))),
             StatementKind::Merge(merge) => {
-                self.frames.push(Frame::default());
+                self.scopes.push(Scope::default());
                 StatementKind::Merge(Box::new(map_merge(self, *merge)))
             }
             _ => return None,
@@ -195,7 +196,7 @@ impl<'a> Reader<'a> {
 
     fn learn_variable(&mut self, name: &str, value: &Expr<Spelled>) {
         let mut value = value.without_parens().clone();
-        value.span = Span::MADE;
+        value.span = Span::SYNTHETIC;
         // Only a constant is the same wherever it is used.
         if matches!(value.kind, ExprKind::Literal(_)) {
             self.variables.insert(name.to_lowercase(), value);
@@ -222,12 +223,12 @@ impl<'a> Reader<'a> {
 
     fn resolve(&self, name: &ObjectName) -> Option<Found> {
         let column = &name.last().text;
-        let frames = self.frames.iter().rev();
+        let scopes = self.scopes.iter().rev();
         if let [.., qualifier, _] = name.parts.as_slice() {
-            return frames.into_iter().find_map(|f| f.qualified(&qualifier.text, column));
+            return scopes.into_iter().find_map(|f| f.qualified(&qualifier.text, column));
         }
-        let of_list = || self.frames.last().and_then(|f| f.output(column));
-        let mut of_tables = frames.into_iter().filter_map(|f| f.unqualified(column));
+        let of_list = || self.scopes.last().and_then(|f| f.output(column));
+        let mut of_tables = scopes.into_iter().filter_map(|f| f.unqualified(column));
         match (self.sorting, self.facts.sort_names) {
             (Sorting::No, _) | (Sorting::Within, SortNames::ColumnsOnly) => of_tables.next(),
             (Sorting::Key, _) | (Sorting::Within, SortNames::AliasesFirst) => of_list().or_else(|| of_tables.next()),
@@ -255,8 +256,8 @@ impl<'a> Reader<'a> {
 
     fn add_relation(&mut self, name: Option<CompactString>, columns: Columns) -> RelationId {
         let id = self.fresh_relation();
-        if let Some(frame) = self.frames.last_mut() {
-            frame.relations.push(Relation { id, name, columns, nullable: false });
+        if let Some(scope) = self.scopes.last_mut() {
+            scope.relations.push(Relation { id, name, columns, nullable: false });
         }
         id
     }
@@ -268,17 +269,17 @@ impl<'a> Reader<'a> {
             return columns.clone().into();
         }
         if self.from.name == DialectName::Oracle && name.last().is_word("dual") {
-            return Some(vec![Offered::of(Some("DUMMY".into()), DataType::TEXT, false)]).into();
+            return Some(vec![OutputColumn::of(Some("DUMMY".into()), DataType::TEXT, false)]).into();
         }
         catalog_columns(self.catalog, &name.last().text)
     }
 
     /// Renames offered columns by an alias's column list.
-    fn renamed(columns: Option<Vec<Offered>>, names: &[Ident]) -> Option<Vec<Offered>> {
+    fn renamed(columns: Option<Vec<OutputColumn>>, names: &[Ident]) -> Option<Vec<OutputColumn>> {
         if names.is_empty() {
             return columns;
         }
-        let mut columns = columns.unwrap_or_else(|| names.iter().map(|_| Offered::of(None, DataType::Unknown, true)).collect());
+        let mut columns = columns.unwrap_or_else(|| names.iter().map(|_| OutputColumn::of(None, DataType::Unknown, true)).collect());
         for (column, name) in columns.iter_mut().zip(names) {
             column.name = Some(name.text.clone());
         }
@@ -288,7 +289,7 @@ impl<'a> Reader<'a> {
     // --- outputs -------------------------------------------------------------------------------
 
     /// The columns a select list gives, if all are known.
-    fn outputs(&self, items: &[SelectItem<Meant>]) -> Option<Vec<Offered>> {
+    fn outputs(&self, items: &[SelectItem<Meant>]) -> Option<Vec<OutputColumn>> {
         let mut outputs = Vec::with_capacity(items.len());
         for item in items {
             match &item.value {
@@ -298,13 +299,13 @@ impl<'a> Reader<'a> {
                         ExprKind::Column(binding) => Some(binding.name.last().text.clone()),
                         _ => None,
                     });
-                    outputs.push(Offered { name, data_type: known.data_type, nullable: known.nullable, only_null: known.only_null });
+                    outputs.push(OutputColumn { name, data_type: known.data_type, nullable: known.nullable, only_null: known.only_null });
                 }
                 SelectValue::Star(star, modifiers) if modifiers.is_empty() => {
-                    let frame = self.frames.last()?;
-                    for relation in &frame.relations {
+                    let scope = self.scopes.last()?;
+                    for relation in &scope.relations {
                         if star.relation.is_none_or(|id| id == relation.id) {
-                            let nullable = relation.nullable || frame.super_aggregates;
+                            let nullable = relation.nullable || scope.super_aggregates;
                             outputs.extend(relation.columns.all()?.iter().cloned().map(|mut c| {
                                 c.nullable |= nullable;
                                 c
@@ -319,34 +320,34 @@ impl<'a> Reader<'a> {
     }
 
     /// The columns of rows written out: of the types of all rows, by the names the dialect gives them.
-    fn value_outputs(&self, body: &QueryBody<Meant>, columns: usize) -> Option<Vec<Offered>> {
+    fn value_outputs(&self, body: &QueryBody<Meant>, columns: usize) -> Option<Vec<OutputColumn>> {
         let QueryBody::Values(values) = body else { return None };
         let (word, first) = self.facts.value_names;
         let offered = |at: usize| {
             let of_column = values.rows.iter().filter_map(|row| row.get(at)).map(infer);
             let known = of_column.reduce(meaning::Known::or)?;
             let name = Some(format!("{word}{}", at + first).into());
-            Some(Offered { name, data_type: known.data_type, nullable: known.nullable, only_null: known.only_null })
+            Some(OutputColumn { name, data_type: known.data_type, nullable: known.nullable, only_null: known.only_null })
         };
         (0..columns).map(offered).collect()
     }
 
-    /// The columns of a query just read, from the frame it left.
-    fn finished_outputs(&mut self) -> Option<Vec<Offered>> {
+    /// The columns of a query just read, from the scope it left.
+    fn finished_outputs(&mut self) -> Option<Vec<OutputColumn>> {
         self.finished.as_mut().and_then(|f| f.outputs.take())
     }
 
     // --- FROM ----------------------------------------------------------------------------------
 
     fn join_nullability(&mut self, kind: JoinKind, start: usize, middle: usize) {
-        let Some(frame) = self.frames.last_mut() else { return };
+        let Some(scope) = self.scopes.last_mut() else { return };
         let (left, right) = match kind {
             JoinKind::Left | JoinKind::OuterApply | JoinKind::Asof => (false, true),
             JoinKind::Right => (true, false),
             JoinKind::Full | JoinKind::Positional => (true, true),
             _ => return,
         };
-        for (i, relation) in frame.relations.iter_mut().enumerate().skip(start) {
+        for (i, relation) in scope.relations.iter_mut().enumerate().skip(start) {
             if (i < middle && left) || (i >= middle && right) {
                 relation.nullable = true;
             }
@@ -371,8 +372,8 @@ impl<'a> Reader<'a> {
             }
             false
         });
-        if let Some(frame) = self.frames.last_mut() {
-            for relation in &mut frame.relations {
+        if let Some(scope) = self.scopes.last_mut() {
+            for relation in &mut scope.relations {
                 if marked.iter().any(|m| m.as_deref().is_none_or(|m| relation.name.as_deref().is_some_and(|n| n.eq_ignore_ascii_case(m)))) {
                     relation.nullable = true;
                 }
@@ -387,11 +388,11 @@ impl<'a> Reader<'a> {
         let second = self.finished_outputs();
         // Names come from the first branch; NULLs and types can come from either.
         let outputs = first.map(|outputs| {
-            let nothing = Offered::of(None, DataType::Unknown, true);
+            let nothing = OutputColumn::of(None, DataType::Unknown, true);
             let other = |i: usize| second.as_ref().and_then(|s| s.get(i)).unwrap_or(&nothing);
             outputs.into_iter().enumerate().map(|(i, output)| output.or(other(i))).collect()
         });
-        self.finished = Some(Frame { outputs, ..Frame::default() });
+        self.finished = Some(Scope { outputs, ..Scope::default() });
         QueryBody::SetOperation(Box::new(SetOperation {
             operator: operation.operator,
             minus: operation.minus,
@@ -478,7 +479,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 ExprKind::Column(Binding { name, target: found.target, data_type: found.data_type, nullable: found.nullable })
             }
             // PostgreSQL, DuckDB, BigQuery: a table's name as a value is its whole row.
-            None if name.parts.len() == 1 && self.frames.iter().any(|f| f.relation(&name.last().text).is_some()) => {
+            None if name.parts.len() == 1 && self.scopes.iter().any(|f| f.relation(&name.last().text).is_some()) => {
                 let message = format!("a whole row of {} as a value is not translated", name.dotted());
                 self.note(Note::new("construct.not-translated", name.last().span(), message).advise("name the columns that are wanted"));
                 ExprKind::Column(Binding { name, target: BindingTarget::Open, data_type: DataType::Unknown, nullable: true })
@@ -504,8 +505,8 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         if let Some(qualifier) = &mut qualifier {
             self.in_one_case(qualifier, qualifier.parts.len() - 1);
         }
-        let relation = qualifier.as_ref().and_then(|q| self.frames.iter().rev().find_map(|f| f.relation(&q.last().text))).map(|r| r.id);
-        let columns = self.frames.last().and_then(|f| f.star_columns(relation));
+        let relation = qualifier.as_ref().and_then(|q| self.scopes.iter().rev().find_map(|f| f.relation(&q.last().text))).map(|r| r.id);
+        let columns = self.scopes.last().and_then(|f| f.star_columns(relation));
         self.features.text_columns |= columns.iter().flatten().any(|c| c.data_type.is_text());
         self.features.unknown_columns |= columns.is_none();
         columns.iter().flatten().for_each(|c| self.note_type(&c.data_type));
@@ -621,7 +622,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
 
     fn call(&mut self, call: Call<Spelled>, span: Span) -> ExprKind<Meant> {
         let special = self
-            .heard_collation(&call)
+            .read_collation(&call)
             .or_else(|| self.sequence_call(&call))
             .or_else(|| self.number_format(&call, span))
             .or_else(|| self.all_but(&call));
@@ -630,13 +631,13 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
         match respelled::respelled(call, self.from.name, self.keeps_charsets) {
             Ok(expr) => self.expr(expr).kind,
-            Err(call) => self.heard_call(call, span),
+            Err(call) => self.read_call(call, span),
         }
     }
 
     fn table_function(&mut self, call: Call<Spelled>, _: Span) -> Call<Meant> {
         Call {
-            function: Function::Own(call.function),
+            function: Function::Unresolved(call.function),
             form: call.form,
             quantifier: call.quantifier,
             arguments: syntax::tree::map_arguments(self, call.arguments),
@@ -645,17 +646,17 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
     }
 
     fn unary(&mut self, operator: Operator, operand: Expr<Spelled>, _: Span) -> ExprKind<Meant> {
-        self.heard_prefix(operator, operand)
+        self.read_prefix(operator, operand)
     }
 
     fn binary(&mut self, operator: Operator, left: Expr<Spelled>, right: Expr<Spelled>, span: Span) -> ExprKind<Meant> {
-        self.heard_operator(operator, left, right, span)
+        self.read_operator(operator, left, right, span)
     }
 
     fn operator(&mut self, operator: Operator, _: Span) -> Sign {
         match meaning::hear_operator(self.from.name, operator) {
             Some(id) => Sign::Phrase(id, Some(operator)),
-            None => Sign::Own(operator),
+            None => Sign::Unresolved(operator),
         }
     }
 
@@ -699,7 +700,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             QueryBody::Select(select) => select.top.take(),
             _ => None,
         };
-        // WITH and the body are mapped by the walk; ORDER BY must see the body's frame, so the
+        // WITH and the body are mapped by the walk; ORDER BY must see the body's scope, so the
         // walk is given the query in two parts.
         let order_by = self.written_keys(std::mem::take(&mut query.order_by), &query.body);
         let limit = std::mem::take(&mut query.limit);
@@ -707,8 +708,8 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         let wanted = std::mem::take(&mut self.offers) || !order_by.is_empty();
         let outer_wants = std::mem::replace(&mut self.wants_outputs, wanted);
         let mut meant = map_query(self, query);
-        let frame = self.finished.take().unwrap_or_default();
-        self.frames.push(frame);
+        let scope = self.finished.take().unwrap_or_default();
+        self.scopes.push(scope);
         let outer = self.sorting;
         self.features.several_keys |= order_by.len() > 1;
         for key in order_by {
@@ -722,8 +723,8 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             Some(top) => self.branch_limit(Some(top)),
             None => self.row_limit(limit),
         };
-        let outputs = self.frames.pop().and_then(|f| f.outputs);
-        self.finished = Some(Frame { outputs, ..Frame::default() });
+        let outputs = self.scopes.pop().and_then(|f| f.outputs);
+        self.finished = Some(Scope { outputs, ..Scope::default() });
         self.common.truncate(common);
         self.wants_outputs = outer_wants;
         meant
@@ -736,7 +737,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         // A recursive query sees itself; its columns are not known before it is read.
         self.common.push((name.clone(), Self::renamed(None, &names)));
         self.offers = true;
-        let around = std::mem::replace(&mut self.common_start, self.frames.len());
+        let around = std::mem::replace(&mut self.common_start, self.scopes.len());
         let meant = map_common_table(self, table);
         self.common_start = around;
         self.common.pop();
@@ -751,7 +752,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         self.features.groups |= select.group_by.is_some() || select.having.is_some();
         self.features.star_beside |= select.items.len() > 1 && select.items.iter().any(|i| matches!(i.value, SelectValue::Star(..)));
         let outer = std::mem::replace(&mut self.sorting, Sorting::No);
-        self.frames.push(Frame { super_aggregates: Self::has_super_aggregates(&select), ..Frame::default() });
+        self.scopes.push(Scope { super_aggregates: Self::has_super_aggregates(&select), ..Scope::default() });
         self.features.no_tables |= match select.from.as_slice() {
             [] => true,
             tables => tables.iter().any(names_dual),
@@ -764,9 +765,9 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         meant.from = from;
         let outputs = if self.wants_outputs { self.outputs(&meant.items) } else { None };
         self.sorting = outer;
-        let mut frame = self.frames.pop().unwrap_or_default();
-        frame.outputs = outputs;
-        self.finished = Some(frame);
+        let mut scope = self.scopes.pop().unwrap_or_default();
+        scope.outputs = outputs;
+        self.finished = Some(scope);
         meant
     }
 
@@ -781,7 +782,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 let limit = self.branch_limit(top);
                 let mut query = Query::of(body, span);
                 query.limit = limit;
-                QueryBody::Nested(Box::new(query), Span::MADE)
+                QueryBody::Nested(Box::new(query), Span::SYNTHETIC)
             }
             QueryBody::SetOperation(operation) => syntax::with_stack(|| self.set_operation(*operation)),
             QueryBody::Values(values) => {
@@ -789,7 +790,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                 self.features.no_tables = true;
                 let columns = values.rows.first().map_or(0, Vec::len);
                 let body = map_body(self, QueryBody::Values(values));
-                self.finished = Some(Frame { outputs: self.value_outputs(&body, columns), ..Frame::default() });
+                self.finished = Some(Scope { outputs: self.value_outputs(&body, columns), ..Scope::default() });
                 body
             }
             other => {
@@ -805,7 +806,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         }
         let alias_name = table.alias.as_ref().and_then(|a| a.name.as_ref()).map(|n| n.text.clone());
         let alias_columns = table.alias.as_ref().map(|a| a.columns.clone()).unwrap_or_default();
-        let start = self.frames.last().map_or(0, |f| f.relations.len());
+        let start = self.scopes.last().map_or(0, |f| f.relations.len());
         self.features.value_rows |= !alias_columns.is_empty();
         if let TableKind::Derived { lateral: true, .. } = &table.kind {
             self.features.apply = true;
@@ -813,8 +814,8 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         if let TableKind::Join(join) = &table.kind {
             let kind = join.kind;
             let merges = join.natural || matches!(join.condition, JoinCondition::Using(_));
-            if let Some(frame) = self.frames.last_mut() {
-                frame.merges_columns |= merges;
+            if let Some(scope) = self.scopes.last_mut() {
+                scope.merges_columns |= merges;
             }
             self.features.merged_columns |= merges;
             self.features.apply |= kind.is_apply();

@@ -108,7 +108,7 @@ impl Reader<'_> {
         if signs.is_empty() || !signs.chars().all(|c| matches!(c, '9' | '0' | '.' | ',' | 'D' | 'G')) {
             return None;
         }
-        let literal = |text: &str| Expr::made(ExprKind::Literal(Literal::Text(text.into())));
+        let literal = |text: &str| Expr::synthetic(ExprKind::Literal(Literal::Text(text.into())));
         let value = value.value.clone();
         let plain = match signs.contains([',', 'G']) {
             true => Expr::call("REPLACE", vec![value, literal("','"), literal("''")]),
@@ -134,7 +134,7 @@ impl Reader<'_> {
 }
 
 fn text(value: &str) -> E {
-    Expr::made(ExprKind::Literal(Constant::Text { value: value.into(), written: None }))
+    Expr::synthetic(ExprKind::Literal(Constant::Text { value: value.into(), written: None }))
 }
 
 /// The number in its shape.

@@ -170,7 +170,7 @@ pub(super) fn respelled(call: Call<Spelled>, from: DialectName, keeps_charsets: 
 fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Result<Expr<Spelled>, Call<Spelled>> {
     if let Reading::Codes = reading {
         let text = decoded(&call.arguments[0].value, from).ok_or(call)?;
-        return Ok(Expr::made(ExprKind::Literal(Literal::Text(text))));
+        return Ok(Expr::synthetic(ExprKind::Literal(Literal::Text(text))));
     }
     if let Reading::Characters = reading {
         return characters(call, from);
@@ -187,7 +187,7 @@ fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Resu
         return chosen.map(|at| call.arguments.swap_remove(at).value).ok_or(call);
     }
     if let Reading::WithEmptyText = reading {
-        call.arguments.push(Argument { name: None, value: Expr::made(ExprKind::Literal(Literal::Text("''".into()))) });
+        call.arguments.push(Argument { name: None, value: Expr::synthetic(ExprKind::Literal(Literal::Text("''".into()))) });
         return Err(call);
     }
     if let Reading::Renamed(name) = reading {
@@ -197,7 +197,7 @@ fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Resu
     let mut arguments = std::mem::take(&mut call.arguments).into_iter().map(|a| a.value);
     let Some(first) = arguments.next() else { return Err(call) };
     let is = |operand: Expr<Spelled>, negated: bool, what: IsWhat<Spelled>| {
-        Expr::made(ExprKind::Is(Box::new(IsTest { operand, negated, what, one_word: false })))
+        Expr::synthetic(ExprKind::Is(Box::new(IsTest { operand, negated, what, one_word: false })))
     };
     Ok(match (reading, arguments.next()) {
         (Reading::IsNotTrue, _) => is(first, true, IsWhat::True),
@@ -207,7 +207,7 @@ fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Resu
             let escape = arguments.next();
             let (operand, pattern) = if from == DialectName::Spark { (first, second) } else { (second, first) };
             let test = LikeTest { operand, negated: false, word, quantifier: None, pattern, escape };
-            Expr::made(ExprKind::Like(Box::new(test)))
+            Expr::synthetic(ExprKind::Like(Box::new(test)))
         }
         _ => first,
     })
@@ -229,9 +229,9 @@ fn characters(mut call: Call<Spelled>, from: DialectName) -> Result<Expr<Spelled
             one.form = CallForm::Using;
             one.arguments.push(Argument { name: None, value: name_of("utf8mb4") });
         }
-        Expr::made(ExprKind::Call(Box::new(one)))
+        Expr::synthetic(ExprKind::Call(Box::new(one)))
     });
-    let empty = Expr::made(ExprKind::Literal(Literal::Text("''".into())));
+    let empty = Expr::synthetic(ExprKind::Literal(Literal::Text("''".into())));
     Ok(match is_sqlite {
         true => Expr::call("CONCAT", each.collect()),
         false => Expr::call("CONCAT_WS", [empty].into_iter().chain(each).collect()),
@@ -239,7 +239,7 @@ fn characters(mut call: Call<Spelled>, from: DialectName) -> Result<Expr<Spelled
 }
 
 fn name_of(word: &str) -> Expr<Spelled> {
-    Expr::made(ExprKind::Column(ObjectName::single(Ident::made(word))))
+    Expr::synthetic(ExprKind::Column(ObjectName::single(Ident::synthetic(word))))
 }
 
 /// NLSSORT(text, 'NLS_SORT=name'): the text by that collation, which is all that its keys are for.
@@ -254,14 +254,14 @@ fn collated(mut call: Call<Spelled>, from: DialectName) -> Result<Expr<Spelled>,
     match name {
         Some((word, name)) if word == "NLS_SORT" && !name.is_empty() => {
             let text = call.arguments.swap_remove(0).value;
-            Ok(Expr::made(ExprKind::Collate(Box::new(text), ObjectName::single(Ident::made(name)))))
+            Ok(Expr::synthetic(ExprKind::Collate(Box::new(text), ObjectName::single(Ident::synthetic(name)))))
         }
         _ => Err(call),
     }
 }
 
 fn renamed(function: &ObjectName, name: &str) -> ObjectName {
-    ObjectName::single(Ident { token: function.last().token, ..Ident::made(name) })
+    ObjectName::single(Ident { token: function.last().token, ..Ident::synthetic(name) })
 }
 
 /// CHR(n USING NCHAR_CS) and TRANSLATE(x USING CHAR_CS) of Oracle: all characters are Unicode's here.
@@ -272,7 +272,7 @@ fn in_other_characters(mut call: Call<Spelled>) -> Expr<Spelled> {
         (true, Some(only)) => only.value,
         (_, argument) => {
             call.arguments.extend(argument);
-            Expr::made(ExprKind::Call(Box::new(call)))
+            Expr::synthetic(ExprKind::Call(Box::new(call)))
         }
     }
 }
@@ -286,7 +286,7 @@ fn is_without_length(call: &Call<Spelled>) -> bool {
 fn overlaid_by_as_much(mut call: Call<Spelled>) -> Expr<Spelled> {
     let put_in = call.arguments[1].value.clone();
     call.arguments.push(Argument { name: None, value: Expr::call("CHAR_LENGTH", vec![put_in]) });
-    Expr::made(ExprKind::Call(Box::new(call)))
+    Expr::synthetic(ExprKind::Call(Box::new(call)))
 }
 
 /// The literal of a text whose codes (`\0041`, `\u0041`, `\+000041`, `\U00000041`) stand for characters.

@@ -7,7 +7,7 @@ use values::{Column, DataType};
 
 /// A column that a table reference offers.
 #[derive(Debug, Clone, PartialEq)]
-pub(crate) struct Offered {
+pub(crate) struct OutputColumn {
     /// Its name; none for an expression without an alias.
     pub(crate) name: Option<CompactString>,
     pub(crate) data_type: DataType,
@@ -16,24 +16,25 @@ pub(crate) struct Offered {
     pub(crate) only_null: bool,
 }
 
-impl Offered {
+impl OutputColumn {
     /// A column of a type.
-    pub(crate) fn of(name: Option<CompactString>, data_type: DataType, nullable: bool) -> Offered {
-        Offered { name, data_type, nullable, only_null: false }
+    pub(crate) fn of(name: Option<CompactString>, data_type: DataType, nullable: bool) -> OutputColumn {
+        OutputColumn { name, data_type, nullable, only_null: false }
     }
 
     /// The column of a set operation: named by its first branch, of the type that holds both.
-    pub(crate) fn or(self, other: &Offered) -> Offered {
-        let known = |o: &Offered| Known { data_type: o.data_type.clone(), nullable: o.nullable, only_null: o.only_null, ..Known::NOTHING };
+    pub(crate) fn or(self, other: &OutputColumn) -> OutputColumn {
+        let known =
+            |o: &OutputColumn| Known { data_type: o.data_type.clone(), nullable: o.nullable, only_null: o.only_null, ..Known::NOTHING };
         let both = known(&self).or(known(other));
-        Offered { name: self.name, data_type: both.data_type, nullable: both.nullable, only_null: both.only_null }
+        OutputColumn { name: self.name, data_type: both.data_type, nullable: both.nullable, only_null: both.only_null }
     }
 }
 
 /// What is known of the columns of a table reference.
 #[derive(Debug, Clone, Default)]
 pub(crate) struct Columns {
-    pub(crate) known: Vec<Offered>,
+    pub(crate) known: Vec<OutputColumn>,
     /// There are no others.
     all: bool,
     /// The collation of one takes small and capital letters for the same.
@@ -48,19 +49,19 @@ impl Columns {
     }
 
     /// The columns, if all are known.
-    pub(crate) fn all(&self) -> Option<&[Offered]> {
+    pub(crate) fn all(&self) -> Option<&[OutputColumn]> {
         self.all.then_some(&self.known)
     }
 }
 
 /// All of them, or nothing is known.
-impl From<Option<Vec<Offered>>> for Columns {
-    fn from(columns: Option<Vec<Offered>>) -> Columns {
+impl From<Option<Vec<OutputColumn>>> for Columns {
+    fn from(columns: Option<Vec<OutputColumn>>) -> Columns {
         Columns { all: columns.is_some(), known: columns.unwrap_or_default(), folds: false }
     }
 }
 
-impl Offered {
+impl OutputColumn {
     pub(crate) fn is_named(&self, name: &str) -> bool {
         self.name.as_deref().is_some_and(|own| own.eq_ignore_ascii_case(name))
     }
@@ -79,10 +80,10 @@ pub(crate) struct Relation {
 
 /// What one block sees of its own.
 #[derive(Debug, Clone, Default)]
-pub(crate) struct Frame {
+pub(crate) struct Scope {
     pub(crate) relations: Vec<Relation>,
     /// The block's select list, once it is read.
-    pub(crate) outputs: Option<Vec<Offered>>,
+    pub(crate) outputs: Option<Vec<OutputColumn>>,
     /// NATURAL or USING shows two columns as one.
     pub(crate) merges_columns: bool,
     /// Super-aggregates make every key nullable.
@@ -122,7 +123,7 @@ impl Relation {
     }
 }
 
-impl Frame {
+impl Scope {
     /// `qualifier.column`.
     pub(crate) fn qualified(&self, qualifier: &str, column: &str) -> Option<Found> {
         let relation = self.relations.iter().find(|r| r.is_named(qualifier))?;
@@ -144,9 +145,9 @@ impl Frame {
         let mut columns = Vec::new();
         for relation in self.relations.iter().filter(|r| wanted.is_none_or(|id| id == r.id)) {
             for offered in relation.columns.all()? {
-                let mut parts = vec![Ident::made(offered.name.clone()?)];
+                let mut parts = vec![Ident::synthetic(offered.name.clone()?)];
                 if self.relations.len() > 1 {
-                    parts.insert(0, Ident::made(relation.name.clone()?));
+                    parts.insert(0, Ident::synthetic(relation.name.clone()?));
                 }
                 columns.push(Binding {
                     name: ObjectName { parts },
@@ -185,7 +186,7 @@ impl Frame {
 /// The columns of a catalog table; of one that it doesn't know, what is assumed of some.
 pub(crate) fn catalog_columns(catalog: &Catalog, name: &str) -> Columns {
     let Some(table) = catalog.schema.table(name) else { return Columns::default() };
-    let offered = |c: &Column| Offered::of(Some(c.name.as_str().into()), c.data_type.clone(), c.nullable);
+    let offered = |c: &Column| OutputColumn::of(Some(c.name.as_str().into()), c.data_type.clone(), c.nullable);
     let folds = table.columns.iter().any(|c| c.case_sensitive == Some(false));
     Columns { known: table.columns.iter().map(offered).collect(), all: !table.guessed, folds }
 }

@@ -7,7 +7,7 @@ use syntax::tree::{Expr, ExprKind, Ident, Literal, ObjectName, QueryBody, Select
 use values::DataType;
 
 use super::Reader;
-use super::scope::{Found, Frame, Offered, Relation};
+use super::scope::{Found, OutputColumn, Relation, Scope};
 
 impl Reader<'_> {
     /// A common table that sees a row around it: seen on MySQL 9.7, MariaDB 10.11 and DuckDB 1.5, which work
@@ -15,11 +15,11 @@ impl Reader<'_> {
     pub(super) fn refuse_correlated_common(&mut self, name: &ObjectName) {
         let lacks = matches!(self.to, DialectName::Mysql | DialectName::Mariadb | DialectName::Duckdb) && self.to != self.from.name;
         let column = &name.last().text;
-        let is_own = |frame: &Frame| match name.parts.as_slice() {
-            [.., qualifier, _] => frame.qualified(&qualifier.text, column).is_some(),
-            _ => frame.unqualified(column).is_some() || frame.output(column).is_some(),
+        let is_own = |scope: &Scope| match name.parts.as_slice() {
+            [.., qualifier, _] => scope.qualified(&qualifier.text, column).is_some(),
+            _ => scope.unqualified(column).is_some() || scope.output(column).is_some(),
         };
-        if lacks && !self.frames[self.common_start.min(self.frames.len())..].iter().any(is_own) {
+        if lacks && !self.scopes[self.common_start.min(self.scopes.len())..].iter().any(is_own) {
             let message = format!("a WITH that uses {} of a query around it is not translated to {}", name.dotted(), self.to.title());
             self.note(Note::new("construct.not-translated", name.last().span(), message).advise("make a derived table of it"));
         }
@@ -31,10 +31,10 @@ impl Reader<'_> {
         let is_applied = self.applied.last() == Some(&table.span);
         let is_lateral = matches!(table.kind, TableKind::Derived { lateral: true, .. });
         let sees = is_lateral || is_applied || self.from.name == DialectName::Duckdb;
-        let around = self.frames.len();
-        match self.frames.last_mut() {
-            Some(frame) if !sees && !frame.relations.is_empty() => {
-                self.hidden.push((around, std::mem::take(&mut frame.relations)));
+        let around = self.scopes.len();
+        match self.scopes.last_mut() {
+            Some(scope) if !sees && !scope.relations.is_empty() => {
+                self.hidden.push((around, std::mem::take(&mut scope.relations)));
                 true
             }
             _ => false,
@@ -43,8 +43,8 @@ impl Reader<'_> {
 
     /// The end of [`Self::hide_siblings`].
     pub(super) fn show_siblings(&mut self, hid: bool) {
-        if hid && let (Some((_, relations)), Some(frame)) = (self.hidden.pop(), self.frames.last_mut()) {
-            frame.relations = relations;
+        if hid && let (Some((_, relations)), Some(scope)) = (self.hidden.pop(), self.scopes.last_mut()) {
+            scope.relations = relations;
         }
     }
 
@@ -56,9 +56,9 @@ impl Reader<'_> {
         if self.to != DialectName::Duckdb || name.parts.len() > 1 || !beside.iter().any(offers) {
             return;
         }
-        let outer = self.frames[..*around].iter().flat_map(|frame| &frame.relations).find(|relation| relation.id == *id);
+        let outer = self.scopes[..*around].iter().flat_map(|scope| &scope.relations).find(|relation| relation.id == *id);
         if let Some(table) = outer.and_then(|relation| relation.name.clone()) {
-            name.parts.insert(0, Ident::made(table));
+            name.parts.insert(0, Ident::synthetic(table));
         }
     }
 
@@ -91,19 +91,19 @@ impl Reader<'_> {
             self.note(Note::new("construct.not-translated", key.expr.span, message).advise("name the columns to sort by"));
             return keys;
         }
-        let nth = |n: usize| Expr::made(ExprKind::Literal(Literal::Number(n.to_string().into())));
+        let nth = |n: usize| Expr::synthetic(ExprKind::Literal(Literal::Number(n.to_string().into())));
         (1..=width).map(|n| SortKey { expr: nth(n), ..key.clone() }).collect()
     }
 
     /// The types of the columns that a join by USING or NATURAL compares.
     pub(super) fn note_merged(&mut self, start: usize, middle: usize, using: Option<&[Ident]>, span: Span) {
-        let Some(frame) = self.frames.last() else { return };
-        let (left, right) = (&frame.relations[start..middle], &frame.relations[middle..]);
-        let named = |c: &&Offered| match using {
+        let Some(scope) = self.scopes.last() else { return };
+        let (left, right) = (&scope.relations[start..middle], &scope.relations[middle..]);
+        let named = |c: &&OutputColumn| match using {
             Some(names) => names.iter().any(|n| c.is_named(&n.text)),
             None => right.iter().flat_map(|r| &r.columns.known).any(|d| d.name.as_deref().is_some_and(|n| c.is_named(n))),
         };
-        let compared: Vec<&Offered> = left.iter().flat_map(|r| &r.columns.known).filter(named).collect();
+        let compared: Vec<&OutputColumn> = left.iter().flat_map(|r| &r.columns.known).filter(named).collect();
         let all_known = left.iter().chain(right).all(|r| r.columns.all().is_some());
         if compared.iter().any(|c| c.data_type.is_text()) {
             self.features.merged_texts.get_or_insert(span);

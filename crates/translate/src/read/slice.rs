@@ -89,7 +89,7 @@ impl Part {
                 let length = || call(phrase::TEXT_LENGTH_IN_CHARACTERS, vec![copy_of(&text)]);
                 let left = operation(phrase::NUMBER_SUBTRACT, length(), number(start - 1 + without));
                 let too_short = operation(phrase::COMPARE_LESS, length(), number(start + without));
-                let empty = Expr::made(ExprKind::Literal(Constant::Text { value: "".into(), written: None }));
+                let empty = Expr::synthetic(ExprKind::Literal(Constant::Text { value: "".into(), written: None }));
                 let inner = call(phrase::TEXT_SUBSTRING, vec![copy_of(&text), number(start), left]);
                 case(None, vec![(too_short, empty)], Some(inner))
             }

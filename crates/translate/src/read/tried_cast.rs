@@ -22,7 +22,7 @@ impl Reader<'_> {
         let tried = Cast { form: CastForm::TryCast, operand, to: to.clone(), extra: None };
         let tried = Expr { kind: ExprKind::Cast(Box::new(tried)), span };
         let Some(given) = cast.extra.map(|e| self.expr(e)) else {
-            let fits = Expr::made(ExprKind::Logic(LogicOperator::Or, vec![is_null, null_test(tried, true)]));
+            let fits = Expr::synthetic(ExprKind::Logic(LogicOperator::Or, vec![is_null, null_test(tried, true)]));
             return Expr { span, ..case(None, vec![(fits, number(1))], Some(number(0))) };
         };
         if is_null_literal(&given) {
@@ -30,7 +30,7 @@ impl Reader<'_> {
         }
         // A default is converted too.
         let given = match infer(&given).data_type.is_text() && !to.data_type.is_text() {
-            true => Expr::made(ExprKind::Cast(Box::new(Cast::plain(given, to)))),
+            true => Expr::synthetic(ExprKind::Cast(Box::new(Cast::plain(given, to)))),
             false => given,
         };
         let given = if is_constant { given } else { case(None, vec![(is_known, given)], None) };

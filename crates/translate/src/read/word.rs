@@ -31,11 +31,11 @@ impl Reader<'_> {
     }
 
     /// COLLATE(text, 'name') of BigQuery.
-    pub(super) fn heard_collation(&mut self, call: &Call<Spelled>) -> Option<ExprKind<Meant>> {
+    pub(super) fn read_collation(&mut self, call: &Call<Spelled>) -> Option<ExprKind<Meant>> {
         let is_collate = self.from.name == DialectName::Bigquery && call.function.as_single()?.is_word("collate");
         let [text, name] = call.arguments.as_slice() else { return None };
         let ExprKind::Literal(Literal::Text(name)) = &name.value.kind else { return None };
-        let name = ObjectName::single(Ident::made(decode_text(name, &self.spelling)));
+        let name = ObjectName::single(Ident::synthetic(decode_text(name, &self.spelling)));
         is_collate.then(|| ExprKind::Collate(Box::new(self.expr(text.value.clone())), name))
     }
 
@@ -57,13 +57,13 @@ impl Reader<'_> {
         is_utf32.then(|| crate::rewrite::call(phrase::TEXT_CODE_OF_FIRST_CHARACTER, vec![self.expr(cast.operand.clone())]).kind)
     }
 
-    pub(super) fn heard_call(&mut self, call: Call<Spelled>, span: Span) -> ExprKind<Meant> {
+    pub(super) fn read_call(&mut self, call: Call<Spelled>, span: Span) -> ExprKind<Meant> {
         let candidates = self.candidates(&call);
         let tail = call.tail.map(|t| Box::new(map_tail(self, *t)));
         self.features.order |= tail.as_ref().is_some_and(|t| t.over.is_some());
         if candidates.is_empty() {
             let arguments = map_arguments(self, call.arguments);
-            let function = Function::Own(call.function);
+            let function = Function::Unresolved(call.function);
             return ExprKind::Call(Box::new(Call { function, form: call.form, quantifier: call.quantifier, arguments, tail }));
         }
         let star = matches!(candidates[0].slots.as_slice(), [Slot::Star]);
@@ -82,7 +82,7 @@ impl Reader<'_> {
         let of_moments = candidates.iter().all(|h| takes_moment_amiss(h, &given));
         if of_moments || (is_of_bytes && fits_worse_than(Fit::Maybe)) || (all_take_bytes && fits_worse_than(least)) {
             let arguments = given.into_iter().map(|value| Argument { name: None, value }).collect();
-            let function = Function::Own(call.function);
+            let function = Function::Unresolved(call.function);
             return ExprKind::Call(Box::new(Call { function, form: call.form, quantifier: call.quantifier, arguments, tail }));
         }
         let heard = self.chosen(&candidates, &given, &call.function);
@@ -179,7 +179,7 @@ impl Reader<'_> {
         chosen
     }
 
-    pub(super) fn heard_prefix(&mut self, operator: Operator, operand: Expr<Spelled>) -> ExprKind<Meant> {
+    pub(super) fn read_prefix(&mut self, operator: Operator, operand: Expr<Spelled>) -> ExprKind<Meant> {
         if operator == Operator::Binary {
             return self.expr(Expr::cast(operand, "BINARY")).kind;
         }
@@ -190,12 +190,12 @@ impl Reader<'_> {
         // A sign before a number belongs to it.
         let operator = match hear_prefix(self.from.name, operator) {
             Some(id) => Sign::Phrase(id, Some(operator)),
-            None => Sign::Own(operator),
+            None => Sign::Unresolved(operator),
         };
         ExprKind::Unary(Box::new(Unary { operator, operand }))
     }
 
-    pub(super) fn heard_operator(&mut self, operator: Operator, left: Expr<Spelled>, right: Expr<Spelled>, span: Span) -> ExprKind<Meant> {
+    pub(super) fn read_operator(&mut self, operator: Operator, left: Expr<Spelled>, right: Expr<Spelled>, span: Span) -> ExprKind<Meant> {
         let is_empty = |e: &Expr<Spelled>| matches!(&e.without_parens().kind, ExprKind::Literal(Literal::Text(t)) if decode_text(t, &self.spelling).is_empty());
         if self.facts.empty_is_null && (is_empty(&left) || is_empty(&right)) {
             self.note_empty_text(operator, span);
@@ -246,7 +246,7 @@ impl Reader<'_> {
                     self.note_unknown_fraction(id, &left, &right);
                     Sign::Phrase(id, Some(operator))
                 }
-                None => Sign::Own(operator),
+                None => Sign::Unresolved(operator),
             },
         };
         self.sqlite_habits(sign, &mut left, &mut right, span);
@@ -367,7 +367,7 @@ impl Reader<'_> {
         let date = |t: &DataType| matches!(t, DataType::Date | DataType::Timestamp(_) | DataType::TimestampZoned | DataType::Interval);
         let interval = |e: &Expr<Meant>| matches!(e.without_parens().kind, ExprKind::Interval(_));
         if date(&a) || date(&b) || interval(left) || interval(right) {
-            return Sign::Own(operator);
+            return Sign::Unresolved(operator);
         }
         if plus && self.from.name == DialectName::SqlServer && a == DataType::Unknown && b == DataType::Unknown {
             self.note(
@@ -522,5 +522,5 @@ fn default_value(text: &str) -> E {
         None if text == "NULL" => Constant::Null,
         None => Constant::Number(text.into()),
     };
-    Expr::made(ExprKind::Literal(constant))
+    Expr::synthetic(ExprKind::Literal(constant))
 }

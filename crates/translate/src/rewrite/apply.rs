@@ -54,7 +54,7 @@ fn joined(kind: JoinKind, left: TableRef<Meant>, right: TableRef<Meant>) -> Tabl
         relation: RelationId::NONE,
         hints: None,
         qualifier: None,
-        span: Span::MADE,
+        span: Span::SYNTHETIC,
     }
 }
 
@@ -92,7 +92,7 @@ fn to_lateral(join: &mut Join<Meant>, cx: &Context<'_>) {
     }
     join.kind = JoinKind::Left;
     let always = if cx.facts.boolean_values {
-        Expr::made(ExprKind::Literal(Constant::Boolean(true)))
+        Expr::synthetic(ExprKind::Literal(Constant::Boolean(true)))
     } else {
         operation(phrase::COMPARE_EQUAL, number(1), number(1))
     };

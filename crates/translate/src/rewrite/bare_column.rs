@@ -144,6 +144,6 @@ impl Search<'_> {
 fn may_aggregate(function: &Function) -> bool {
     match function {
         Function::Phrase(id, _) => id.phrase().kind == PhraseKind::Aggregate,
-        Function::Own(_) => true,
+        Function::Unresolved(_) => true,
     }
 }

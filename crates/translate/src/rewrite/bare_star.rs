@@ -58,7 +58,7 @@ fn stars_of(tables: &[(Ident, meaning::RelationId)]) -> Vec<SelectItem<Meant>> {
     };
     tables
         .iter()
-        .map(|table| SelectItem { value: SelectValue::Star(star(table), Vec::new()), alias: None, span: syntax::tree::Span::MADE })
+        .map(|table| SelectItem { value: SelectValue::Star(star(table), Vec::new()), alias: None, span: syntax::tree::Span::SYNTHETIC })
         .collect()
 }
 
@@ -85,7 +85,7 @@ fn gather(table: &mut TableRef<Meant>, found: &mut Vec<(Ident, meaning::Relation
     }
     // Condition 1.
     if table_name(table).is_none() {
-        let name = Ident::made(cx.fresh_name("derived"));
+        let name = Ident::synthetic(cx.fresh_name("derived"));
         table.alias = Some(TableAlias { as_word: cx.facts.table_alias_as, name: Some(name), columns: Vec::new(), typed_columns: None });
     }
     found.push((table_name(table)?, table.relation));

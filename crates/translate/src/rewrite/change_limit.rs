@@ -170,14 +170,14 @@ fn says_here(change: &Change<'_>, limit: &RowLimit, cx: &Context<'_>) -> bool {
 
 /// Condition 4: the rows to change as a common table expression, which the change then names.
 fn picked_rows(change: &mut Change<'_>, limit: RowLimit, cx: &mut Context<'_>) -> CommonTable<Meant> {
-    let name = Ident::made(cx.fresh_name("limited"));
+    let name = Ident::synthetic(cx.fresh_name("limited"));
     let table = TableRef {
         kind: TableKind::Name(ObjectName::single(name.clone())),
         alias: None,
         relation: change.table.relation,
         hints: None,
         qualifier: None,
-        span: Span::MADE,
+        span: Span::SYNTHETIC,
     };
     let mut block = Select::of(vec![super::shape::star()], vec![std::mem::replace(change.table, table)]);
     block.condition = change.condition.take();
@@ -187,7 +187,7 @@ fn picked_rows(change: &mut Change<'_>, limit: RowLimit, cx: &mut Context<'_>) -
     *change.limit = None;
     row_limit::rewrite(&mut query, Place::Common, cx);
     null_order::rewrite(&mut query, Place::Common, cx);
-    CommonTable { name, columns: Vec::new(), materialized: None, query, search_cycle: None, span: Span::MADE }
+    CommonTable { name, columns: Vec::new(), materialized: None, query, search_cycle: None, span: Span::SYNTHETIC }
 }
 
 fn put_common(statement: &mut Statement<Meant>, common: CommonTable<Meant>) {
@@ -196,7 +196,7 @@ fn put_common(statement: &mut Statement<Meant>, common: CommonTable<Meant>) {
         StatementKind::Delete(delete) => &mut delete.with,
         _ => return,
     };
-    with.get_or_insert_with(|| With { recursive: false, tables: Vec::new(), span: Span::MADE }).tables.push(common);
+    with.get_or_insert_with(|| With { recursive: false, tables: Vec::new(), span: Span::SYNTHETIC }).tables.push(common);
 }
 
 /// The columns of the change are now those of the common table expression.
@@ -228,7 +228,7 @@ fn by_address(change: &mut Change<'_>, limit: RowLimit, cx: &mut Context<'_>) {
         return;
     };
     let mut inner =
-        Select::of(vec![SelectItem { value: SelectValue::Expr(address_column(address)), alias: None, span: Span::MADE }], Vec::new());
+        Select::of(vec![SelectItem { value: SelectValue::Expr(address_column(address)), alias: None, span: Span::SYNTHETIC }], Vec::new());
     inner.from = vec![TableRef {
         kind: TableKind::Name(ObjectName { parts: table.parts.iter().map(super::shape::again).collect() }),
         alias: change.table.alias.clone().map(|mut a| {
@@ -238,7 +238,7 @@ fn by_address(change: &mut Change<'_>, limit: RowLimit, cx: &mut Context<'_>) {
         relation: change.table.relation,
         hints: None,
         qualifier: None,
-        span: Span::MADE,
+        span: Span::SYNTHETIC,
     }];
     inner.condition = change.condition.take();
     let mut query = query_of(inner);
@@ -248,12 +248,12 @@ fn by_address(change: &mut Change<'_>, limit: RowLimit, cx: &mut Context<'_>) {
     row_limit::rewrite(&mut query, Place::Derived, cx);
     null_order::rewrite(&mut query, Place::Derived, cx);
     let test = InTest { operand: address_column(address), negated: false, set: InSet::Query(query) };
-    *change.condition = all_of(vec![Expr::made(ExprKind::In(Box::new(test)))]);
+    *change.condition = all_of(vec![Expr::synthetic(ExprKind::In(Box::new(test)))]);
 }
 
 fn address_column(address: &str) -> E {
-    Expr::made(ExprKind::Column(Binding {
-        name: ObjectName::single(Ident::made(address)),
+    Expr::synthetic(ExprKind::Column(Binding {
+        name: ObjectName::single(Ident::synthetic(address)),
         target: BindingTarget::Special,
         data_type: DataType::Unknown,
         nullable: false,

@@ -60,7 +60,7 @@ fn name_items(block: &mut Select<Meant>, cx: &Context<'_>) {
                 continue;
             }
         };
-        let name = Ident::made(free_name(&wanted, &taken));
+        let name = Ident::synthetic(free_name(&wanted, &taken));
         seen.push(name.text.to_lowercase());
         taken.push(name.clone());
         put_alias(item, name);

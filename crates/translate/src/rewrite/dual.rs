@@ -60,12 +60,12 @@ fn table_for_filters(select: &mut Select<Meant>, cx: &Context<'_>) {
     let wants_dual = filters && matches!(cx.to.name, DialectName::Oracle | DialectName::Mysql | DialectName::Mariadb);
     if let (Some(dual), true) = (cx.facts.dual.or(wants_dual.then_some("DUAL")), select.from.is_empty()) {
         select.from = vec![TableRef {
-            kind: TableKind::Name(ObjectName::single(Ident::made(dual))),
+            kind: TableKind::Name(ObjectName::single(Ident::synthetic(dual))),
             alias: None,
             relation: RelationId::NONE,
             hints: None,
             qualifier: None,
-            span: Span::MADE,
+            span: Span::SYNTHETIC,
         }];
     }
 }
@@ -93,15 +93,16 @@ fn one_row(alias: &str, number: String, cx: &Context<'_>) -> TableRef<Meant> {
         true => (Constant::Text { value: "X".into(), written: None }, "dummy"),
         false => (Constant::Number(number.into()), "one"),
     };
-    let item = super::shape::aliased(Expr::made(ExprKind::Literal(constant)), name);
-    let query = Query::of(QueryBody::Select(Box::new(Select::of(vec![item], Vec::new()))), Span::MADE);
-    let alias = TableAlias { as_word: cx.facts.table_alias_as, name: Some(Ident::made(alias)), columns: Vec::new(), typed_columns: None };
+    let item = super::shape::aliased(Expr::synthetic(ExprKind::Literal(constant)), name);
+    let query = Query::of(QueryBody::Select(Box::new(Select::of(vec![item], Vec::new()))), Span::SYNTHETIC);
+    let alias =
+        TableAlias { as_word: cx.facts.table_alias_as, name: Some(Ident::synthetic(alias)), columns: Vec::new(), typed_columns: None };
     TableRef {
         kind: TableKind::Derived { lateral: false, query: Box::new(query) },
         alias: Some(alias),
         relation: RelationId::NONE,
         hints: None,
         qualifier: None,
-        span: Span::MADE,
+        span: Span::SYNTHETIC,
     }
 }

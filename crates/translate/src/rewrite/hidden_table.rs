@@ -26,7 +26,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
         for table in &block.from {
             each_leaf(table, &mut |leaf| taken.extend(table_name(leaf)));
         }
-        let name = Ident::made(free_name(&format!("{}_table", name.text), &taken));
+        let name = Ident::synthetic(free_name(&format!("{}_table", name.text), &taken));
         Renaming { relation, name, as_word: cx.facts.table_alias_as }.query(query);
     }
 }

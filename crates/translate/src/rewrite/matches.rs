@@ -27,16 +27,16 @@ impl Matches {
 
     /// `[NOT] EXISTS (SELECT 1 FROM (query) AS matches WHERE ..)`.
     pub(super) fn exist(self, condition: Option<E>, negated: bool) -> ExprKind<Meant> {
-        let one = SelectItem { value: SelectValue::Expr(number(1)), alias: None, span: Span::MADE };
+        let one = SelectItem { value: SelectValue::Expr(number(1)), alias: None, span: Span::SYNTHETIC };
         let mut select = Select::of(vec![one], vec![self.table]);
         select.condition = condition;
         let exists = ExprKind::Exists(Box::new(query_of(select)));
-        if negated { ExprKind::Not(Box::new(Expr::made(exists))) } else { exists }
+        if negated { ExprKind::Not(Box::new(Expr::synthetic(exists))) } else { exists }
     }
 }
 
 fn value_name(at: usize) -> Ident {
-    Ident::made(format!("value_{}", at + 1))
+    Ident::synthetic(format!("value_{}", at + 1))
 }
 
 /// Names for the columns of a query of one block; what they hold.

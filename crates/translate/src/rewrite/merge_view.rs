@@ -81,9 +81,11 @@ fn merged_ordered(outer: &Select<Meant>) -> Option<(Vec<SortKey<Meant>>, Vec<Sel
             ExprKind::Column(binding) if matches!(binding.target, BindingTarget::Output(_)) => {
                 let expr = told_column(binding, key.expr.span, block)?;
                 let read = expr.span.is_read();
-                Some(SortKey { expr, span: if read { key.span } else { Span::MADE }, ..key.clone() })
+                Some(SortKey { expr, span: if read { key.span } else { Span::SYNTHETIC }, ..key.clone() })
             }
-            _ if is_of_list(&key.expr) => Some(SortKey { expr: resolved_key(&key.expr, &block.items)?, span: Span::MADE, ..key.clone() }),
+            _ if is_of_list(&key.expr) => {
+                Some(SortKey { expr: resolved_key(&key.expr, &block.items)?, span: Span::SYNTHETIC, ..key.clone() })
+            }
             _ => Some(key.clone()),
         }
     };
@@ -166,8 +168,8 @@ fn alias_of<'a>(block: &'a Select<Meant>, name: &str) -> Option<&'a ColumnAlias>
 /// A key over a view's column as a key inside the view.
 fn inner_key(key: &SortKey<Meant>, block: &Select<Meant>) -> Option<SortKey<Meant>> {
     let ExprKind::Column(binding) = &key.expr.kind else { return None };
-    let expr = told_column(binding, Span::MADE, block)?;
-    Some(SortKey { expr, direction: key.direction, nulls: key.nulls, span: Span::MADE })
+    let expr = told_column(binding, Span::SYNTHETIC, block)?;
+    Some(SortKey { expr, direction: key.direction, nulls: key.nulls, span: Span::SYNTHETIC })
 }
 
 /// The entries of the list outside in terms of the view's own; `None` if they can't be told so.

@@ -1,13 +1,15 @@
 //! What the target can't say becomes what it can: one file a construct.
 //!
-//! A rewrite asks [`Facts`] what the target can do, never which dialect it is. Rewrites run from the
+//! A rewrite asks [`Capabilities`] what the target can do, never which dialect it is. Rewrites run from the
 //! inside of a statement outwards, in the order of [`RULES`].
 
 mod apply;
 mod bare_column;
 mod bare_star;
+mod boolean_context;
 mod change_limit;
 mod common_columns;
+mod decorrelate;
 mod derived_names;
 mod dual;
 mod empty_text;
@@ -18,7 +20,6 @@ mod hidden_key;
 mod hidden_table;
 mod idle_keys;
 mod implicit;
-mod lateral_top;
 mod matches;
 mod membership;
 mod merge_view;
@@ -33,11 +34,10 @@ mod rownum;
 mod shape;
 mod shared_column;
 mod sort_alias;
-mod truth;
 mod value_rows;
 mod walk;
 
-use meaning::{Catalog, Facts, Meant, Note, RelationId};
+use meaning::{Capabilities, Catalog, Meant, Note, RelationId};
 use syntax::Dialect;
 use syntax::tree::{Direction, Query, Statement, StatementKind};
 
@@ -55,9 +55,9 @@ pub(crate) struct Context<'a> {
     pub(crate) from: &'a Dialect,
     pub(crate) to: &'a Dialect,
     /// What the source can say.
-    pub(crate) source_facts: Facts,
+    pub(crate) source_facts: Capabilities,
     /// What the target can say.
-    pub(crate) facts: Facts,
+    pub(crate) facts: Capabilities,
     pub(crate) null_order: NullOrderPolicy,
     pub(crate) catalog: &'a Catalog,
     pub(crate) notes: Notes,
@@ -69,7 +69,7 @@ pub(crate) struct Context<'a> {
 }
 
 impl<'a> Context<'a> {
-    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, source_facts: Facts, facts: Facts, catalog: &'a Catalog) -> Self {
+    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, source_facts: Capabilities, facts: Capabilities, catalog: &'a Catalog) -> Self {
         Context {
             catalog,
             from,
@@ -177,7 +177,7 @@ const RULES: &[Listed] = &[
     Listed { why: "APPLY and LATERAL in the target's words", rule: apply::rewrite, occasion: |f, _| f.apply },
     Listed {
         why: "APPLY and LATERAL become joins of numbered rows",
-        rule: lateral_top::rewrite,
+        rule: decorrelate::rewrite,
         occasion: |f, cx| f.apply && !cx.facts.lateral && !cx.facts.apply,
     },
     Listed { why: "a SELECT without tables in the target's way", rule: dual::rewrite, occasion: |f, _| f.no_tables },
@@ -188,7 +188,7 @@ const RULES: &[Listed] = &[
         rule: implicit::rewrite,
         occasion: |f, _| implicit::has_occasion(f),
     },
-    Listed { why: "conditions and values are told apart", rule: truth::rewrite, occasion: truth::has_occasion },
+    Listed { why: "conditions and values are told apart", rule: boolean_context::rewrite, occasion: boolean_context::has_occasion },
     Listed {
         why: "texts that end up empty are NULL",
         rule: empty_text::rewrite,
@@ -288,8 +288,8 @@ pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, af
     if implicit::has_occasion(&features) {
         implicit::in_change(statement, cx);
     }
-    if truth::has_occasion(&features, cx) {
-        truth::in_change(statement, cx);
+    if boolean_context::has_occasion(&features, cx) {
+        boolean_context::in_change(statement, cx);
     }
     change_limit::rewrite(statement, cx);
     after("a limited UPDATE or DELETE in the target's way", statement);

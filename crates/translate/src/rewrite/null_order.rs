@@ -135,7 +135,7 @@ fn lead_with_case(query: &mut Query<Meant>, cx: &mut Context<'_>) {
             // Beside an expression an ordinal is not one everywhere.
             if matches!(key.expr.kind, ExprKind::Literal(_)) {
                 key.expr = expr;
-                key.span = Span::MADE;
+                key.span = Span::SYNTHETIC;
             }
         }
         key.nulls = settled(&key, cx);
@@ -164,7 +164,7 @@ fn case_key(expr: &E, nulls: NullsPlace) -> SortKey<Meant> {
         expr: null_rank(expr, nulls.order),
         direction: None,
         nulls: NullsPlace { order: nulls.order, spelled: false },
-        span: Span::MADE,
+        span: Span::SYNTHETIC,
     }
 }
 
@@ -198,8 +198,8 @@ fn lead_outside(query: &mut Query<Meant>, needs: &[bool], cx: &mut Context<'_>) 
     query.with = with;
     for ((mut key, name), needed) in keys.into_iter().zip(names).zip(needs) {
         let known = infer(&key.expr);
-        let expr = Expr::made(ExprKind::Column(Binding {
-            name: ObjectName { parts: vec![Ident::made(alias.as_str()), super::shape::again(&name)] },
+        let expr = Expr::synthetic(ExprKind::Column(Binding {
+            name: ObjectName { parts: vec![Ident::synthetic(alias.as_str()), super::shape::again(&name)] },
             target: BindingTarget::Column(relation),
             data_type: known.data_type,
             nullable: true,
@@ -208,7 +208,7 @@ fn lead_outside(query: &mut Query<Meant>, needs: &[bool], cx: &mut Context<'_>) 
             query.order_by.push(case_key(&expr, key.nulls));
         }
         key.expr = expr;
-        key.span = Span::MADE;
+        key.span = Span::SYNTHETIC;
         key.nulls = settled(&key, cx);
         query.order_by.push(key);
     }

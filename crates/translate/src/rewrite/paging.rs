@@ -51,7 +51,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
             block.items = items;
         }
     }
-    let span = view.limit.as_ref().map_or(Span::MADE, |l| l.span);
+    let span = view.limit.as_ref().map_or(Span::SYNTHETIC, |l| l.span);
     let offset = (low > 0).then(|| number(low));
     let amount = high.map(|high| Amount::Rows(number((high - low).max(0))));
     view.limit = (offset.is_some() || amount.is_some()).then(|| Box::new(RowLimit { amount, with_ties: false, offset, span }));

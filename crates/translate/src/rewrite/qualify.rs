@@ -59,7 +59,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     let condition = shown.outside(&condition);
     for (key, expr) in query.order_by.iter_mut().zip(&keys) {
         key.expr = shown.outside(expr);
-        key.span = Span::MADE;
+        key.span = Span::SYNTHETIC;
     }
     outside_of_block(query, shown, condition, cx);
 }
@@ -77,7 +77,7 @@ fn outside_of_block(query: &mut Query<Meant>, shown: Shown, condition: E, cx: &m
         if let ExprKind::Column(binding) = &mut expr.kind {
             binding.name.parts.remove(0);
         }
-        SelectItem { value: SelectValue::Expr(expr), alias: None, span: Span::MADE }
+        SelectItem { value: SelectValue::Expr(expr), alias: None, span: Span::SYNTHETIC }
     });
     let mut outer = Select::of(items.collect(), vec![derived(inner, &shown.alias, shown.relation, cx)]);
     outer.quantifier = quantifier;
@@ -112,13 +112,13 @@ impl Shown {
         }
         let known = self.added.iter().find(|(_, added)| same(added, expr)).map(|(name, _)| name.clone());
         let name = known.unwrap_or_else(|| self.add(expr));
-        column(&self.alias, self.relation, &Ident::made(name), expr)
+        column(&self.alias, self.relation, &Ident::synthetic(name), expr)
     }
 
     /// A column of ours that shows `expr`.
     fn add(&mut self, expr: &E) -> CompactString {
         let word = if matches!(expr.kind, ExprKind::Column(_)) { "value" } else { "place" };
-        let own = self.added.iter().map(|(n, _)| Ident::made(n.clone()));
+        let own = self.added.iter().map(|(n, _)| Ident::synthetic(n.clone()));
         let taken: Vec<Ident> = self.names.iter().map(|(n, _)| n.clone()).chain(own).collect();
         let name = free_name(word, &taken);
         self.added.push((name.clone(), copy_of(expr)));

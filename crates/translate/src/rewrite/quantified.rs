@@ -57,7 +57,7 @@ fn listed(expr: &mut E, cx: &Context<'_>) {
                 let phrase = phrase_of(test);
                 let one = |value: E| operation(phrase, copy_of(&operand), value);
                 let word = if all { LogicOperator::And } else { LogicOperator::Or };
-                ExprKind::Nested(Box::new(Expr::made(ExprKind::Logic(word, values.into_iter().map(one).collect()))))
+                ExprKind::Nested(Box::new(Expr::synthetic(ExprKind::Logic(word, values.into_iter().map(one).collect()))))
             }
         };
     } else if let (ExprKind::Subquery(query), Some(negated), false) = (&mut test.set.kind, membership, cx.facts.quantified) {
@@ -88,7 +88,7 @@ fn found(test: &mut Quantified<Meant>, cx: &mut Context<'_>) -> Option<ExprKind<
     if test.quantifier != QuantifierWord::All {
         return Some(matches.exist(Some(holds), false));
     }
-    let mut ways = vec![Expr::made(ExprKind::Not(Box::new(holds)))];
+    let mut ways = vec![Expr::synthetic(ExprKind::Not(Box::new(holds)))];
     ways.extend(infer(&test.left).nullable.then(|| null_test(copy_of(&test.left), false)));
     ways.extend(infer(&other).nullable.then(|| null_test(other, false)));
     Some(matches.exist(any_of(ways), true))

@@ -153,8 +153,9 @@ fn is_dual(table: &TableRef<Meant>) -> bool {
 
 /// ORDER BY (SELECT NULL): an order for the grammar's sake.
 pub(super) fn no_order_key() -> SortKey<Meant> {
-    let null = SelectItem { value: SelectValue::Expr(Expr::made(ExprKind::Literal(Constant::Null))), alias: None, span: Span::MADE };
-    plain_key(Expr::made(ExprKind::Subquery(Box::new(query_of(Select::of(vec![null], Vec::new()))))))
+    let null =
+        SelectItem { value: SelectValue::Expr(Expr::synthetic(ExprKind::Literal(Constant::Null))), alias: None, span: Span::SYNTHETIC };
+    plain_key(Expr::synthetic(ExprKind::Subquery(Box::new(query_of(Select::of(vec![null], Vec::new()))))))
 }
 
 // --- plain limits ---------------------------------------------------------------------------------
@@ -224,7 +225,7 @@ fn wrap_ordered(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     for (mut key, name) in keys.into_iter().zip(names) {
         if let Some((name, like)) = name {
             key.expr = column(&alias, relation, &name, &like);
-            key.span = Span::MADE;
+            key.span = Span::SYNTHETIC;
         }
         query.order_by.push(key);
     }
@@ -271,16 +272,16 @@ fn count_share(query: &mut Query<Meant>, cx: &mut Context<'_>) {
         product = operation(phrase::NUMBER_ADD, product, number(whole - 1));
     }
     let count = operation(phrase::NUMBER_DIVIDE_WHOLE, product, number(whole));
-    let item = SelectItem { value: SelectValue::Expr(count), alias: None, span: Span::MADE };
+    let item = SelectItem { value: SelectValue::Expr(count), alias: None, span: Span::SYNTHETIC };
     let counting = query_of(Select::of(vec![item], vec![derived(counted, &alias, relation, cx)]));
-    let count = Expr::made(ExprKind::Subquery(Box::new(counting)));
+    let count = Expr::synthetic(ExprKind::Subquery(Box::new(counting)));
     cx.features.subqueries = true;
     query.limit = Some(Box::new(RowLimit { amount: Some(Amount::Rows(count)), with_ties, offset, span }));
 }
 
 /// A second copy of a query must not claim the places of the first.
 fn forget_query(query: &mut Query<Meant>) {
-    query.span = Span::MADE;
+    query.span = Span::SYNTHETIC;
     // Spans deeper inside only guide blanks and comments; the layout gives each comment once.
 }
 
@@ -370,7 +371,7 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
         let id = cx.fresh_relation();
         let items = names
             .iter()
-            .map(|(n, e)| SelectItem { value: SelectValue::Expr(column(&inside, id, n, e)), alias: None, span: Span::MADE })
+            .map(|(n, e)| SelectItem { value: SelectValue::Expr(column(&inside, id, n, e)), alias: None, span: Span::SYNTHETIC })
             .collect();
         inner = query_of(Select::of(items, vec![derived(inner, &inside, id, cx)]));
     }
@@ -396,7 +397,7 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
             // A bare name reads better, and nothing else is in sight.
             binding.name.parts.remove(0);
         }
-        SelectItem { value: SelectValue::Expr(expr), alias: None, span: Span::MADE }
+        SelectItem { value: SelectValue::Expr(expr), alias: None, span: Span::SYNTHETIC }
     });
     let mut outer = Select::of(items.collect(), vec![derived(inner, &alias, relation, cx)]);
     outer.condition = Some(condition);
@@ -427,13 +428,16 @@ pub(super) fn lift_keys(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     name_items(block, &names);
     let mut taken: Vec<Ident> = names.iter().map(|(n, _)| n.clone()).collect();
     for (key, expr) in order_by.into_iter().zip(keys) {
-        let name = Ident::made(free_name("sort_key", &taken));
+        let name = Ident::synthetic(free_name("sort_key", &taken));
         block.items.push(aliased(expr.clone(), &name.text));
-        query.order_by.push(SortKey { expr: column(&alias, relation, &name, &expr), span: Span::MADE, ..key });
+        query.order_by.push(SortKey { expr: column(&alias, relation, &name, &expr), span: Span::SYNTHETIC, ..key });
         taken.push(name);
     }
-    let items =
-        names.iter().map(|(n, e)| SelectItem { value: SelectValue::Expr(column(&alias, relation, n, e)), alias: None, span: Span::MADE });
+    let items = names.iter().map(|(n, e)| SelectItem {
+        value: SelectValue::Expr(column(&alias, relation, n, e)),
+        alias: None,
+        span: Span::SYNTHETIC,
+    });
     query.body = QueryBody::Select(Box::new(Select::of(items.collect(), vec![derived(inner, &alias, relation, cx)])));
     query.with = with;
     query.limit = limit;
@@ -441,7 +445,7 @@ pub(super) fn lift_keys(query: &mut Query<Meant>, cx: &mut Context<'_>) {
 
 /// COUNT(*) OVER ().
 fn total_rows() -> E {
-    let window = Window { base: None, partition_by: Vec::new(), order_by: Vec::new(), frame: None, span: Span::MADE };
+    let window = Window { base: None, partition_by: Vec::new(), order_by: Vec::new(), frame: None, span: Span::SYNTHETIC };
     let tail = CallTail { over: Some(Over::Window(window)), ..CallTail::default() };
     call_with(phrase::AGGREGATE_COUNT_ROWS, Vec::new(), Some(tail))
 }
@@ -531,7 +535,7 @@ fn keys_in_block(query: &Query<Meant>) -> Option<Vec<SortKey<Meant>>> {
                 Some(block) => resolved_key(&key.expr, &block.items)?,
                 None => outer_key(&key.expr, query)?,
             };
-            Some(SortKey { expr, direction: key.direction, nulls: key.nulls, span: Span::MADE })
+            Some(SortKey { expr, direction: key.direction, nulls: key.nulls, span: Span::SYNTHETIC })
         })
         .collect()
 }
@@ -545,7 +549,7 @@ fn outer_key(key: &E, query: &Query<Meant>) -> Option<E> {
         _ => return None,
     };
     let known = meaning::infer(shown);
-    Some(Expr::made(ExprKind::Column(meaning::Binding {
+    Some(Expr::synthetic(ExprKind::Column(meaning::Binding {
         name: syntax::tree::ObjectName::single(super::shape::again(name)),
         target: meaning::BindingTarget::Open,
         data_type: known.data_type,
@@ -561,10 +565,10 @@ pub(super) fn shown_names(query: &Query<Meant>) -> Option<Vec<(Ident, E)>> {
     for (i, item) in blocks.first()?.items.iter().enumerate() {
         let SelectValue::Expr(expr) = &item.value else { return None };
         let filled = blocks.iter().skip(1).any(|b| gives_nulls(b, i));
-        let mut name = output_name(item).unwrap_or_else(|| Ident::made(format!("column_{}", i + 1)));
+        let mut name = output_name(item).unwrap_or_else(|| Ident::synthetic(format!("column_{}", i + 1)));
         if names.iter().any(|(n, _)| n.text.eq_ignore_ascii_case(&name.text)) {
             let taken: Vec<Ident> = names.iter().map(|(n, _)| n.clone()).collect();
-            name = Ident::made(free_name(&name.text, &taken));
+            name = Ident::synthetic(free_name(&name.text, &taken));
         }
         let expr = if filled { maybe_null(&name, expr) } else { expr.clone() };
         names.push((super::shape::again(&name), expr));
@@ -582,7 +586,7 @@ fn gives_nulls(block: &Select<Meant>, at: usize) -> bool {
 
 /// A column shown by a set operation of which another branch can give NULLs.
 fn maybe_null(name: &Ident, first: &E) -> E {
-    Expr::made(ExprKind::Column(meaning::Binding {
+    Expr::synthetic(ExprKind::Column(meaning::Binding {
         name: syntax::tree::ObjectName::single(super::shape::again(name)),
         target: meaning::BindingTarget::Open,
         data_type: meaning::infer(first).data_type,

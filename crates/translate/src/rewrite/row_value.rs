@@ -98,7 +98,7 @@ fn compared_rows(phrase: &str, left: &[E], right: &[E], span: Span, cx: &mut Con
 }
 
 fn in_parens(kind: ExprKind<Meant>) -> ExprKind<Meant> {
-    ExprKind::Nested(Box::new(Expr::made(kind)))
+    ExprKind::Nested(Box::new(Expr::synthetic(kind)))
 }
 
 fn pairs(phrase: &str, left: &[E], right: &[E]) -> Vec<E> {
@@ -107,7 +107,7 @@ fn pairs(phrase: &str, left: &[E], right: &[E]) -> Vec<E> {
 
 fn all_equal(left: &[E], right: &[E], cx: &Context<'_>) -> E {
     let word = if cx.source_facts.rows_hold_null { phrase::COMPARE_SAME } else { phrase::COMPARE_EQUAL };
-    Expr::made(ExprKind::Logic(LogicOperator::And, pairs(word, left, right)))
+    Expr::synthetic(ExprKind::Logic(LogicOperator::And, pairs(word, left, right)))
 }
 
 /// `a < c OR a = c AND (b < d OR ..)`.
@@ -116,9 +116,10 @@ fn first_difference(phrase: &str, left: &[E], right: &[E]) -> E {
     let ([a], [b]) = (left, right) else {
         let (a, b) = (&left[0], &right[0]);
         let rest = first_difference(phrase, &left[1..], &right[1..]);
-        let rest = if matches!(rest.kind, ExprKind::Logic(..)) { Expr::made(in_parens(rest.kind)) } else { rest };
-        let tied = Expr::made(ExprKind::Logic(LogicOperator::And, vec![operation(phrase::COMPARE_EQUAL, copy_of(a), copy_of(b)), rest]));
-        return Expr::made(ExprKind::Logic(LogicOperator::Or, vec![operation(strict, copy_of(a), copy_of(b)), tied]));
+        let rest = if matches!(rest.kind, ExprKind::Logic(..)) { Expr::synthetic(in_parens(rest.kind)) } else { rest };
+        let tied =
+            Expr::synthetic(ExprKind::Logic(LogicOperator::And, vec![operation(phrase::COMPARE_EQUAL, copy_of(a), copy_of(b)), rest]));
+        return Expr::synthetic(ExprKind::Logic(LogicOperator::Or, vec![operation(strict, copy_of(a), copy_of(b)), tied]));
     };
     operation(phrase, copy_of(a), copy_of(b))
 }
@@ -132,7 +133,7 @@ fn listed(test: &InTest<Meant>, cx: &Context<'_>) -> Option<ExprKind<Meant>> {
         return None;
     }
     let any = any_of(rows.iter().map(|r| all_equal(left, r, cx)).collect())?.kind;
-    Some(if test.negated { ExprKind::Not(Box::new(Expr::made(in_parens(any)))) } else { in_parens(any) })
+    Some(if test.negated { ExprKind::Not(Box::new(Expr::synthetic(in_parens(any)))) } else { in_parens(any) })
 }
 
 /// Condition 3.
@@ -157,7 +158,7 @@ fn found(test: &mut InTest<Meant>, cx: &mut Context<'_>) -> Option<ExprKind<Mean
         let mut ways = vec![operation(phrase::COMPARE_EQUAL, copy_of(&other), copy_of(&value))];
         ways.extend(is_nullable.then(|| null_test(other, false)));
         ways.extend(infer(&value).nullable.then(|| null_test(value, false)));
-        if ways.len() == 1 { ways.remove(0) } else { Expr::made(in_parens(ExprKind::Logic(LogicOperator::Or, ways))) }
+        if ways.len() == 1 { ways.remove(0) } else { Expr::synthetic(in_parens(ExprKind::Logic(LogicOperator::Or, ways))) }
     });
     let condition = all_of(conditions.collect());
     Some(matches.exist(condition, test.negated))

@@ -196,7 +196,7 @@ fn tighter(before: Option<(E, Span)>, count: E) -> E {
 /// The lesser of two counts that are not both constants.
 fn operation_least(a: E, b: E) -> E {
     let test = operation(phrase::COMPARE_LESS, copy_of(&a), copy_of(&b));
-    Expr::made(ExprKind::Case(Box::new(syntax::tree::Case { operand: None, branches: vec![(test, a)], otherwise: Some(b) })))
+    Expr::synthetic(ExprKind::Case(Box::new(syntax::tree::Case { operand: None, branches: vec![(test, a)], otherwise: Some(b) })))
 }
 
 // --- conditions -----------------------------------------------------------------------------------
@@ -335,13 +335,13 @@ fn hoisted_order(query: &mut Query<Meant>, wanted: bool, cx: &mut Context<'_>) -
         let mut parts: Vec<Ident> = outer_name.iter().map(again).collect();
         parts.push(again(&name));
         let known = meaning::infer(&key.expr);
-        let expr = Expr::made(ExprKind::Column(Binding {
+        let expr = Expr::synthetic(ExprKind::Column(Binding {
             name: ObjectName { parts },
             target: BindingTarget::Column(relation),
             data_type: known.data_type,
             nullable: known.nullable,
         }));
-        keys.push(SortKey { expr, direction: key.direction, nulls: key.nulls, span: Span::MADE });
+        keys.push(SortKey { expr, direction: key.direction, nulls: key.nulls, span: Span::SYNTHETIC });
     }
     Some(keys)
 }
@@ -400,7 +400,7 @@ fn number_rows(query: &mut Query<Meant>, order: Option<&[SortKey<Meant>]>, cx: &
             let named = item.alias.is_some() || !is_rownum(expr);
             replace_rownum(expr, order, &mut first);
             if !named {
-                item.alias = Some(syntax::tree::ColumnAlias { name: Ident::made("rownum"), form: syntax::tree::AliasForm::As });
+                item.alias = Some(syntax::tree::ColumnAlias { name: Ident::synthetic("rownum"), form: syntax::tree::AliasForm::As });
             }
         }
     }
@@ -418,7 +418,7 @@ fn replace_rownum(expr: &mut E, order: Option<&[SortKey<Meant>]>, first: &mut Op
         first.get_or_insert(expr.span);
         let keys = order.map(|keys| keys.iter().map(key_copy).collect()).unwrap_or_default();
         let mut call = window_call(phrase::WINDOW_ROW_NUMBER, keys);
-        call.span = Span::MADE;
+        call.span = Span::SYNTHETIC;
         *expr = call;
         return;
     }
@@ -487,7 +487,7 @@ pub(super) fn number_key(select: &Select<Meant>) -> Option<SortKey<Meant>> {
             let name = ObjectName::single(again(&alias.name));
             let target = BindingTarget::Output(at as u32);
             let binding = Binding { name, target, data_type: values::DataType::Integer(64), nullable: false };
-            return Some(plain_key(Expr::made(ExprKind::Column(binding))));
+            return Some(plain_key(Expr::synthetic(ExprKind::Column(binding))));
         }
         let mut within = None;
         expr.any(&mut |e| {
@@ -630,9 +630,9 @@ fn count_at_most(query: &mut Query<Meant>, limit: &RowLimit) -> bool {
 type Exposed = Vec<(Binding, Ident)>;
 
 fn item_of(old: &Binding, new: &Ident) -> SelectItem<Meant> {
-    let expr = copy_of(&Expr::made(ExprKind::Column(old.clone())));
+    let expr = copy_of(&Expr::synthetic(ExprKind::Column(old.clone())));
     if old.name.last().text.eq_ignore_ascii_case(&new.text) {
-        return SelectItem { value: SelectValue::Expr(expr), alias: None, span: Span::MADE };
+        return SelectItem { value: SelectValue::Expr(expr), alias: None, span: Span::SYNTHETIC };
     }
     super::shape::aliased(expr, &new.text)
 }
@@ -661,12 +661,12 @@ fn used_columns(block: &Select<Meant>, order_by: &[E]) -> Option<Exposed> {
     order_by.iter().for_each(gather);
     if columns.is_empty() {
         let constant = Binding {
-            name: ObjectName::single(Ident::made("1")),
+            name: ObjectName::single(Ident::synthetic("1")),
             target: BindingTarget::Special,
             data_type: values::DataType::Integer(64),
             nullable: false,
         };
-        columns.push((constant, Ident::made("one")));
+        columns.push((constant, Ident::synthetic("one")));
     }
     Some(columns)
 }
@@ -678,7 +678,7 @@ fn same_column(a: &Binding, b: &Binding) -> bool {
 fn rebound(expr: &mut E, columns: &Exposed, alias: &str, relation: meaning::RelationId) {
     if let ExprKind::Column(binding) = &mut expr.kind {
         if let Some((_, name)) = columns.iter().find(|(b, _)| same_column(b, binding)) {
-            binding.name = ObjectName { parts: vec![Ident::made(alias), name.clone()] };
+            binding.name = ObjectName { parts: vec![Ident::synthetic(alias), name.clone()] };
             binding.target = BindingTarget::Column(relation);
         }
         return;

@@ -45,7 +45,7 @@ fn chain_of(word: LogicOperator, mut operands: Vec<E>) -> Option<E> {
             let reads = operands.iter().all(|o| o.span.is_read());
             let span = match (operands.first(), operands.last()) {
                 (Some(first), Some(last)) if reads => first.span.to(last.span),
-                _ => Span::MADE,
+                _ => Span::SYNTHETIC,
             };
             Some(Expr { kind: ExprKind::Logic(word, operands), span })
         }
@@ -59,7 +59,7 @@ pub(crate) fn may_aggregate(expr: &E) -> bool {
             !call.is_window()
                 && match &call.function {
                     Function::Phrase(id, _) => id.phrase().kind == PhraseKind::Aggregate,
-                    Function::Own(_) => true,
+                    Function::Unresolved(_) => true,
                 }
         }
         _ => false,
@@ -184,9 +184,9 @@ pub(crate) fn expand_stars_of(select: &mut Select<Meant>) {
         match &item.value {
             SelectValue::Star(Star { columns: Some(columns), .. }, modifiers) if modifiers.is_empty() => {
                 let entry = |binding: &Binding| SelectItem {
-                    value: SelectValue::Expr(Expr::made(ExprKind::Column(binding.clone()))),
+                    value: SelectValue::Expr(Expr::synthetic(ExprKind::Column(binding.clone()))),
                     alias: None,
-                    span: Span::MADE,
+                    span: Span::SYNTHETIC,
                 };
                 select.items.extend(columns.iter().map(entry));
             }
@@ -222,13 +222,13 @@ pub(crate) fn copy_of(expr: &E) -> E {
 }
 
 fn forget_places(expr: &mut E) {
-    expr.span = Span::MADE;
+    expr.span = Span::SYNTHETIC;
     match &mut expr.kind {
         ExprKind::Column(binding) => binding.name.forget_places(),
         ExprKind::Call(call) => match &mut call.function {
-            Function::Phrase(_, name) | Function::Own(name) => name.forget_places(),
+            Function::Phrase(_, name) | Function::Unresolved(name) => name.forget_places(),
         },
-        ExprKind::Cast(cast) => cast.to.spelled.span = Span::MADE,
+        ExprKind::Cast(cast) => cast.to.spelled.span = Span::SYNTHETIC,
         _ => {}
     }
     expr.exprs_mut(&mut |child| forget_places(child));
@@ -263,8 +263,8 @@ pub(crate) fn call(phrase: &str, arguments: Vec<E>) -> E {
 /// The same with what stands behind its parentheses.
 pub(crate) fn call_with(phrase: &str, arguments: Vec<E>, tail: Option<CallTail<Meant>>) -> E {
     let id = phrase_named(phrase);
-    Expr::made(ExprKind::Call(Box::new(Call {
-        function: Function::Phrase(id, ObjectName::single(Ident::made(""))),
+    Expr::synthetic(ExprKind::Call(Box::new(Call {
+        function: Function::Phrase(id, ObjectName::single(Ident::synthetic(""))),
         form: CallForm::Plain,
         quantifier: None,
         arguments: arguments.into_iter().map(|value| Argument { name: None, value }).collect(),
@@ -274,7 +274,7 @@ pub(crate) fn call_with(phrase: &str, arguments: Vec<E>, tail: Option<CallTail<M
 
 /// `operand IS NULL`, or IS NOT NULL.
 pub(crate) fn null_test(operand: E, negated: bool) -> E {
-    Expr::made(ExprKind::Is(Box::new(IsTest { operand, negated, what: IsWhat::Null, one_word: false })))
+    Expr::synthetic(ExprKind::Is(Box::new(IsTest { operand, negated, what: IsWhat::Null, one_word: false })))
 }
 
 /// Whether NULL is written there, in parentheses or not.
@@ -286,9 +286,9 @@ pub(crate) fn is_null_literal(expr: &E) -> bool {
 pub(crate) fn number(value: i64) -> E {
     if value < 0 && value > i64::MIN {
         let operator = Sign::Phrase(phrase_named(phrase::NUMBER_NEGATE), Some(Operator::Symbol(Symbol::Minus)));
-        return Expr::made(ExprKind::Unary(Box::new(Unary { operator, operand: number(-value) })));
+        return Expr::synthetic(ExprKind::Unary(Box::new(Unary { operator, operand: number(-value) })));
     }
-    Expr::made(ExprKind::Literal(Constant::whole(value)))
+    Expr::synthetic(ExprKind::Literal(Constant::whole(value)))
 }
 
 /// The constant whole number an expression is, parentheses and signs aside.
@@ -322,7 +322,7 @@ pub(crate) fn as_number(expr: &E) -> Option<f64> {
 
 /// An operation by its phrase.
 pub(crate) fn operation(phrase: &str, left: E, right: E) -> E {
-    Expr::made(ExprKind::Binary(Box::new(Binary { operator: Sign::Phrase(phrase_named(phrase), None), left, right })))
+    Expr::synthetic(ExprKind::Binary(Box::new(Binary { operator: Sign::Phrase(phrase_named(phrase), None), left, right })))
 }
 
 /// The two sides of `a = b`.
@@ -335,8 +335,8 @@ pub(crate) fn sides_of_equality(expr: &E) -> Option<(&E, &E)> {
 /// A column of a table of ours.
 pub(crate) fn column(table: &str, relation: RelationId, name: &Ident, like: &E) -> E {
     let known = infer(like);
-    let name = ObjectName { parts: vec![Ident::made(table), again(name)] };
-    Expr::made(ExprKind::Column(Binding {
+    let name = ObjectName { parts: vec![Ident::synthetic(table), again(name)] };
+    Expr::synthetic(ExprKind::Column(Binding {
         name,
         target: BindingTarget::Column(relation),
         data_type: known.data_type,
@@ -346,8 +346,8 @@ pub(crate) fn column(table: &str, relation: RelationId, name: &Ident, like: &E) 
 
 /// A whole-number column of ours, never NULL.
 pub(crate) fn own_column(table: &str, relation: RelationId, name: &str) -> E {
-    let name = ObjectName { parts: vec![Ident::made(table), Ident::made(name)] };
-    Expr::made(ExprKind::Column(Binding {
+    let name = ObjectName { parts: vec![Ident::synthetic(table), Ident::synthetic(name)] };
+    Expr::synthetic(ExprKind::Column(Binding {
         name,
         target: BindingTarget::Column(relation),
         data_type: DataType::Integer(64),
@@ -357,19 +357,19 @@ pub(crate) fn own_column(table: &str, relation: RelationId, name: &str) -> E {
 
 /// `phrase() OVER (ORDER BY keys)`.
 pub(crate) fn window_call(phrase: &str, order_by: Vec<SortKey<Meant>>) -> E {
-    let window = Window { base: None, partition_by: Vec::new(), order_by, frame: None, span: Span::MADE };
+    let window = Window { base: None, partition_by: Vec::new(), order_by, frame: None, span: Span::SYNTHETIC };
     let tail = CallTail { over: Some(Over::Window(window)), ..CallTail::default() };
     call_with(phrase, Vec::new(), Some(tail))
 }
 
 /// A sort key without places, ascending unless `like` says otherwise.
 pub(crate) fn key_copy(key: &SortKey<Meant>) -> SortKey<Meant> {
-    SortKey { expr: copy_of(&key.expr), direction: key.direction, nulls: key.nulls, span: Span::MADE }
+    SortKey { expr: copy_of(&key.expr), direction: key.direction, nulls: key.nulls, span: Span::SYNTHETIC }
 }
 
 /// An ascending key over a column that is never NULL.
 pub(crate) fn plain_key(expr: E) -> SortKey<Meant> {
-    SortKey { expr, direction: None, nulls: NullsPlace { order: NullOrder::Last, spelled: false }, span: Span::MADE }
+    SortKey { expr, direction: None, nulls: NullsPlace { order: NullOrder::Last, spelled: false }, span: Span::SYNTHETIC }
 }
 
 /// CASE WHEN expr IS NULL THEN .. ELSE .. END: 0 for what comes first.
@@ -385,13 +385,13 @@ pub(crate) fn null_rank(expr: &E, order: NullOrder) -> E {
 
 /// `CASE operand WHEN .. THEN .. ELSE otherwise END`.
 pub(crate) fn case(operand: Option<E>, branches: Vec<(E, E)>, otherwise: Option<E>) -> E {
-    Expr::made(ExprKind::Case(Box::new(Case { operand, branches, otherwise })))
+    Expr::synthetic(ExprKind::Case(Box::new(Case { operand, branches, otherwise })))
 }
 
 /// An entry of a select list with an alias.
 pub(crate) fn aliased(expr: E, name: &str) -> SelectItem<Meant> {
-    let alias = ColumnAlias { name: Ident::made(name), form: AliasForm::As };
-    SelectItem { value: SelectValue::Expr(expr), alias: Some(alias), span: Span::MADE }
+    let alias = ColumnAlias { name: Ident::synthetic(name), form: AliasForm::As };
+    SelectItem { value: SelectValue::Expr(expr), alias: Some(alias), span: Span::SYNTHETIC }
 }
 
 /// `*`.
@@ -399,7 +399,7 @@ pub(crate) fn star() -> SelectItem<Meant> {
     SelectItem {
         value: SelectValue::Star(Star { qualifier: None, relation: None, columns: None }, Vec::new()),
         alias: None,
-        span: Span::MADE,
+        span: Span::SYNTHETIC,
     }
 }
 
@@ -410,19 +410,20 @@ pub(crate) fn take_query(query: &mut Query<Meant>) -> Query<Meant> {
 
 /// A query of one block.
 pub(crate) fn query_of(select: Select<Meant>) -> Query<Meant> {
-    Query::of(QueryBody::Select(Box::new(select)), Span::MADE)
+    Query::of(QueryBody::Select(Box::new(select)), Span::SYNTHETIC)
 }
 
 /// A derived table.
 pub(crate) fn derived(query: Query<Meant>, alias: &str, relation: RelationId, cx: &Context<'_>) -> TableRef<Meant> {
-    let alias = TableAlias { as_word: cx.facts.table_alias_as, name: Some(Ident::made(alias)), columns: Vec::new(), typed_columns: None };
+    let alias =
+        TableAlias { as_word: cx.facts.table_alias_as, name: Some(Ident::synthetic(alias)), columns: Vec::new(), typed_columns: None };
     TableRef {
         kind: TableKind::Derived { lateral: false, query: Box::new(query) },
         alias: Some(alias),
         relation,
         hints: None,
         qualifier: None,
-        span: Span::MADE,
+        span: Span::SYNTHETIC,
     }
 }
 

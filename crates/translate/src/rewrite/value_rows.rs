@@ -49,7 +49,7 @@ fn in_table(table: &mut TableRef<Meant>, cx: &Context<'_>) {
             // Condition 2.
             if let (QueryBody::Values(values), true) = (&query.body, names.is_empty() && cx.values_are_named_otherwise()) {
                 let columns = values.rows.first().map_or(0, Vec::len);
-                names.extend((0..columns).map(|at| Ident::made(cx.source_name_of_value(at))));
+                names.extend((0..columns).map(|at| Ident::synthetic(cx.source_name_of_value(at))));
             }
             let listed = matches!(query.body, QueryBody::Values(_)) && !names.is_empty() && !cx.facts.alias_columns;
             if listed || is_unsaid(query, cx) {
@@ -95,7 +95,7 @@ fn write_rows(query: &mut Query<Meant>, names: &[Ident], cx: &Context<'_>) {
                 by_name: false,
                 left,
                 right: branch,
-                span: Span::MADE,
+                span: Span::SYNTHETIC,
             })),
         });
     }
@@ -106,7 +106,7 @@ fn write_rows(query: &mut Query<Meant>, names: &[Ident], cx: &Context<'_>) {
 }
 
 fn unnamed(value: Expr<Meant>) -> SelectItem<Meant> {
-    SelectItem { value: SelectValue::Expr(value), alias: None, span: Span::MADE }
+    SelectItem { value: SelectValue::Expr(value), alias: None, span: Span::SYNTHETIC }
 }
 
 /// Condition 3; tells whether it is met.

@@ -167,7 +167,7 @@ impl Walk<'_> {
         let bare = query.with.is_none() && query.order_by.is_empty() && query.limit.is_none();
         *body = match query.body {
             select @ QueryBody::Select(_) if bare => select,
-            _ => QueryBody::Nested(Box::new(query), syntax::tree::Span::MADE),
+            _ => QueryBody::Nested(Box::new(query), syntax::tree::Span::SYNTHETIC),
         };
     }
 

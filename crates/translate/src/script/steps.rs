@@ -2,7 +2,7 @@
 
 use std::borrow::Cow;
 
-use meaning::{Catalog, Facts, Fidelity, Meant, Note};
+use meaning::{Capabilities, Catalog, Fidelity, Meant, Note};
 use syntax::tree::{Span, Spelled, Statement, StatementKind};
 use syntax::{
     CommentStyle, Dialect, DialectName, LaidOut, LayoutJob, LayoutStyle, Parentheses, Parsed, Printed, SyntaxError, TokenKind, is_hint,
@@ -15,7 +15,7 @@ use crate::read::{Features, Reader};
 use crate::rewrite::{Context, rewrite};
 use crate::text::Text;
 use crate::write::Writer;
-use crate::{Options, StatementClass, UNKNOWN_TYPES, constructs, labels, numbers, texts};
+use crate::{Options, StatementClass, UNKNOWN_TYPES, collation_notes, constructs, labels, numbers};
 
 /// How many columns a note names.
 const MOST_NAMES: usize = 6;
@@ -62,8 +62,8 @@ pub(super) struct Steps<'a> {
     to: &'a Dialect,
     catalog: &'a Catalog,
     options: &'a Options,
-    source_facts: Facts,
-    target_facts: Facts,
+    source_facts: Capabilities,
+    target_facts: Capabilities,
     reader: Reader<'a>,
     writer: Writer<'a>,
 }
@@ -77,7 +77,7 @@ impl<'a> Steps<'a> {
         catalog: &'a Catalog,
         options: &'a Options,
     ) -> Self {
-        let (source_facts, target_facts) = (Facts::of(from), Facts::of(to));
+        let (source_facts, target_facts) = (Capabilities::of(from), Capabilities::of(to));
         let reader = Reader::new(from, catalog, &target_facts);
         let writer = Writer::new(from, to, source_facts, target_facts);
         Steps { text, comments, from, to, catalog, options, source_facts, target_facts, reader, writer }
@@ -210,7 +210,7 @@ impl<'a> Steps<'a> {
     /// Texts are looked for in what was written, before a rewrite adds to it.
     fn note_texts(&self, job: &mut Job) {
         if let Stage::Meant(meant, features) = &job.stage {
-            job.texts = texts::notes(meant, features, &self.source_facts, &self.target_facts);
+            job.texts = collation_notes::notes(meant, features, &self.source_facts, &self.target_facts);
             job.texts.extend(numbers::notes(meant, features, &self.source_facts, &self.target_facts));
         }
     }
@@ -242,8 +242,8 @@ impl<'a> Steps<'a> {
         let Stage::Meant(meant, _) = &job.stage else { return };
         let notes = &mut job.notes;
         let told = |n: &Note| notes.iter().any(|m| m.fidelity >= Fidelity::Refused && m.span == n.span);
-        let unspoken: Vec<Note> = constructs::unspoken(meant, self.text, self.to).into_iter().filter(|n| !told(n)).collect();
-        notes.extend(unspoken);
+        let unsupported: Vec<Note> = constructs::unsupported(meant, self.text, self.to).into_iter().filter(|n| !told(n)).collect();
+        notes.extend(unsupported);
         notes.append(&mut job.texts);
         self.note_hints(job.span, notes);
     }

@@ -85,26 +85,26 @@ impl Bound {
             return filled;
         }
         let items = self.0.iter().zip(arguments).map(|(at, value)| {
-            let alias = ColumnAlias { name: Ident::made(value_name(*at)), form: AliasForm::As };
-            SelectItem { value: SelectValue::Expr(value), alias: Some(alias), span: Span::MADE }
+            let alias = ColumnAlias { name: Ident::synthetic(value_name(*at)), form: AliasForm::As };
+            SelectItem { value: SelectValue::Expr(value), alias: Some(alias), span: Span::SYNTHETIC }
         });
         let inner = query(Select::of(items.collect(), Vec::new()));
-        let alias = TableAlias { as_word: true, name: Some(Ident::made("bound")), columns: Vec::new(), typed_columns: None };
+        let alias = TableAlias { as_word: true, name: Some(Ident::synthetic("bound")), columns: Vec::new(), typed_columns: None };
         let table = TableRef {
             kind: TableKind::Derived { lateral: false, query: Box::new(inner) },
             alias: Some(alias),
             relation: (),
             hints: None,
             qualifier: None,
-            span: Span::MADE,
+            span: Span::SYNTHETIC,
         };
-        let item = SelectItem { value: SelectValue::Expr(filled), alias: None, span: Span::MADE };
-        Expr::made(ExprKind::Subquery(Box::new(query(Select::of(vec![item], vec![table])))))
+        let item = SelectItem { value: SelectValue::Expr(filled), alias: None, span: Span::SYNTHETIC };
+        Expr::synthetic(ExprKind::Subquery(Box::new(query(Select::of(vec![item], vec![table])))))
     }
 }
 
 fn query(select: Select<Spelled>) -> Query<Spelled> {
-    Query::of(QueryBody::Select(Box::new(select)), Span::MADE)
+    Query::of(QueryBody::Select(Box::new(select)), Span::SYNTHETIC)
 }
 
 fn value_name(at: usize) -> String {
@@ -112,7 +112,7 @@ fn value_name(at: usize) -> String {
 }
 
 fn bound_column(at: usize) -> S {
-    Expr::made(ExprKind::Column(ObjectName { parts: vec![Ident::made("bound"), Ident::made(value_name(at))] }))
+    Expr::synthetic(ExprKind::Column(ObjectName { parts: vec![Ident::synthetic("bound"), Ident::synthetic(value_name(at))] }))
 }
 
 /// Where a derived table of a scalar subquery may use the columns around it. Observed on PostgreSQL, DuckDB,

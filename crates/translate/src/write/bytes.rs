@@ -16,12 +16,12 @@ pub(super) fn literal(bytes: &[u8], to: DialectName) -> ExprKind<Spelled> {
         DialectName::Postgres => cast(text(format!("'\\x{digits}'")), "bytea"),
         DialectName::Duckdb => cast(text(format!("'{}'", each("\\x"))), "BLOB"),
         DialectName::Oracle => {
-            let digits = Expr::made(text(format!("'{digits}'")));
+            let digits = Expr::synthetic(text(format!("'{digits}'")));
             Expr::call("HEXTORAW", vec![digits]).kind
         }
     }
 }
 
 fn cast(operand: ExprKind<Spelled>, to: &str) -> ExprKind<Spelled> {
-    Expr::cast(Expr::made(operand), to).kind
+    Expr::cast(Expr::synthetic(operand), to).kind
 }

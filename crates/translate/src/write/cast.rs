@@ -1,6 +1,6 @@
 //! Casts: what one engine does with a fraction or a long text, and another does not.
 
-use meaning::{Breach, Constant, Facts, Meant, Note, ValueClass, phrase, phrase_named};
+use meaning::{Breach, Capabilities, Constant, Meant, Note, ValueClass, phrase, phrase_named};
 use syntax::DialectName;
 use syntax::tree::{Cast, CastForm, Expr, ExprKind, Literal, Span, Spelled, StageMap};
 use values::{DataType, Value};
@@ -22,15 +22,15 @@ enum Before {
 
 impl Writer<'_> {
     /// A cast with what the target must do besides to give what the source gives.
-    pub(super) fn said_cast(&mut self, mut cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
+    pub(super) fn write_cast(&mut self, mut cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
         // Oracle's own reads numbers of other forms than those of the others.
         let untyped = !matches!(self.facts.safe_cast, Some(CastForm::TryCast | CastForm::SafeCast));
         if self.from.name != self.to.name && reads_number_or_null(&cast, untyped) {
-            return self.said_safe_cast(cast, span);
+            return self.write_safe_cast(cast, span);
         }
         self.note_tried_text(&cast, span);
         if cast.form == CastForm::ConvertUsing && !self.facts.convert_using {
-            return self.said_in_unicode(cast.operand, span);
+            return self.write_in_unicode(cast.operand, span);
         }
         if cast.form == CastForm::ConvertUsing && Self::known(&cast.operand).data_type == DataType::Binary {
             self.note_edges(phrase_named(phrase::BYTES_TO_TEXT).phrase(), &[&cast.operand], &[], Target::AsItsWord, span);
@@ -38,7 +38,7 @@ impl Writer<'_> {
         if is_no_number(&cast) {
             self.note_no_number(span);
         }
-        if let Some(said) = self.said_bytes_cast(&cast, span) {
+        if let Some(said) = self.write_bytes_cast(&cast, span) {
             return said;
         }
         if self.to.name == DialectName::Sqlite
@@ -50,7 +50,7 @@ impl Writer<'_> {
         }
         // Spark has no type for a time of day.
         if self.to.name == DialectName::Spark && cast.to.data_type == DataType::Time && Self::known(&cast.operand).data_type.is_moment() {
-            let format = Expr::made(ExprKind::Literal(Literal::Text("'HH:mm:ss'".into())));
+            let format = Expr::synthetic(ExprKind::Literal(Literal::Text("'HH:mm:ss'".into())));
             return Expr::call("DATE_FORMAT", vec![self.expr(cast.operand), format]).kind;
         }
         if self.loses_blanks(&cast) {
@@ -71,11 +71,11 @@ impl Writer<'_> {
         };
         let to = if cast.form == CastForm::ConvertUsing { cast.to.spelled } else { self.type_name(cast.to) };
         let form = self.cast_form(cast.form);
-        let null = || Expr::made(ExprKind::Literal(Literal::Null));
+        let null = || Expr::synthetic(ExprKind::Literal(Literal::Null));
         let extra = cast.extra.map(|e| self.expr(e)).or_else(|| (form == CastForm::OnError).then(null));
         let kind = ExprKind::Cast(Box::new(Cast { form, operand, to, extra }));
         match cut {
-            Some(length) => Expr::call("SUBSTR", vec![Expr::made(kind), number(1), number(length)]).kind,
+            Some(length) => Expr::call("SUBSTR", vec![Expr::synthetic(kind), number(1), number(length)]).kind,
             None => kind,
         }
     }
@@ -91,7 +91,7 @@ impl Writer<'_> {
 
     /// A cast of a text to a number that gives NULL where it can't: by the phrase, as each engine's own
     /// reads other texts for numbers.
-    fn said_safe_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
+    fn write_safe_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
         let is_whole = matches!(cast.to.data_type, DataType::Integer(_));
         let phrase = if is_whole { phrase::CAST_TEXT_TO_INTEGER_OR_NULL } else { phrase::CAST_TEXT_TO_NUMBER_OR_NULL };
         let has_less_room =
@@ -103,7 +103,7 @@ impl Writer<'_> {
         if Self::known(&cast.operand).data_type == DataType::Unknown {
             self.note_taken_for_text(span);
         }
-        let said = self.said_phrase(phrase_named(phrase), None, vec![cast.operand], span);
+        let said = self.write_phrase(phrase_named(phrase), None, vec![cast.operand], span);
         match cast.to.data_type {
             DataType::Decimal(Some((_, scale))) if self.facts.cast_ignores_scale => self.done_before(Before::Round(scale), said).kind,
             DataType::Decimal(Some(_)) | DataType::Float(_) => ExprKind::Cast(Box::new(Cast::plain(said, self.type_name(cast.to)))),
@@ -140,7 +140,7 @@ impl Writer<'_> {
 
     /// A cast of a text to bytes, or of bytes to a text: what PostgreSQL, DuckDB and Oracle make of bytes
     /// is no text of theirs but their digits.
-    fn said_bytes_cast(&mut self, cast: &Cast<Meant>, span: Span) -> Option<ExprKind<Spelled>> {
+    fn write_bytes_cast(&mut self, cast: &Cast<Meant>, span: Span) -> Option<ExprKind<Spelled>> {
         let operand = Self::known(&cast.operand).data_type;
         if self.from.name == self.to.name || cast.extra.is_some() {
             return None;
@@ -161,7 +161,7 @@ impl Writer<'_> {
             },
             _ => return None,
         };
-        Some(self.said_phrase(phrase_named(phrase), None, vec![cast.operand.clone()], span).kind)
+        Some(self.write_phrase(phrase_named(phrase), None, vec![cast.operand.clone()], span).kind)
     }
 
     /// PostgreSQL, Binary Data Types; DuckDB, Blob Type: a backslash in a text that is cast begins the code of
@@ -181,9 +181,9 @@ impl Writer<'_> {
     }
 
     /// CONVERT(x USING utf8mb4): all texts of the targets are Unicode's.
-    fn said_in_unicode(&mut self, operand: Expr<Meant>, span: Span) -> ExprKind<Spelled> {
+    fn write_in_unicode(&mut self, operand: Expr<Meant>, span: Span) -> ExprKind<Spelled> {
         match Self::known(&operand).data_type {
-            DataType::Binary => return self.said_phrase(phrase_named(phrase::BYTES_TO_TEXT), None, vec![operand], span).kind,
+            DataType::Binary => return self.write_phrase(phrase_named(phrase::BYTES_TO_TEXT), None, vec![operand], span).kind,
             DataType::Unknown => self.note_taken_for_text(span),
             _ => {}
         }
@@ -256,7 +256,7 @@ impl Writer<'_> {
 
     /// Whether the two engines write the digits of such a number in different ways.
     pub(super) fn writes_otherwise(&self, number: &DataType) -> bool {
-        let differs = |fact: fn(&Facts) -> bool| fact(&self.facts) != fact(&self.source_facts);
+        let differs = |fact: fn(&Capabilities) -> bool| fact(&self.facts) != fact(&self.source_facts);
         let ends = match number {
             DataType::Decimal(Some((_, ..=0))) => return false,
             DataType::Decimal(_) => differs(|f| f.decimal_text_keeps_scale),
@@ -268,7 +268,7 @@ impl Writer<'_> {
 
     /// What a cast does with a half where it rounds; what a target that cuts gets is rounded away from
     /// zero before.
-    fn halves_to_even(&self, facts: &Facts) -> Option<bool> {
+    fn halves_to_even(&self, facts: &Capabilities) -> Option<bool> {
         (!self.source_facts.cast_cuts_fraction).then_some(facts.cast_halves_to_even && !facts.cast_cuts_fraction)
     }
 
@@ -330,7 +330,7 @@ impl Writer<'_> {
 }
 
 fn number(value: u32) -> Expr<Spelled> {
-    Expr::made(ExprKind::Literal(Literal::Number(value.to_string().into())))
+    Expr::synthetic(ExprKind::Literal(Literal::Number(value.to_string().into())))
 }
 
 /// A cast of a text to a number that gives NULL for an error; `untyped`: what isn't known to be one

@@ -147,7 +147,7 @@ fn trimmed(arguments: Vec<E>, end: &str, from: DialectName) -> Option<E> {
 // --- patterns, which must be constants ------------------------------------------------------------
 
 fn of_text(value: &str) -> E {
-    Expr::made(ExprKind::Literal(Constant::Text { value: value.into(), written: None }))
+    Expr::synthetic(ExprKind::Literal(Constant::Text { value: value.into(), written: None }))
 }
 
 /// A place in the text itself, where the pattern of LIKE is a text between two runs; else that of a
@@ -213,7 +213,7 @@ fn single_group_or_empty(arguments: Vec<E>, from: DialectName) -> Option<E> {
 }
 
 fn null() -> E {
-    Expr::made(ExprKind::Literal(Constant::Null))
+    Expr::synthetic(ExprKind::Literal(Constant::Null))
 }
 
 /// DECODE(value, search, result .., otherwise): a search for NULL finds NULL.
@@ -275,7 +275,7 @@ fn bucket(arguments: Vec<E>) -> Option<E> {
 fn grouped(expr: E) -> E {
     match expr.kind {
         ExprKind::Literal(_) | ExprKind::Column(_) | ExprKind::Call(_) => expr,
-        _ => Expr::made(ExprKind::Nested(Box::new(expr))),
+        _ => Expr::synthetic(ExprKind::Nested(Box::new(expr))),
     }
 }
 
@@ -287,8 +287,9 @@ fn found(value: E, search: E) -> E {
     if !infer(&search).nullable {
         return operation(phrase::COMPARE_EQUAL, value, search);
     }
-    let both = Expr::made(ExprKind::Logic(LogicOperator::And, vec![null_test(copy_of(&value), false), null_test(copy_of(&search), false)]));
-    Expr::made(ExprKind::Logic(LogicOperator::Or, vec![operation(phrase::COMPARE_EQUAL, value, search), both]))
+    let both =
+        Expr::synthetic(ExprKind::Logic(LogicOperator::And, vec![null_test(copy_of(&value), false), null_test(copy_of(&search), false)]));
+    Expr::synthetic(ExprKind::Logic(LogicOperator::Or, vec![operation(phrase::COMPARE_EQUAL, value, search), both]))
 }
 
 /// CHOOSE(number, a, b ..), ELT(number, a, b ..).

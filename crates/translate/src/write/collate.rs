@@ -8,7 +8,7 @@ use super::Writer;
 
 impl Writer<'_> {
     /// A text with a collation: with the target's of the same effect, if it has one.
-    pub(super) fn said_collate(&mut self, operand: Expr<Meant>, name: ObjectName, span: Span) -> Expr<Spelled> {
+    pub(super) fn write_collate(&mut self, operand: Expr<Meant>, name: ObjectName, span: Span) -> Expr<Spelled> {
         let words = name.dotted();
         let operand = self.expr(operand);
         // One of ours is in the target's words already.
@@ -31,13 +31,13 @@ impl Writer<'_> {
         match word {
             CollationWord::Default => Expr { span, ..operand },
             CollationWord::Name(name, quoted) => {
-                let part = |text: &str| Ident { quote: if quoted { Quote::Name } else { Quote::None }, ..Ident::made(text) };
+                let part = |text: &str| Ident { quote: if quoted { Quote::Name } else { Quote::None }, ..Ident::synthetic(text) };
                 let name = ObjectName { parts: name.split('.').map(part).collect() };
                 Expr { kind: ExprKind::Collate(Box::new(operand), name), span }
             }
             CollationWord::Call(name) => {
-                let name = Expr::made(ExprKind::Literal(Literal::Text(format!("'{name}'").into())));
-                let call = Call::plain(ObjectName::single(Ident::made("COLLATE")), vec![operand, name]);
+                let name = Expr::synthetic(ExprKind::Literal(Literal::Text(format!("'{name}'").into())));
+                let call = Call::plain(ObjectName::single(Ident::synthetic("COLLATE")), vec![operand, name]);
                 Expr { kind: ExprKind::Call(Box::new(call)), span }
             }
         }

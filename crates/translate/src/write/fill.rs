@@ -33,7 +33,7 @@ impl<'a> Filler<'a> {
                 for at in first + 1..self.arguments.len() {
                     self.at = at;
                     let right = self.filled(&binary.right);
-                    joined = Expr::made(ExprKind::Binary(Box::new(Binary { operator: binary.operator, left: joined, right })));
+                    joined = Expr::synthetic(ExprKind::Binary(Box::new(Binary { operator: binary.operator, left: joined, right })));
                 }
                 joined
             }
@@ -93,7 +93,7 @@ impl<'a> Filler<'a> {
     }
 
     fn argument(&mut self, at: usize) -> S {
-        let Some(argument) = self.arguments.get(at) else { return Expr::made(ExprKind::Default) };
+        let Some(argument) = self.arguments.get(at) else { return Expr::synthetic(ExprKind::Default) };
         // A second use has no place in the source.
         let again = std::mem::replace(&mut self.used[at], true);
         if again { without_places(argument) } else { argument.clone() }
@@ -191,7 +191,7 @@ fn in_one_number(expr: &S) -> Option<S> {
         Operator::Symbol(Symbol::Minus) => a.checked_sub(b).filter(|n| *n >= 0)?,
         _ => return None,
     };
-    Some(Expr::made(ExprKind::Literal(Literal::Number(number.to_string().into()))))
+    Some(Expr::synthetic(ExprKind::Literal(Literal::Number(number.to_string().into()))))
 }
 
 /// 3 for `(3)`.
@@ -220,7 +220,7 @@ fn in_one_text(expr: &S) -> Option<S> {
         }
         _ => None,
     };
-    Some(Expr::made(ExprKind::Literal(Literal::Text(format!("'{}'", parts?.concat()).into()))))
+    Some(Expr::synthetic(ExprKind::Literal(Literal::Text(format!("'{}'", parts?.concat()).into()))))
 }
 
 /// The expression without places in the source.

@@ -47,7 +47,7 @@ impl Writer<'_> {
         if fetch {
             // OFFSET comes first, and SQL Server's FETCH needs it.
             let needs_offset = self.facts.limit_words == LimitWords::Top;
-            let zero = || Expr::made(ExprKind::Literal(Literal::Number("0".into())));
+            let zero = || Expr::synthetic(ExprKind::Literal(Literal::Number("0".into())));
             if let Some(count) = offset.or_else(|| needs_offset.then(zero)) {
                 clauses.push(clause(LimitKind::Offset { count, rows_word: true }));
             }
@@ -73,7 +73,7 @@ impl Writer<'_> {
             }
             None => {
                 if let Some(all) = self.facts.count_for_all {
-                    let count = Expr::made(ExprKind::Literal(Literal::Number(all.into())));
+                    let count = Expr::synthetic(ExprKind::Literal(Literal::Number(all.into())));
                     clauses.push(clause(LimitKind::Limit { count, percent: None }));
                 }
             }

@@ -7,11 +7,11 @@ mod cast_room;
 mod choice;
 mod collate;
 mod comma_join;
+mod common_type;
 mod fill;
 mod limit;
 mod name;
 mod number;
-mod one_type;
 mod pattern;
 mod pattern_traits;
 mod regex;
@@ -25,7 +25,7 @@ pub(crate) use regex::groups as groups_of_regex;
 use compact_str::CompactString;
 
 use crate::Notes;
-use meaning::{Binding, Constant, Facts, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
+use meaning::{Binding, Capabilities, Constant, Function, Meant, Note, RelationId, Sign, Star, TypeWord, infer, write_type};
 use syntax::tree::{
     AliasForm, Binary, Call, CommonTable, Delete, Expr, ExprKind, Ident, IsWhat, JoinKind, Literal, NullOrder, ObjectName, Operator, Query,
     QueryBody, Quote, RowForm, Select, SelectItem, SelectValue, SetOperation, SetOperator, SetQuantifier, SortKey, Span, Spelled, StageMap,
@@ -39,8 +39,8 @@ use values::DataType;
 pub(crate) struct Writer<'a> {
     from: &'a Dialect,
     to: &'a Dialect,
-    facts: Facts,
-    source_facts: Facts,
+    facts: Capabilities,
+    source_facts: Capabilities,
     source: Spelling,
     target: Spelling,
     next_alias: u32,
@@ -48,7 +48,7 @@ pub(crate) struct Writer<'a> {
 }
 
 impl<'a> Writer<'a> {
-    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, source_facts: Facts, facts: Facts) -> Self {
+    pub(crate) fn new(from: &'a Dialect, to: &'a Dialect, source_facts: Capabilities, facts: Capabilities) -> Self {
         Writer {
             from,
             to,
@@ -107,8 +107,8 @@ impl<'a> Writer<'a> {
         let Some(alias) = &mut table.alias else { return };
         match (self.to.name, &alias.name) {
             (DialectName::SqlServer, Some(name)) => {
-                let by_alias = TableKind::Name(ObjectName::single(Ident::made(name.text.clone())));
-                let named = TableRef { kind: by_alias, alias: None, relation: (), hints: None, qualifier: None, span: Span::MADE };
+                let by_alias = TableKind::Name(ObjectName::single(Ident::synthetic(name.text.clone())));
+                let named = TableRef { kind: by_alias, alias: None, relation: (), hints: None, qualifier: None, span: Span::SYNTHETIC };
                 from.insert(0, std::mem::replace(table, named));
             }
             (DialectName::Sqlite, _) => alias.as_word = true,
@@ -120,7 +120,7 @@ impl<'a> Writer<'a> {
     fn deleted_alias(&mut self, delete: &mut Delete<Spelled>) {
         let Some(alias) = &mut delete.table.alias else { return };
         match (self.to.name, &alias.name) {
-            (DialectName::SqlServer, Some(name)) => delete.targets.push(ObjectName::single(Ident::made(name.text.clone()))),
+            (DialectName::SqlServer, Some(name)) => delete.targets.push(ObjectName::single(Ident::synthetic(name.text.clone()))),
             (DialectName::Sqlite, _) => alias.as_word = true,
             _ => {}
         }
@@ -129,7 +129,7 @@ impl<'a> Writer<'a> {
     /// BigQuery changes no table without a WHERE (Data manipulation language, DELETE and UPDATE).
     fn changed_all(&mut self, condition: &mut Option<Expr<Spelled>>) {
         if self.to.name == DialectName::Bigquery && condition.is_none() {
-            *condition = Some(Expr::made(ExprKind::Literal(Literal::Boolean(true))));
+            *condition = Some(Expr::synthetic(ExprKind::Literal(Literal::Boolean(true))));
         }
     }
 
@@ -146,7 +146,7 @@ impl<'a> Writer<'a> {
     fn derived_alias(&mut self) -> TableAlias {
         self.next_alias += 1;
         let name = if self.next_alias == 1 { "derived".to_string() } else { format!("derived_{}", self.next_alias) };
-        TableAlias { as_word: self.facts.table_alias_as, name: Some(Ident::made(name)), columns: Vec::new(), typed_columns: None }
+        TableAlias { as_word: self.facts.table_alias_as, name: Some(Ident::synthetic(name)), columns: Vec::new(), typed_columns: None }
     }
 
     /// A branch of a set operation where the target takes no parentheses.
@@ -167,9 +167,9 @@ impl<'a> Writer<'a> {
             relation: (),
             hints: None,
             qualifier: None,
-            span: Span::MADE,
+            span: Span::SYNTHETIC,
         };
-        let star = SelectItem { value: SelectValue::Star(None, Vec::new()), alias: None, span: Span::MADE };
+        let star = SelectItem { value: SelectValue::Star(None, Vec::new()), alias: None, span: Span::SYNTHETIC };
         QueryBody::Select(Box::new(Select::of(vec![star], vec![table])))
     }
 
@@ -218,14 +218,14 @@ fn mixed_in_parens(side: QueryBody<Spelled>, operator: SetOperator, quantifier: 
     let mixes = |inner: &SetOperation<Spelled>| inner.operator != operator || all(inner.quantifier) != all(quantifier);
     match side {
         QueryBody::SetOperation(inner) if mixes(&inner) || operator != SetOperator::Union => {
-            QueryBody::Nested(Box::new(bare_query(QueryBody::SetOperation(inner))), Span::MADE)
+            QueryBody::Nested(Box::new(bare_query(QueryBody::SetOperation(inner))), Span::SYNTHETIC)
         }
         other => other,
     }
 }
 
 fn bare_query(body: QueryBody<Spelled>) -> Query<Spelled> {
-    Query::of(body, Span::MADE)
+    Query::of(body, Span::SYNTHETIC)
 }
 
 impl StageMap<Meant, Spelled> for Writer<'_> {
@@ -242,8 +242,8 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
                     test.what = IsWhat::Null;
                 }
             }
-            ExprKind::Like(_) => return self.said_like(expr),
-            ExprKind::Case(case) => self.results_of_one_type(case),
+            ExprKind::Like(_) => return self.write_like(expr),
+            ExprKind::Case(case) => self.results_of_common_type(case),
             ExprKind::Between(test) if test.symmetric && !self.facts.between_symmetric => {
                 return self.expr(pattern::without_symmetric(expr));
             }
@@ -252,11 +252,11 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         if let ExprKind::Is(test) = &expr.kind
             && matches!(test.what, IsWhat::DistinctFrom(_) | IsWhat::Same(_))
         {
-            return self.said_sameness(expr);
+            return self.write_sameness(expr);
         }
         match expr.kind {
-            ExprKind::Collate(operand, name) => self.said_collate(*operand, name, expr.span),
-            ExprKind::Cast(cast) => Expr { kind: syntax::with_stack(|| self.said_cast(*cast, expr.span)), span: expr.span },
+            ExprKind::Collate(operand, name) => self.write_collate(*operand, name, expr.span),
+            ExprKind::Cast(cast) => Expr { kind: syntax::with_stack(|| self.write_cast(*cast, expr.span)), span: expr.span },
             _ => map_expr(self, expr),
         }
     }
@@ -331,11 +331,11 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
     }
 
     fn call(&mut self, call: Call<Meant>, span: Span) -> ExprKind<Spelled> {
-        self.said_call(call, span)
+        self.write_call(call, span)
     }
 
     fn table_function(&mut self, call: Call<Meant>, _: Span) -> Call<Spelled> {
-        let (Function::Own(function) | Function::Phrase(_, function)) = call.function;
+        let (Function::Unresolved(function) | Function::Phrase(_, function)) = call.function;
         Call {
             function,
             form: call.form,
@@ -346,11 +346,11 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
     }
 
     fn unary(&mut self, sign: Sign, operand: Expr<Meant>, span: Span) -> ExprKind<Spelled> {
-        self.said_prefix(sign, operand, span)
+        self.write_prefix(sign, operand, span)
     }
 
     fn binary(&mut self, sign: Sign, left: Expr<Meant>, right: Expr<Meant>, span: Span) -> ExprKind<Spelled> {
-        self.said_operator(sign, left, right, span)
+        self.write_operator(sign, left, right, span)
     }
 
     fn operator(&mut self, sign: Sign, _: Span) -> Operator {
@@ -429,7 +429,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
     fn body(&mut self, body: QueryBody<Meant>) -> QueryBody<Spelled> {
         match body {
             QueryBody::SetOperation(mut operation) => {
-                self.branches_of_one_type(&mut operation);
+                self.branches_of_common_type(&mut operation);
                 syntax::with_stack(|| self.set_operation(*operation))
             }
             QueryBody::Table(name, span) => QueryBody::Table(self.table_name(name), span),
@@ -457,12 +457,12 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         select.from_first = false;
         if select.items.is_empty() && !select.from.is_empty() {
             let star = Star { qualifier: None, relation: None, columns: None };
-            select.items.push(SelectItem { value: SelectValue::Star(star, Vec::new()), alias: None, span: Span::MADE });
+            select.items.push(SelectItem { value: SelectValue::Star(star, Vec::new()), alias: None, span: Span::SYNTHETIC });
         }
         let mut spelled = map_select(self, select);
         self.part_comma_joins(&mut spelled.from);
         for (name, _) in &mut spelled.windows {
-            let taken = std::mem::replace(name, Ident::made(""));
+            let taken = std::mem::replace(name, Ident::synthetic(""));
             *name = self.name(taken);
         }
         spelled
@@ -473,7 +473,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         // SQL Server's AS '' is a column without a header.
         spelled.alias = spelled.alias.filter(|alias| !alias.name.text.is_empty());
         if let Some(alias) = &mut spelled.alias {
-            let name = std::mem::replace(&mut alias.name, Ident::made(""));
+            let name = std::mem::replace(&mut alias.name, Ident::synthetic(""));
             alias.name = self.name(name);
             let keeps = match alias.form {
                 AliasForm::Equals => self.to.name == DialectName::SqlServer,
@@ -510,9 +510,9 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
                 (JoinKind::Inner, syntax::tree::JoinCondition::None) if !join.natural => join.kind = JoinKind::Cross,
                 // SQLite needs none behind any.
                 (JoinKind::Left | JoinKind::Right | JoinKind::Full, syntax::tree::JoinCondition::None) if !join.natural => {
-                    let one = || Expr::made(ExprKind::Literal(Literal::Number("1".into())));
+                    let one = || Expr::synthetic(ExprKind::Literal(Literal::Number("1".into())));
                     let always = Binary { operator: Operator::Symbol(Symbol::Equal), left: one(), right: one() };
-                    join.condition = syntax::tree::JoinCondition::On(Expr::made(ExprKind::Binary(Box::new(always))));
+                    join.condition = syntax::tree::JoinCondition::On(Expr::synthetic(ExprKind::Binary(Box::new(always))));
                 }
                 _ => {}
             }
@@ -570,7 +570,7 @@ impl Writer<'_> {
                 } else {
                     "DATETIME2"
                 };
-                Expr::cast(Expr::made(ExprKind::Literal(literal)), name).kind
+                Expr::cast(Expr::synthetic(ExprKind::Literal(literal)), name).kind
             }
             _ => {
                 let word = match (word, self.to.name) {

@@ -13,8 +13,8 @@ use syntax::{DialectName, Symbol};
 use values::{DataType, Value};
 
 use super::choice::{as_case, each_named_once};
+use super::common_type::in_digits;
 use super::fill::Filler;
-use super::one_type::in_digits;
 use super::pattern_traits::Asked;
 use super::regex;
 use super::{Writer, bind};
@@ -45,23 +45,23 @@ pub(super) enum Target {
 }
 
 impl Writer<'_> {
-    pub(super) fn said_call(&mut self, call: Call<Meant>, span: Span) -> ExprKind<Spelled> {
+    pub(super) fn write_call(&mut self, call: Call<Meant>, span: Span) -> ExprKind<Spelled> {
         let (id, name) = match call.function {
             Function::Phrase(id, name) => (id, name),
-            Function::Own(name) => {
+            Function::Unresolved(name) => {
                 self.note_unknown(&name, call.arguments.len(), span);
                 return ExprKind::Call(Box::new(Call {
                     function: self.own_function(name),
                     form: call.form,
                     quantifier: call.quantifier,
                     arguments: map_arguments(self, call.arguments),
-                    tail: call.tail.map(|t| Box::new(self.said_tail(*t))),
+                    tail: call.tail.map(|t| Box::new(self.write_tail(*t))),
                 }));
             }
         };
         let values: Vec<M> = call.arguments.into_iter().map(|a| a.value).collect();
-        let tail = call.tail.map(|t| Box::new(self.said_tail(*t)));
-        let said = self.said_phrase(id, Some((&name, call.form)), values, span);
+        let tail = call.tail.map(|t| Box::new(self.write_tail(*t)));
+        let said = self.write_phrase(id, Some((&name, call.form)), values, span);
         // DISTINCT, OVER and the like belong to the outermost call.
         let bare = tail.as_deref().is_none_or(|t| *t == CallTail::default()) && call.quantifier.is_none();
         match said.kind {
@@ -133,7 +133,7 @@ impl Writer<'_> {
     }
 
     /// What stands behind the arguments; the names of windows are names.
-    fn said_tail(&mut self, tail: CallTail<Meant>) -> CallTail<Spelled> {
+    fn write_tail(&mut self, tail: CallTail<Meant>) -> CallTail<Spelled> {
         let mut tail = map_tail(self, tail);
         let name = match &mut tail.over {
             Some(Over::Named(name)) => Some(name),
@@ -213,7 +213,7 @@ impl Writer<'_> {
                 ExprKind::Column(Binding { data_type: DataType::Integer(33..) | DataType::Decimal(Some((_, 0))), .. })
             );
             if wide && takes.kind == ArgumentKind::Integer {
-                let to = TypeWord { data_type: DataType::Integer(32), spelled: TypeName::made("INTEGER", Vec::new()) };
+                let to = TypeWord { data_type: DataType::Integer(32), spelled: TypeName::synthetic("INTEGER", Vec::new()) };
                 let span = argument.span;
                 *argument = Expr { kind: ExprKind::Cast(Box::new(Cast::plain(argument.take(), to))), span };
             }
@@ -222,7 +222,7 @@ impl Writer<'_> {
 
     /// A phrase on its arguments. `written` is how the source called it, which stays if the target
     /// hears it as the same.
-    pub(super) fn said_phrase(&mut self, id: PhraseId, written: Option<(&ObjectName, CallForm)>, mut arguments: Vec<M>, span: Span) -> S {
+    pub(super) fn write_phrase(&mut self, id: PhraseId, written: Option<(&ObjectName, CallForm)>, mut arguments: Vec<M>, span: Span) -> S {
         if self.from.name != self.to.name && (id.phrase().id.starts_with(phrase::TEXT_CONCATENATE) || id.phrase().id == phrase::TEXT_JOIN) {
             self.join_texts(id.phrase().id, &mut arguments, span);
         }
@@ -232,7 +232,7 @@ impl Writer<'_> {
             self.short_integers(id.phrase(), &mut arguments);
         }
         if matches!(id.phrase().gives, "values" | "value" | "a" | "pairs") {
-            self.arguments_of_one_type(id.phrase().id, &mut arguments);
+            self.arguments_of_common_type(id.phrase().id, &mut arguments);
         }
         if id.phrase().id == phrase::TEXT_TRANSLATE && self.from.name != self.to.name {
             each_named_once(&mut arguments);
@@ -247,18 +247,18 @@ impl Writer<'_> {
         self.refuse_missing_group(phrase, &refs, span);
         self.note_wide_numbers(phrase, &refs, span);
         if self.is_null_of(phrase, &refs) {
-            return Expr::made(ExprKind::Literal(Literal::Null));
+            return Expr::synthetic(ExprKind::Literal(Literal::Null));
         }
         // The first or the greatest of one value: some engines want two.
         if self.from.name != self.to.name && arguments.len() == 1 && is_choice(phrase.id) {
             return Expr { span, ..self.expr(arguments.remove(0)) };
         }
-        if let Some(said) = self.said_sequence(phrase, &refs) {
+        if let Some(said) = self.write_sequence(phrase, &refs) {
             return said;
         }
         let (template, guards, exact) = match self.choice(phrase, &refs) {
             Choice::Template(template, guards, exact) => (template, guards, exact),
-            Choice::Case => return self.said_case(phrase, arguments, span),
+            Choice::Case => return self.write_case(phrase, arguments, span),
             Choice::Refuse(why) => {
                 let message = format!("{}: {why}", self.to.name.title());
                 self.note(Note::new("construct.not-translated", span, message).coded(phrase.id));
@@ -388,7 +388,7 @@ impl Writer<'_> {
         is_word && (0..arguments.len()).any(|at| is_null_literal(arguments[at]) && !differs(at))
     }
 
-    fn said_case(&mut self, phrase: &'static Phrase, arguments: Vec<M>, span: Span) -> S {
+    fn write_case(&mut self, phrase: &'static Phrase, arguments: Vec<M>, span: Span) -> S {
         // It is put together so that NULL does what it does in the source.
         let settled: Vec<(usize, Guard)> = (0..phrase.takes.len()).map(|at| (at, Guard::Never(ValueClass::Null))).collect();
         self.note_edges(phrase, &arguments.iter().collect::<Vec<_>>(), &settled, Target::AsItsWord, span);
@@ -397,7 +397,7 @@ impl Writer<'_> {
             Some(case) => Expr { span, ..self.expr(Expr { span, ..case }) },
             None => {
                 self.refuse(span, &format!("{} of these arguments (it takes constants here, and not too many)", phrase.id));
-                Expr::made(ExprKind::Default)
+                Expr::synthetic(ExprKind::Default)
             }
         }
     }
@@ -465,7 +465,7 @@ impl Writer<'_> {
 
     /// IS [NOT] DISTINCT FROM, and IS between two values: as it is where the target has a form of IS
     /// for it, else by the phrase.
-    pub(super) fn said_sameness(&mut self, expr: M) -> S {
+    pub(super) fn write_sameness(&mut self, expr: M) -> S {
         let span = expr.span;
         if self.from.name == self.to.name {
             return map_expr(self, expr);
@@ -477,13 +477,13 @@ impl Writer<'_> {
             what => return map_expr(self, Expr { kind: ExprKind::Is(Box::new(IsTest { what, ..*test })), span }),
         };
         let id = phrase_named(if same { phrase::COMPARE_SAME } else { phrase::COMPARE_DISTINCT });
-        Expr { span, ..self.said_phrase(id, None, vec![test.operand, other], span) }
+        Expr { span, ..self.write_phrase(id, None, vec![test.operand, other], span) }
     }
 
-    pub(super) fn said_prefix(&mut self, sign: Sign, operand: M, span: Span) -> ExprKind<Spelled> {
+    pub(super) fn write_prefix(&mut self, sign: Sign, operand: M, span: Span) -> ExprKind<Spelled> {
         let is_sign = matches!(
             sign,
-            Sign::Own(Operator::Symbol(Symbol::Minus | Symbol::Plus))
+            Sign::Unresolved(Operator::Symbol(Symbol::Minus | Symbol::Plus))
                 | Sign::Phrase(_, Some(Operator::Symbol(Symbol::Minus | Symbol::Plus)))
         );
         // PostgreSQL can't tell which minus of NULL is meant.
@@ -492,16 +492,16 @@ impl Writer<'_> {
         }
         let (id, written) = match sign {
             Sign::Phrase(id, written) => (id, written),
-            Sign::Own(operator) => return ExprKind::Unary(Box::new(Unary { operator, operand: self.expr(operand) })),
+            Sign::Unresolved(operator) => return ExprKind::Unary(Box::new(Unary { operator, operand: self.expr(operand) })),
         };
         if let Some(operator) = written.filter(|o| hear_prefix(self.to.name, *o) == Some(id)) {
             self.note_edges(id.phrase(), &[&operand], &[], Target::AsItsWord, span);
             return ExprKind::Unary(Box::new(Unary { operator, operand: self.expr(operand) }));
         }
-        self.said_phrase(id, None, vec![operand], span).kind
+        self.write_phrase(id, None, vec![operand], span).kind
     }
 
-    pub(super) fn said_operator(&mut self, sign: Sign, left: M, right: M, span: Span) -> ExprKind<Spelled> {
+    pub(super) fn write_operator(&mut self, sign: Sign, left: M, right: M, span: Span) -> ExprKind<Spelled> {
         if let Some(kind) = self.beside_null(sign, &left, &right) {
             return kind;
         }
@@ -528,7 +528,7 @@ impl Writer<'_> {
             return ExprKind::Binary(Box::new(Binary { operator, left: self.expr(left), right: self.expr(right) }));
         }
         let parts = self.chain(id, left, right);
-        self.said_phrase(id, None, parts, span).kind
+        self.write_phrase(id, None, parts, span).kind
     }
 
     /// What is left of an operation with NULL itself: a test for NULL, or in BigQuery, whose operators take
@@ -550,7 +550,7 @@ impl Writer<'_> {
                 Some(self.expr(crate::rewrite::null_test(other.clone(), phrase == phrase::COMPARE_DISTINCT)).kind)
             }
             phrase if self.to.name == DialectName::Bigquery && phrase.starts_with("compare.") => {
-                let null = Expr::made(ExprKind::Literal(Literal::Null));
+                let null = Expr::synthetic(ExprKind::Literal(Literal::Null));
                 Some(Expr::cast(null, "BOOL").kind)
             }
             _ if self.to.name == DialectName::Bigquery && id.phrase().strict => Some(ExprKind::Literal(Literal::Null)),
@@ -581,7 +581,7 @@ impl Writer<'_> {
     /// The operator a comparison with ANY or ALL is said with.
     pub(super) fn operator_of(&self, sign: Sign) -> Operator {
         match sign {
-            Sign::Own(operator) => operator,
+            Sign::Unresolved(operator) => operator,
             Sign::Phrase(id, written) => {
                 let own = written.filter(|o| self.hears(*o, id));
                 let said = || {
@@ -680,11 +680,11 @@ fn placed(function: ObjectName, form: CallForm, slots: &[Slot], arguments: Vec<S
             Slot::Argument(at) => placed.extend(arguments.get_mut(*at).and_then(Option::take)),
             Slot::Rest(at) => placed.extend(arguments.iter_mut().skip(*at).filter_map(Option::take)),
             Slot::Constant(expr) => placed.push((*expr).clone()),
-            Slot::Star => placed.push(Expr::made(ExprKind::Star(None))),
+            Slot::Star => placed.push(Expr::synthetic(ExprKind::Star(None))),
         }
     }
     let arguments = placed.into_iter().map(|value| Argument { name: None, value }).collect();
-    Expr::made(ExprKind::Call(Box::new(Call { function, form, quantifier: None, arguments, tail: None })))
+    Expr::synthetic(ExprKind::Call(Box::new(Call { function, form, quantifier: None, arguments, tail: None })))
 }
 
 /// The class of an edge with the arguments' own names.

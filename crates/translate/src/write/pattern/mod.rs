@@ -10,7 +10,7 @@ use syntax::tree::{
 };
 
 use super::Writer;
-use super::one_type::in_digits;
+use super::common_type::in_digits;
 use crate::constructs::written_list;
 use crate::rewrite::{call, copy_of};
 use pieces::Piece;
@@ -25,7 +25,7 @@ pub(super) fn without_symmetric(expr: M) -> M {
     let turned =
         Between { operand: copy_of(&test.operand), low: copy_of(&test.high), high: copy_of(&test.low), symmetric: false, ..*test.clone() };
     let negated = test.negated;
-    let plain = |test: Between<Meant>| Expr::made(ExprKind::Between(Box::new(test)));
+    let plain = |test: Between<Meant>| Expr::synthetic(ExprKind::Between(Box::new(test)));
     joined(!negated, vec![plain(Between { symmetric: false, ..*test }), plain(turned)], span)
 }
 
@@ -48,7 +48,7 @@ enum Saying {
 
 impl Writer<'_> {
     /// A test of a pattern in the target's words.
-    pub(super) fn said_like(&mut self, expr: M) -> Expr<Spelled> {
+    pub(super) fn write_like(&mut self, expr: M) -> Expr<Spelled> {
         let span = expr.span;
         let ExprKind::Like(mut test) = expr.kind else { return self.expr(expr) };
         if self.from.name == self.to.name {
@@ -58,7 +58,7 @@ impl Writer<'_> {
             in_digits(&mut test.operand);
         }
         if let Some(quantifier) = test.quantifier {
-            return self.said_quantified(*test, quantifier, span);
+            return self.write_quantified(*test, quantifier, span);
         }
         match test.word {
             LikeWord::Regexp | LikeWord::Rlike => {
@@ -67,16 +67,16 @@ impl Writer<'_> {
                 self.negated(call(phrase, vec![test.operand, test.pattern]), test.negated, span)
             }
             // DuckDB's SIMILAR TO takes a regular expression.
-            LikeWord::SimilarTo if self.from.name == DialectName::Duckdb => self.said_whole_match(*test, span),
+            LikeWord::SimilarTo if self.from.name == DialectName::Duckdb => self.write_whole_match(*test, span),
             LikeWord::Ilike if !self.facts.ilike => {
                 let lower = |e: M| match text_of(&e) {
                     Some(constant) => text(constant.to_lowercase(), &e),
                     None => Expr { span: e.span, ..call(phrase::TEXT_LOWER, vec![e]) },
                 };
                 let plain = LikeTest { operand: lower(test.operand), pattern: lower(test.pattern), word: LikeWord::Like, ..*test };
-                self.said_like(Expr { kind: ExprKind::Like(Box::new(plain)), span })
+                self.write_like(Expr { kind: ExprKind::Like(Box::new(plain)), span })
             }
-            _ => self.said_pattern(*test, span),
+            _ => self.write_pattern(*test, span),
         }
     }
 
@@ -86,26 +86,26 @@ impl Writer<'_> {
     }
 
     /// A regular expression that must fit the whole text.
-    fn said_whole_match(&mut self, test: LikeTest<Meant>, span: Span) -> Expr<Spelled> {
+    fn write_whole_match(&mut self, test: LikeTest<Meant>, span: Span) -> Expr<Spelled> {
         let Some(pattern) = text_of(&test.pattern) else { return self.unsaid("this SIMILAR TO, whose pattern is no constant,", span) };
         let whole = text(format!("^({pattern})\\z"), &test.pattern);
         self.negated(call(phrase::REGEX_MATCHES, vec![test.operand, whole]), test.negated, span)
     }
 
     /// LIKE ANY and LIKE ALL of written patterns, one by one where the target hasn't got them.
-    fn said_quantified(&mut self, test: LikeTest<Meant>, quantifier: QuantifierWord, span: Span) -> Expr<Spelled> {
+    fn write_quantified(&mut self, test: LikeTest<Meant>, quantifier: QuantifierWord, span: Span) -> Expr<Spelled> {
         let Some(patterns) = written_list(&test.pattern) else { return self.unsaid("LIKE with the patterns of a query", span) };
         let patterns = patterns.to_vec();
         let one = |pattern: M| {
             let single = LikeTest { operand: copy_of(&test.operand), pattern, quantifier: None, escape: None, ..test };
-            Expr::made(ExprKind::Like(Box::new(single)))
+            Expr::synthetic(ExprKind::Like(Box::new(single)))
         };
         let any = quantifier != QuantifierWord::All;
         self.expr(joined(any, patterns.into_iter().map(one).collect(), span))
     }
 
     /// LIKE, ILIKE, GLOB and SIMILAR TO.
-    fn said_pattern(&mut self, mut test: LikeTest<Meant>, span: Span) -> Expr<Spelled> {
+    fn write_pattern(&mut self, mut test: LikeTest<Meant>, span: Span) -> Expr<Spelled> {
         let Some(value) = text_of(&test.pattern) else {
             if !matches!(test.word, LikeWord::Like | LikeWord::Ilike) {
                 return self.unsaid("this pattern, which is worked out by the query,", span);
@@ -121,7 +121,7 @@ impl Writer<'_> {
             Err(what) => return self.unsaid(&format!("a pattern with {what}"), span),
         };
         match self.saying(test.word, &pieces) {
-            Some(saying) => self.said_so(test, saying, span),
+            Some(saying) => self.write_so(test, saying, span),
             None => self.unsaid("this pattern", span),
         }
     }
@@ -194,7 +194,7 @@ impl Writer<'_> {
         }
     }
 
-    fn said_so(&mut self, test: LikeTest<Meant>, saying: Saying, span: Span) -> Expr<Spelled> {
+    fn write_so(&mut self, test: LikeTest<Meant>, saying: Saying, span: Span) -> Expr<Spelled> {
         let tells_case = self.tells_case(test.word);
         let tests: Vec<M> = match saying {
             Saying::Like(all) => {
@@ -202,15 +202,15 @@ impl Writer<'_> {
                 // SQL Server's own collations pass over case.
                 let sensitive = tells_case && self.to.name == DialectName::SqlServer && test.word != LikeWord::Like;
                 let collated = |operand: M| {
-                    let name = ObjectName::single(Ident::made("Latin1_General_BIN2"));
-                    if sensitive { Expr::made(ExprKind::Collate(Box::new(operand), name)) } else { operand }
+                    let name = ObjectName::single(Ident::synthetic("Latin1_General_BIN2"));
+                    if sensitive { Expr::synthetic(ExprKind::Collate(Box::new(operand), name)) } else { operand }
                 };
                 let one = |(pattern, clause): (String, bool)| {
-                    let escape = clause.then(|| text("\\".into(), &Expr::made(ExprKind::Default)));
+                    let escape = clause.then(|| text("\\".into(), &Expr::synthetic(ExprKind::Default)));
                     let operand = collated(copy_of(&test.operand));
                     let pattern = text(pattern, &test.pattern);
                     let said = LikeTest { operand, pattern, escape, word: own_word, quantifier: None, negated: test.negated };
-                    Expr::made(ExprKind::Like(Box::new(said)))
+                    Expr::synthetic(ExprKind::Like(Box::new(said)))
                 };
                 all.into_iter().map(one).collect()
             }
@@ -220,7 +220,7 @@ impl Writer<'_> {
                     let pattern = text(if tells_case { glob } else { glob.to_lowercase() }, &test.pattern);
                     let operand = lower(copy_of(&test.operand));
                     let said = LikeTest { operand, pattern, escape: None, word: LikeWord::Glob, quantifier: None, negated: test.negated };
-                    Expr::made(ExprKind::Like(Box::new(said)))
+                    Expr::synthetic(ExprKind::Like(Box::new(said)))
                 };
                 all.into_iter().map(one).collect()
             }
@@ -248,7 +248,7 @@ impl Writer<'_> {
     /// A pattern that no one can look at: what escapes, and what begins a set, is made to mean the same.
     fn worked_out(&mut self, test: &mut LikeTest<Meant>) {
         let (source, target) = (style_of(self.from.name), style_of(self.to.name));
-        let part = |text: &str| self::text(text.into(), &Expr::made(ExprKind::Default));
+        let part = |text: &str| self::text(text.into(), &Expr::synthetic(ExprKind::Default));
         let replaced = |pattern: &M, what: &str, by: &str| {
             let arguments = vec![pattern.clone(), part(what), part(by)];
             Expr { span: pattern.span, ..call(phrase::TEXT_REPLACE, arguments) }
@@ -293,7 +293,7 @@ impl Writer<'_> {
 
     fn unsaid(&mut self, what: &str, span: Span) -> Expr<Spelled> {
         self.refuse(span, what);
-        Expr::made(ExprKind::Default)
+        Expr::synthetic(ExprKind::Default)
     }
 }
 
@@ -331,5 +331,5 @@ fn joined(any: bool, mut tests: Vec<M>, span: Span) -> M {
     if tests.len() == 1 {
         return Expr { span, ..tests.remove(0) };
     }
-    Expr { kind: ExprKind::Nested(Box::new(Expr::made(ExprKind::Logic(word, tests)))), span }
+    Expr { kind: ExprKind::Nested(Box::new(Expr::synthetic(ExprKind::Logic(word, tests)))), span }
 }

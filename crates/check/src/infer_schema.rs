@@ -10,7 +10,7 @@ use syntax::{Dialect, DialectName, Statements, Symbol, lex};
 use values::{Column, DataType, Schema, Table};
 
 /// The guess, and others in which the columns of which the queries tell nothing are texts, numbers and days.
-pub fn guess_schemas(sql: &str, dialect: &Dialect) -> Vec<Schema> {
+pub fn infer_schemas(sql: &str, dialect: &Dialect) -> Vec<Schema> {
     let (schema, told) = guessed(sql, dialect);
     let mut all = vec![schema];
     for data_type in [DataType::TEXT, NUMBER, DataType::Date] {
@@ -28,7 +28,7 @@ pub fn guess_schemas(sql: &str, dialect: &Dialect) -> Vec<Schema> {
 }
 
 /// Guesses from every query of `sql`.
-pub fn guess_schema(sql: &str, dialect: &Dialect) -> Schema {
+pub fn infer_schema(sql: &str, dialect: &Dialect) -> Schema {
     guessed(sql, dialect).0
 }
 

@@ -1,4 +1,4 @@
-//! Facts of meaning: what each dialect can say, and what its silence means.
+//! Capabilities of meaning: what each dialect can say, and what its silence means.
 //!
 //! Rewrites ask these facts, never which dialect it is. Sources are the vendors' manuals, the
 //! chapters on SELECT; versions are those in which a construct came.
@@ -66,7 +66,7 @@ pub enum SortNames {
 /// What one dialect can say.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 #[allow(clippy::struct_excessive_bools)] // A table of independent facts is what this is.
-pub struct Facts {
+pub struct Capabilities {
     /// The dialect described.
     pub dialect: DialectName,
     /// How rows are limited.
@@ -231,13 +231,13 @@ pub struct Facts {
     pub having_hides_aggregates: bool,
 }
 
-impl Facts {
+impl Capabilities {
     /// The facts of `dialect` at its version.
-    pub fn of(dialect: &Dialect) -> Facts {
+    pub fn of(dialect: &Dialect) -> Capabilities {
         use DialectName::{Bigquery, Duckdb, Mariadb, Mysql, Oracle, Postgres, Spark, SqlServer, Sqlite};
         let name = dialect.name;
         let among = |names: &[DialectName]| DialectSet::of(names).has(name);
-        Facts {
+        Capabilities {
             dialect: name,
             limit_words: match name {
                 Oracle => LimitWords::Fetch,

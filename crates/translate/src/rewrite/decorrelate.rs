@@ -195,11 +195,11 @@ fn shown_as(block: &mut Select<Meant>, key: &E) -> Option<Ident> {
     let name = free_name(wanted, &taken);
     let plain = own_name.is_some_and(|n| n.text == name);
     block.items.push(if plain {
-        SelectItem { value: SelectValue::Expr(copy_of(key)), alias: None, span: Span::MADE }
+        SelectItem { value: SelectValue::Expr(copy_of(key)), alias: None, span: Span::SYNTHETIC }
     } else {
         aliased(copy_of(key), &name)
     });
-    Some(Ident::made(name))
+    Some(Ident::synthetic(name))
 }
 
 /// Numbers the rows of each partition; gives the tests of the number (condition 2).

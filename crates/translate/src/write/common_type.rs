@@ -41,20 +41,20 @@ fn chosen_from(phrase: &str, count: usize) -> Vec<usize> {
 
 impl Writer<'_> {
     /// The arguments of a word of one type, as far as it chooses from them.
-    pub(super) fn arguments_of_one_type(&mut self, phrase: &str, arguments: &mut [M]) {
+    pub(super) fn arguments_of_common_type(&mut self, phrase: &str, arguments: &mut [M]) {
         let places = chosen_from(phrase, arguments.len());
         let mut values: Vec<&mut M> = arguments.iter_mut().enumerate().filter(|(at, _)| places.contains(at)).map(|(_, e)| e).collect();
-        self.of_one_type(phrase, &mut values);
+        self.of_common_type(phrase, &mut values);
     }
 
     /// The results of a CASE of one type.
-    pub(super) fn results_of_one_type(&mut self, case: &mut Case<Meant>) {
+    pub(super) fn results_of_common_type(&mut self, case: &mut Case<Meant>) {
         let mut values: Vec<&mut M> = case.branches.iter_mut().map(|(_, value)| value).chain(&mut case.otherwise).collect();
-        self.of_one_type("case", &mut values);
+        self.of_common_type("case", &mut values);
     }
 
     /// The columns of a set operation of one type, as far as its branches are select lists without stars.
-    pub(super) fn branches_of_one_type(&mut self, operation: &mut SetOperation<Meant>) {
+    pub(super) fn branches_of_common_type(&mut self, operation: &mut SetOperation<Meant>) {
         let mut columns: Vec<Vec<&mut M>> = Vec::new();
         let mut is_plain = true;
         each_branch(operation, &mut |select| {
@@ -70,11 +70,11 @@ impl Writer<'_> {
             }
         });
         if is_plain {
-            columns.iter_mut().for_each(|column| self.of_one_type(SET, column));
+            columns.iter_mut().for_each(|column| self.of_common_type(SET, column));
         }
     }
 
-    fn of_one_type(&mut self, phrase: &str, values: &mut [&mut M]) {
+    fn of_common_type(&mut self, phrase: &str, values: &mut [&mut M]) {
         let Some(made) = self.made(phrase).filter(|_| values.len() > 1) else { return };
         let types: Vec<DataType> = values.iter().map(|v| infer(v).data_type).collect();
         if !types.iter().any(DataType::is_numeric) || !types.iter().any(DataType::is_text) {

@@ -1,6 +1,6 @@
 //! What the two servers hold or compare differently of texts: where it can show, it is noted.
 
-use meaning::{Binding, BindingTarget, Breach, Constant, Facts, Function, Letters, Meant, Note, Phrase, Sign, infer, phrase};
+use meaning::{Binding, BindingTarget, Breach, Capabilities, Constant, Function, Letters, Meant, Note, Phrase, Sign, infer, phrase};
 use syntax::tree::{
     Child, Expr, ExprKind, GroupItem, InSet, IsWhat, LikeWord, Over, Query, QueryBody, Select, SelectItem, SelectQuantifier, SelectValue,
     SetQuantifier, Span, Statement, StatementKind, TableRef, Window,
@@ -14,7 +14,7 @@ use crate::read::Features;
 /// Notes at the first place where texts are compared, if the two defaults differ in what they take
 /// for equal (SQL Server, MySQL and MariaDB ignore case, the others don't), and at the first test
 /// for NULL that '' would meet on one side only (Oracle holds no empty text).
-pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Facts, to: &Facts) -> Vec<Note> {
+pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Capabilities, to: &Capabilities) -> Vec<Note> {
     // What a column's own collation passes over, it passes over wherever the column is.
     let mut letters = from.letters;
     letters.ignores_case |= features.folding_columns;
@@ -111,8 +111,8 @@ fn mixing(left: &QueryBody<Meant>, right: &QueryBody<Meant>) -> Option<bool> {
 }
 
 /// What each of the two takes for equal and the other doesn't.
-fn differing_letters(from: &Facts, to: &Facts) -> String {
-    let told = |loose: &Facts, strict: &Facts| {
+fn differing_letters(from: &Capabilities, to: &Capabilities) -> String {
+    let told = |loose: &Capabilities, strict: &Capabilities| {
         let same = loose.letters.same_only_here(strict.letters)?;
         Some(format!("{} takes {same} for equal, {} does not", loose.dialect.title(), strict.dialect.title()))
     };
@@ -197,7 +197,7 @@ struct Finder {
 
 impl Finder {
     /// What was found, in words. `letters` are those of the source with the statement's own columns.
-    fn into_notes(self, from: &Facts, to: &Facts, letters: Letters) -> Vec<Note> {
+    fn into_notes(self, from: &Capabilities, to: &Capabilities, letters: Letters) -> Vec<Note> {
         let texts = |only_like| Breach::Texts { source: letters, target: to.letters, only_like };
         let compared = self.compared.map(|span| {
             let message = if letters == from.letters {
@@ -227,7 +227,7 @@ impl Finder {
                 .broken_by(texts(true))
         });
         let filled = self.filled.map(|(span, shown)| {
-            let has = |facts: &Facts| {
+            let has = |facts: &Capabilities| {
                 let title = facts.dialect.title();
                 match if shown { facts.char_shows_blanks } else { facts.char_counts_blanks } {
                     Some(true) => format!("there in {title}"),

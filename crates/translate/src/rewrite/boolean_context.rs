@@ -18,7 +18,7 @@
 
 use std::cell::RefCell;
 
-use meaning::{Breach, Constant, Facts, Function, Meant, Note, Sign, ValueClass, constant, infer, phrase, phrase_named};
+use meaning::{Breach, Capabilities, Constant, Function, Meant, Note, Sign, ValueClass, constant, infer, phrase, phrase_named};
 use syntax::DialectName;
 use syntax::tree::{
     Call, Case, Cast, Expr, ExprKind, GroupItem, InSet, IsTest, IsWhat, Over, Query, QueryBody, Select, SelectQuantifier, SelectValue,
@@ -66,8 +66,8 @@ pub(super) fn in_change(statement: &mut Statement<Meant>, cx: &mut Context<'_>) 
 }
 
 struct Truth {
-    source: Facts,
-    target: Facts,
+    source: Capabilities,
+    target: Capabilities,
     /// Columns of unknown types that stand where a condition is wanted.
     untyped: RefCell<Vec<Span>>,
 }
@@ -235,7 +235,7 @@ impl Truth {
                     _ => None,
                 };
                 Some(match told {
-                    Some(truth) => Expr::made(ExprKind::Literal(Constant::Boolean(truth))),
+                    Some(truth) => Expr::synthetic(ExprKind::Literal(Constant::Boolean(truth))),
                     None => call(phrase::CAST_TEXT_TO_BOOLEAN, vec![text]),
                 })
             }
@@ -246,7 +246,7 @@ impl Truth {
     /// What a value of a type for truth is in a text.
     fn in_words(&self, value: &E, yes: &str, no: &str) -> E {
         let (yes, no) = if self.source.booleans_are_numbers { ("1", "0") } else { (yes, no) };
-        let text = |word: &str| Expr::made(ExprKind::Literal(Constant::Text { value: word.into(), written: None }));
+        let text = |word: &str| Expr::synthetic(ExprKind::Literal(Constant::Text { value: word.into(), written: None }));
         let mut condition = copy_of(value.without_parens());
         self.condition(&mut condition);
         let branches = vec![(copy_of(&condition), text(yes)), (denied(condition), text(no))];
@@ -486,10 +486,10 @@ fn denied(mut condition: E) -> E {
                     binary.right = number(0);
                 }
                 Some(phrase) => binary.operator = Sign::Phrase(phrase_named(phrase), None),
-                None => return Expr::made(ExprKind::Not(Box::new(condition))),
+                None => return Expr::synthetic(ExprKind::Not(Box::new(condition))),
             }
         }
-        _ => return Expr::made(ExprKind::Not(Box::new(condition))),
+        _ => return Expr::synthetic(ExprKind::Not(Box::new(condition))),
     }
     condition
 }
