@@ -141,7 +141,9 @@ fn dispatch(command: Command) -> Done {
         Command::Capture(arguments) => capture::command(&arguments),
         Command::Demo(arguments) => demo::command(&arguments),
         Command::Completions { shell } => {
-            clap_complete::generate(shell, &mut Program::command(), "inland-ferry", &mut std::io::stdout());
+            let mut text = Vec::new();
+            clap_complete::generate(shell, &mut Program::command(), "inland-ferry", &mut text);
+            print!("{}", String::from_utf8_lossy(&text));
             Ok(Ending::default())
         }
     }

@@ -37,7 +37,8 @@ pub(crate) fn command(arguments: &RunArguments) -> Done {
     engine.set_seed(arguments.seed);
     let statements: Vec<Statement> = inputs.iter().flat_map(|input| statements(input, &*engine)).collect();
     if statements.is_empty() {
-        return Err(Usage::new("there is no statement to run"));
+        eprintln!("no statement found");
+        return Ok(Ending::default());
     }
     let mut output = Output::of(arguments, statements.len());
     let mut ending = Ending::default();

@@ -81,7 +81,7 @@ pub(crate) fn faint(text: &str) -> String {
 }
 
 /// The width of tables in pipes and files.
-const PIPE_WIDTH: u16 = 110;
+const PIPE_WIDTH: u16 = 100;
 
 /// The width where the terminal tells none: there is none, or it says that it has no columns.
 pub(crate) fn fixed_width() -> Option<u16> {

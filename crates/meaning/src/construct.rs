@@ -11,6 +11,9 @@ macro_rules! constructs {
         pub enum Construct { $($name),* }
 
         impl Construct {
+            /// All of them.
+            pub const ALL: &[Construct] = &[$(Construct::$name),*];
+
             /// What people call it.
             pub const fn words(self) -> &'static str {
                 match self { $(Construct::$name => $words),* }

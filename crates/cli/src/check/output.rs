@@ -27,7 +27,7 @@ pub(crate) fn verdict_cell(verdict: &Verdict) -> Cell {
 /// The table of verdicts, then what there is to tell of each query.
 pub(super) fn show(checked: &[Checked], sides: &Sides<'_>, took: Duration) {
     if checked.is_empty() {
-        println!("no query to check");
+        println!("no statement found");
         return;
     }
     let shared = shared_folder(checked);

@@ -2,7 +2,7 @@
 
 mod clause;
 
-use meaning::{CodeFact, Edge, Phrase, ProvenOn, code_fact, phrases};
+use meaning::{CodeFact, Construct, Edge, Phrase, ProvenOn, code_fact, phrases};
 use syntax::{Dialect, DialectName, nearest};
 
 use crate::phrases::said;
@@ -14,9 +14,11 @@ pub(crate) fn command(word: &str) -> Done {
     let clause = CLAUSES.iter().find(|c| c.words.iter().any(|w| w.eq_ignore_ascii_case(word.trim())));
     let code = code_fact(word);
     let read = translate::read_as(word);
-    if found.is_empty() && clause.is_none() && code.is_none() && read.is_none() {
+    let constructs = if clause.is_none() { constructs_of(word) } else { Vec::new() };
+    if found.is_empty() && clause.is_none() && code.is_none() && read.is_none() && constructs.is_empty() {
         return Err(unknown(word));
     }
+    constructs.iter().for_each(|construct| show_construct(*construct));
     if let Some((dialects, as_what)) = &read {
         let spoken: Vec<DialectName> = DialectName::ALL.into_iter().filter(|d| dialects.has(*d)).collect();
         println!("{}: a function of {}", word.trim().to_uppercase(), titles(&spoken));
@@ -67,6 +69,32 @@ fn unknown(word: &str) -> Usage {
     let clauses = CLAUSES.iter().flat_map(|c| c.words.iter().copied());
     let near = nearest(word, words.chain(codes).chain(clauses)).map_or(String::new(), |n| format!("; did you mean '{n}'?"));
     Usage::new(format!("'{word}' is no function, operator, clause or note that is known{near}"))
+}
+
+/// The constructs that are known by a word.
+fn constructs_of(word: &str) -> Vec<Construct> {
+    let word = word.trim().to_uppercase();
+    let is_named = |construct: &&Construct| {
+        let words = construct.words().to_uppercase();
+        let parts = words.split([',', '(', ')']).flat_map(|part| part.split(" OR "));
+        parts.map(str::trim).any(|part| part == word || part.split(' ').any(|one| one == word))
+    };
+    if word.is_empty() { Vec::new() } else { Construct::ALL.iter().filter(is_named).copied().collect() }
+}
+
+fn show_construct(construct: Construct) {
+    let words = construct.words();
+    let named = words.chars().next().map_or(String::new(), |c| c.to_uppercase().to_string() + &words[c.len_utf8()..]);
+    println!("{named}: a construct");
+    let spoken: Vec<DialectName> = DialectName::ALL.into_iter().filter(|d| construct.supported_by().has(*d)).collect();
+    let about = match spoken.as_slice() {
+        [] => "A statement with it is translated to no other dialect: it is refused, and kept as a comment with the reason.".to_string(),
+        _ => format!(
+            "Translated to {}, where it means the same. To others, statements with it are refused unless they have a simpler form.",
+            titles(&spoken)
+        ),
+    };
+    println!("{}", wrapped(&about, "  "));
 }
 
 fn show_code(code: &CodeFact) {
