@@ -1,4 +1,4 @@
-//! Texts that one side takes for equal, or puts in another order, and the other doesn't.
+//! Strings that one side takes for equal, or puts in another order, and the other doesn't.
 
 use std::collections::{HashMap, HashSet};
 
@@ -13,7 +13,7 @@ use values::Value;
 
 use crate::nodes::{Node, Text, each_statement_node};
 
-/// Expressions whose texts meet.
+/// Expressions whose strings meet.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct Meeting {
     places: Vec<Bytes>,
@@ -21,7 +21,7 @@ pub(crate) struct Meeting {
     how: How,
 }
 
-/// How texts meet.
+/// How strings meet.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 enum How {
     /// Are they equal?
@@ -37,12 +37,12 @@ enum How {
 pub(crate) struct BothLetters {
     source: Letters,
     target: Letters,
-    /// Only where one stands in another.
+    /// Only where one is in another.
     only_inside: bool,
 }
 
 impl BothLetters {
-    /// Of an assumption about texts; LIKE alone can pass over case where comparisons don't.
+    /// Of an assumption about strings; LIKE alone can pass over case where comparisons don't.
     pub(crate) fn of(source: Letters, target: Letters, only_like: bool) -> BothLetters {
         if only_like {
             let folds = Letters { ignores_case: true, ignores_blanks: false, ..source.either(target) };
@@ -51,7 +51,7 @@ impl BothLetters {
         BothLetters { source, target, only_inside: false }
     }
 
-    /// Whether the two sides differ about two texts' being equal.
+    /// Whether the two sides differ about two strings' being equal.
     fn tells_apart(self, a: &str, b: &str) -> bool {
         (key(a, self.source) == key(b, self.source)) != (key(a, self.target) == key(b, self.target))
     }
@@ -66,46 +66,46 @@ impl BothLetters {
         if self.only_inside || self.tells_apart(text, instead) { instead } else { text }
     }
 
-    /// Whether any texts that met are told apart by one side only.
+    /// Whether any strings that met are distinguished by one side only.
     pub(crate) fn are_broken(self, meetings: &[Meeting], observed: &Observed) -> bool {
         meetings.iter().filter(|m| !self.only_inside || m.how == How::Inside).any(|m| self.breaks(m, observed))
     }
 
     fn breaks(self, meeting: &Meeting, observed: &Observed) -> bool {
-        let texts = self.texts_of(meeting, observed);
+        let strings = self.texts_of(meeting, observed);
         match meeting.how {
-            How::Inside => self.inside_differs(&texts, &meeting.constants),
-            How::Equal => self.groups_differ(&texts),
-            How::Order => self.groups_differ(&texts) || self.order_differs(&texts),
+            How::Inside => self.inside_differs(&strings, &meeting.constants),
+            How::Equal => self.groups_differ(&strings),
+            How::Order => self.groups_differ(&strings) || self.order_differs(&strings),
         }
     }
 
     fn texts_of<'t>(self, meeting: &'t Meeting, observed: &'t Observed) -> HashSet<&'t str> {
-        let mut texts: HashSet<&str> = meeting.constants.iter().map(String::as_str).collect();
+        let mut strings: HashSet<&str> = meeting.constants.iter().map(String::as_str).collect();
         let seen = meeting.places.iter().filter_map(|p| observed.values.get(p)).flat_map(|s| &s.values);
-        texts.extend(seen.filter_map(|v| if let Value::Text(t) = v { Some(t.as_str()) } else { None }));
-        texts
+        strings.extend(seen.filter_map(|v| if let Value::Text(t) = v { Some(t.as_str()) } else { None }));
+        strings
     }
 
-    fn groups_differ(self, texts: &HashSet<&str>) -> bool {
+    fn groups_differ(self, strings: &HashSet<&str>) -> bool {
         let (mut there, mut back) = (HashMap::new(), HashMap::new());
-        texts.iter().any(|text| {
+        strings.iter().any(|text| {
             let (a, b) = (key(text, self.source), key(text, self.target));
             *there.entry(a.clone()).or_insert_with(|| b.clone()) != b || *back.entry(b).or_insert_with(|| a.clone()) != a
         })
     }
 
-    fn order_differs(self, texts: &HashSet<&str>) -> bool {
-        let mut keys: Vec<(String, String)> = texts.iter().map(|t| (key(t, self.source), key(t, self.target))).collect();
+    fn order_differs(self, strings: &HashSet<&str>) -> bool {
+        let mut keys: Vec<(String, String)> = strings.iter().map(|t| (key(t, self.source), key(t, self.target))).collect();
         keys.sort();
         keys.windows(2).any(|pair| pair[0].1 > pair[1].1)
     }
 
     /// Each part of a pattern must stand at the same places for both sides.
-    fn inside_differs(self, texts: &HashSet<&str>, patterns: &[String]) -> bool {
-        // A text that was seen may be a pattern that the query worked out.
-        let patterns = patterns.iter().map(String::as_str).chain(texts.iter().copied());
-        let parts = patterns.flat_map(|p| p.split(['%', '_', '[', ']', '^', '*', '?'])).chain(texts.iter().copied());
+    fn inside_differs(self, strings: &HashSet<&str>, patterns: &[String]) -> bool {
+        // A string that was seen may be a pattern that the query worked out.
+        let patterns = patterns.iter().map(String::as_str).chain(strings.iter().copied());
+        let parts = patterns.flat_map(|p| p.split(['%', '_', '[', ']', '^', '*', '?'])).chain(strings.iter().copied());
         let parts: HashSet<&str> = parts.filter(|p| !p.is_empty()).collect();
         let places = |text: &str, part: &str, letters: Letters| {
             let letters = Letters { ignores_blanks: false, ..letters };
@@ -113,11 +113,11 @@ impl BothLetters {
             text.match_indices(&part).map(|(at, _)| text[..at].chars().count()).collect::<Vec<_>>()
         };
         let differs = |text: &str, part: &str| places(text, part, self.source) != places(text, part, self.target);
-        (!self.only_inside && self.groups_differ(texts)) || texts.iter().any(|text| parts.iter().any(|part| differs(text, part)))
+        (!self.only_inside && self.groups_differ(strings)) || strings.iter().any(|text| parts.iter().any(|part| differs(text, part)))
     }
 }
 
-/// Whether sorted texts come in another order where the collation passes over case and accents at
+/// Whether sorted strings come in another order where the collation passes over case and accents at
 /// first, as a language's own does.
 pub(crate) fn order_is_broken(meetings: &[Meeting], observed: &Observed) -> bool {
     let folds = Letters { ignores_case: true, ignores_accents: true, ignores_blanks: false };
@@ -126,7 +126,7 @@ pub(crate) fn order_is_broken(meetings: &[Meeting], observed: &Observed) -> bool
     ordered.into_iter().any(|m| letters.order_differs(&letters.texts_of(m, observed)))
 }
 
-/// What is left of a text when all that is passed over is taken away.
+/// What is left of a string when all that is passed over is taken away.
 fn key(text: &str, letters: Letters) -> String {
     let text = if letters.ignores_blanks { text.trim_end_matches(' ') } else { text };
     text.chars()
@@ -156,7 +156,7 @@ fn without_accent(c: char) -> char {
     }
 }
 
-/// Where a query's texts meet.
+/// Where a query's strings meet.
 pub(crate) fn meetings(text: &Text<'_>, dialect: &Dialect) -> Vec<Meeting> {
     let Some(statement) = &text.statement else { return Vec::new() };
     let mut finder = Finder { text, spelling: Spelling::of(dialect), found: Vec::new() };
@@ -307,7 +307,7 @@ impl Finder<'_> {
         }
     }
 
-    /// The texts that meet in a call: those that the phrase compares; in one that isn't known any two
+    /// The strings that meet in a call: those that the phrase compares; in one that isn't known any two
     /// may be looked for in each other.
     fn call(&mut self, call: &Call<Spelled>) {
         let arguments: Vec<&E> = call.arguments.iter().map(|a| &a.value).collect();
@@ -389,7 +389,7 @@ mod tests {
     const SQL_SERVER: Letters = Letters { ignores_case: true, ignores_accents: false, ignores_blanks: true };
     const MYSQL: Letters = Letters { ignores_case: true, ignores_accents: true, ignores_blanks: false };
 
-    /// Whether texts that meet are told apart by one side only.
+    /// Whether strings that meet are distinguished by one side only.
     fn is_broken(source: Letters, target: Letters, how: How, constants: &[&str], values: &[&str]) -> bool {
         let mut observed = Observed::default();
         observed.values.entry((0, 1)).or_default().values = values.iter().map(|v| Value::text(*v)).collect();

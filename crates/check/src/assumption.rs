@@ -45,7 +45,7 @@ impl Assumption {
         let script = translate_text(source, from, to, &catalog, &Options::default());
         let statements = script.statements.iter().flat_map(|s| Assumption::of(s, s.place.start));
         // LIKE's own way with case is no setting.
-        let is_setting = |a: &Assumption| matches!(a.breach, Some(Breach::Texts { only_like: false, .. } | Breach::EmptyText));
+        let is_setting = |a: &Assumption| matches!(a.breach, Some(Breach::Strings { only_like: false, .. } | Breach::EmptyText));
         statements.filter(is_setting).collect()
     }
 }
@@ -84,7 +84,7 @@ impl<'a> Assumptions<'a> {
     fn is_broken(&self, assumption: &Assumption, observed: &Observed, tables: &[(Table, Vec<Row>)], facts: &QueryFacts) -> bool {
         match &assumption.breach {
             None => false,
-            Some(Breach::Texts { source, target, only_like }) => {
+            Some(Breach::Strings { source, target, only_like }) => {
                 BothLetters::of(*source, *target, *only_like).are_broken(&self.meetings, observed)
             }
             Some(Breach::TextOrder) => order_is_broken(&self.meetings, observed),

@@ -1,6 +1,6 @@
 //! Values for the parameters of a query: given ones, or made like data.
 //!
-//! A value stands in its parameter's place as a constant of each side's dialect, so that every engine
+//! A value is in its parameter's place as a constant of each side's dialect, so that every engine
 //! takes it, and so that data is aimed at it as at any other constant.
 
 use std::collections::BTreeMap;
@@ -17,7 +17,7 @@ use crate::nodes::{Node, Text, each_node};
 /// A parameter's name, without its mark, and its value.
 pub type Bind = (String, Value);
 
-/// A text with constants in place of parameters.
+/// A string with constants in place of parameters.
 pub(crate) struct Bound {
     pub(crate) sql: String,
     /// The place of each parameter, and how much longer its constant is.
@@ -58,7 +58,7 @@ impl Bound {
     }
 }
 
-/// The parameters of a query by name, in the order they are met, and where each stands. Those without
+/// The parameters of a query by name, in the order they are met, and where each is. Those without
 /// names are numbered.
 pub(crate) fn parameters(text: &Text<'_>) -> Vec<(String, Bytes)> {
     let Some(statement) = &text.statement else { return Vec::new() };
@@ -105,8 +105,8 @@ fn constant(expr: &Expr<Spelled>, spelling: &Spelling) -> Option<Value> {
     }
 }
 
-/// What a value written by hand is: NULL, a number, a day, a day and time, else a text; in quotes
-/// always a text.
+/// What a value written by hand is: NULL, a number, a day, a day and time, else a string; in quotes
+/// always a string.
 pub fn read(text: &str) -> Value {
     let text = text.trim();
     if let Some(inner) = text.strip_prefix('\'').and_then(|t| t.strip_suffix('\'')) {

@@ -49,8 +49,8 @@ pub struct QueryFacts {
 #[derive(Debug, Clone, Default, PartialEq)]
 pub(crate) struct Constants {
     pub(crate) numbers: Vec<Decimal>,
-    pub(crate) texts: Vec<String>,
-    /// Texts that are patterns of LIKE.
+    pub(crate) strings: Vec<String>,
+    /// Strings that are patterns of LIKE.
     pub(crate) patterns: Vec<String>,
 }
 
@@ -59,7 +59,7 @@ impl Constants {
         let missing = |own: &[String], more: &[String]| more.iter().filter(|t| !own.contains(t)).cloned().collect::<Vec<_>>();
         let numbers: Vec<Decimal> = other.numbers.iter().filter(|n| !self.numbers.contains(n)).cloned().collect();
         self.numbers.extend(numbers);
-        self.texts.extend(missing(&self.texts, &other.texts));
+        self.strings.extend(missing(&self.strings, &other.strings));
         self.patterns.extend(missing(&self.patterns, &other.patterns));
     }
 }
@@ -123,7 +123,7 @@ impl QueryFacts {
         self.walks_tree |= other.walks_tree;
         let QueryFacts { constants, beside, separators, .. } = &mut self;
         for constants in std::iter::once(constants).chain(beside.values_mut()) {
-            constants.texts.retain(|text| !separators.iter().any(|s| text.contains(s.as_str())));
+            constants.strings.retain(|text| !separators.iter().any(|s| text.contains(s.as_str())));
         }
         self
     }
@@ -260,7 +260,7 @@ impl Finder<'_> {
                 self.note_changing(&call.function.last().text);
                 self.facts.leaves_choice |= call.is_window();
                 if call.function.last().is_word("sys_connect_by_path") {
-                    let separator = call.arguments.get(1).map(|a| self.constant(&a.value).texts);
+                    let separator = call.arguments.get(1).map(|a| self.constant(&a.value).strings);
                     self.facts.separators.extend(separator.into_iter().flatten());
                 }
                 self.beside(call.arguments.iter().map(|a| &a.value));
@@ -285,7 +285,7 @@ impl Finder<'_> {
             }
             ExprKind::Like(test) => {
                 let mut own = self.constant(&test.pattern);
-                own.patterns.append(&mut own.texts);
+                own.patterns.append(&mut own.strings);
                 self.facts.constants.add(&own);
                 self.note_beside(&test.operand, &own);
             }
@@ -310,9 +310,9 @@ impl Finder<'_> {
         let mut own = Constants::default();
         match &expr.without_parens().kind {
             ExprKind::Literal(Literal::Number(text)) => own.numbers.extend(Decimal::from_str(text)),
-            ExprKind::Literal(Literal::Text(text)) => own.texts.push(decode_text(text, &self.spelling).into()),
-            ExprKind::Literal(Literal::Texts(parts)) => own.texts.push(parts.iter().map(|p| decode_text(p, &self.spelling)).collect()),
-            ExprKind::Literal(Literal::Typed(typed)) => own.texts.push(decode_text(&typed.text, &self.spelling).into()),
+            ExprKind::Literal(Literal::Text(text)) => own.strings.push(decode_text(text, &self.spelling).into()),
+            ExprKind::Literal(Literal::Texts(parts)) => own.strings.push(parts.iter().map(|p| decode_text(p, &self.spelling)).collect()),
+            ExprKind::Literal(Literal::Typed(typed)) => own.strings.push(decode_text(&typed.text, &self.spelling).into()),
             _ => {}
         }
         own

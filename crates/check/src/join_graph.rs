@@ -388,7 +388,7 @@ fn column_of(expr: &Expr<Spelled>) -> Option<&ObjectName> {
     }
 }
 
-/// What PRIOR stands before.
+/// What PRIOR precedes.
 fn prior(expr: &Expr<Spelled>) -> Option<&Expr<Spelled>> {
     match &expr.without_parens().kind {
         ExprKind::Unary(unary) if unary.operator == Operator::Prior => Some(&unary.operand),

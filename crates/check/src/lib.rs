@@ -1,7 +1,7 @@
 //! Runs both sides of a translation on the same data and compares what they give.
 //!
 //! A run is about some data, a verdict about all: data is made to show what plausible mistakes
-//! would change, and a choice that the source itself leaves open is told apart from a difference.
+//! would change, and a choice that the source itself leaves open is distinguished from a difference.
 
 mod alike;
 mod assumption;
@@ -105,7 +105,7 @@ impl VerdictKind {
 /// Fewer rows than these, compared in all databases together, are next to nothing.
 pub const FEW_ROWS: usize = 10;
 
-/// A verdict and what it stands on.
+/// A verdict and what it is on.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Verdict {
     /// What was found.
@@ -198,7 +198,7 @@ pub struct Pair<'a> {
     /// Its dialect.
     pub to: &'a Dialect,
     /// What the translation assumes; `None` for one by another hand, of which only what the servers'
-    /// settings make of texts is assumed.
+    /// settings make of strings is assumed.
     pub assumptions: Option<&'a [Assumption]>,
 }
 
@@ -256,7 +256,7 @@ impl Verdict {
         self.kind == VerdictKind::Agree && (self.rows_compared < FEW_ROWS || self.reached() * 2 < self.cases.len())
     }
 
-    /// The verdict in words: an agreement on next to nothing is told apart.
+    /// The verdict in words: an agreement on next to nothing is distinguished.
     pub fn word(&self) -> &'static str {
         if self.is_weak() { "agree (weak)" } else { self.kind.as_str() }
     }
@@ -278,7 +278,7 @@ pub struct Engines<'a> {
 /// Checks `pair` on the user's data, if there is some, then on made data.
 pub fn check(pair: Pair<'_>, engines: &mut Engines<'_>, data: Option<&Dataset>, schema: &Schema, settings: &Settings) -> Verdict {
     let mut assumptions = pair.assumptions.map(<[Assumption]>::to_vec).unwrap_or_default();
-    // A translation made without this schema didn't know which columns are texts.
+    // A translation made without this schema didn't know which columns are strings.
     for assumption in Assumption::of_settings(pair.source, pair.from, pair.to, schema) {
         if !assumptions.iter().any(|a| a.code == assumption.code) {
             assumptions.push(assumption);
@@ -287,7 +287,7 @@ pub fn check(pair: Pair<'_>, engines: &mut Engines<'_>, data: Option<&Dataset>, 
     // MariaDB may run what is written for MySQL: what it passes over counts.
     let running = |engine: &dyn Engine| Capabilities::of(engine.dialect()).letters;
     for assumption in &mut assumptions {
-        if let Some(Breach::Texts { source, target, only_like: false }) = &mut assumption.breach {
+        if let Some(Breach::Strings { source, target, only_like: false }) = &mut assumption.breach {
             (*source, *target) = (running(engines.source), running(engines.target));
         }
     }

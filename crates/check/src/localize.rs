@@ -31,7 +31,7 @@ pub(crate) struct Start<'a> {
 }
 
 impl Start<'_> {
-    /// The part of the source; `same` tells whether two texts give the same.
+    /// The part of the source; `same` tells whether two strings give the same.
     pub(crate) fn find(&self, same: &mut dyn FnMut(&str, &str) -> bool) -> Option<Bytes> {
         let (source, target) = (self.source.statement.as_ref()?, self.target.statement.as_ref()?);
         if let (Some(column), Some(ours), Some(theirs)) = (self.column, self.source.query(), self.target.query())

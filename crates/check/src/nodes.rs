@@ -16,7 +16,7 @@ pub(crate) enum Node<'a> {
     Expr(&'a Expr<Spelled>),
 }
 
-/// A text, its tokens, and the statement in it that is checked.
+/// A string, its tokens, and the statement in it that is checked.
 pub(crate) struct Text<'a> {
     pub(crate) sql: &'a str,
     pub(crate) tokens: Vec<Token>,

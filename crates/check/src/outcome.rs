@@ -15,7 +15,7 @@ use crate::{Pair, QueryFacts, Settings};
 const FIRST_SEEDS: u64 = 4;
 const MANY_SEEDS: u16 = 24;
 const CONFIRMING_SEEDS: u64 = 400;
-/// More outcomes than this are not told apart as wholes.
+/// More outcomes than this are not distinguished as wholes.
 const MOST_WHOLES: usize = 24;
 
 /// What comparing gave.
@@ -202,7 +202,7 @@ impl Outcomes<'_> {
         }
     }
 
-    /// A live source gives one outcome, and another right one can't be told from a wrong one by it.
+    /// A live source gives one outcome, and another right one can't be distinguished from a wrong one by it.
     /// The stand-in of its dialect tells what else the source could have given on this data.
     fn rows_of_live(&self, source: &dyn Engine, ours: ResultSet, theirs: ResultSet) -> (Comparison, bool) {
         let mut seen = Seen::new(&ours, &theirs, self.facts, &self.padded(), self.settings);
@@ -253,28 +253,28 @@ fn failures(ours: Attempt, theirs: Attempt, source: &dyn Engine, target: &dyn En
         Err(_) => Some((false, false)),
         Ok(_) => None,
     };
-    let told = |name: String, attempt: &Attempt| match attempt {
+    let reported = |name: String, attempt: &Attempt| match attempt {
         Err(error) => format!("{name}: {error}"),
         Ok(_) => String::new(),
     };
     match (kind(&ours), kind(&theirs)) {
         // Both fail with an error that counts as a result.
         (Some((true, _)), Some((true, _))) => Comparison::Same,
-        // What the target can't run is told before what the source's stand-in doesn't know.
+        // What the target can't run is reported before what the source's stand-in doesn't know.
         (Some((_, true)), Some((false, false))) if matches!(theirs, Err(EngineError::Query { .. })) => {
-            Comparison::Failed(told(format!("the target can't be run: {}", target.name()), &theirs))
+            Comparison::Failed(reported(format!("the target can't be run: {}", target.name()), &theirs))
         }
-        (Some((_, true)), _) => Comparison::Open(told(source.name(), &ours)),
-        (_, Some((_, true))) => Comparison::Open(told(target.name(), &theirs)),
-        (Some((false, _)), _) => Comparison::Failed(told(source.name(), &ours)),
+        (Some((_, true)), _) => Comparison::Open(reported(source.name(), &ours)),
+        (_, Some((_, true))) => Comparison::Open(reported(target.name(), &theirs)),
+        (Some((false, _)), _) => Comparison::Failed(reported(source.name(), &ours)),
         // Nothing was learnt of the query: the time was up, the server is gone.
-        (_, Some(_)) if !matches!(theirs, Err(EngineError::Query { .. })) => Comparison::Failed(told(target.name(), &theirs)),
+        (_, Some(_)) if !matches!(theirs, Err(EngineError::Query { .. })) => Comparison::Failed(reported(target.name(), &theirs)),
         (Some((true, _)), None) => {
             let reason = "the source fails, the target gives rows".to_string();
             Comparison::Different(Difference { kind: DifferenceKind::SourceFails, reason, source: ours, target: theirs })
         }
         _ => {
-            let reason = told("the target fails".to_string(), &theirs);
+            let reason = reported("the target fails".to_string(), &theirs);
             Comparison::Different(Difference { kind: DifferenceKind::TargetFails, reason, source: ours, target: theirs })
         }
     }
@@ -285,7 +285,7 @@ struct Seen {
     labels: Vec<String>,
     /// Which of the columns are plain columns of tables.
     plain: Vec<bool>,
-    /// Which hold texts that some dialects pad: blanks at their ends don't count.
+    /// Which hold strings that some dialects pad: blanks at their ends don't count.
     padded: Vec<bool>,
     /// The order of rows counts.
     ordered: bool,
@@ -521,7 +521,7 @@ fn shown(row: &Row) -> String {
     row.iter().map(one_shown).collect::<Vec<_>>().join(", ")
 }
 
-/// Texts in quotes, with blanks at their ends as dots.
+/// Strings in quotes, with blanks at their ends as dots.
 fn one_shown(value: &Value) -> String {
     let Value::Text(text) = value else { return value.to_string() };
     let inner = text.trim_matches(' ');

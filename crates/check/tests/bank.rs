@@ -66,7 +66,7 @@ impl Written {
         part.contains(&named.text) || (named.text.contains(part.as_str()) && named.text.len() <= 2 * part.len() + 16)
     }
 
-    fn told(&self, seed: u64, verdict: &Verdict) -> String {
+    fn reported(&self, seed: u64, verdict: &Verdict) -> String {
         let why = verdict.reason.as_deref().unwrap_or_default();
         let mistake = self.mistake.as_deref().unwrap_or("right");
         let part = verdict.part.as_ref().map_or("", |p| p.text.as_str());
@@ -125,7 +125,7 @@ fn a_sample_of_mistakes_is_caught_and_named() {
             let verdict = pair.verdict(&schema, 1);
             let rows: usize = verdict.counterexample.iter().flat_map(|c| &c.tables).map(|(_, rows)| rows.len()).sum();
             if verdict.kind != VerdictKind::Differ || rows > most || verdict.part.is_none() {
-                faults.push(format!("{} rows: {}", rows, pair.told(1, &verdict)));
+                faults.push(format!("{} rows: {}", rows, pair.reported(1, &verdict)));
             }
         }
     }
@@ -146,7 +146,7 @@ fn mistakes_are_caught_and_right_ones_left_in_peace() {
                 let differs = verdict.kind == VerdictKind::Differ;
                 if pair.mistake.is_none() {
                     if verdict.kind != VerdictKind::Agree {
-                        blamed.push(pair.told(seed, &verdict));
+                        blamed.push(pair.reported(seed, &verdict));
                     }
                     continue;
                 }
@@ -156,10 +156,10 @@ fn mistakes_are_caught_and_right_ones_left_in_peace() {
                 small += usize::from(rows.is_some_and(|n| n <= 3));
                 named += usize::from(pair.is_named(&verdict));
                 if differs && !pair.is_named(&verdict) {
-                    unnamed.push(pair.told(seed, &verdict));
+                    unnamed.push(pair.reported(seed, &verdict));
                 }
                 if !differs {
-                    missed.push(pair.told(seed, &verdict));
+                    missed.push(pair.reported(seed, &verdict));
                 }
             }
         }

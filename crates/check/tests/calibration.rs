@@ -110,7 +110,7 @@ fn difference(live: Outcome, own: Outcome, ordered: bool, dialect: DialectName) 
     Some(format!("live: {:?} {:?}\n  own:  {:?} {:?}", live.columns, live.rows, own.columns, own.rows))
 }
 
-/// Labels are the same. DuckDB and Spark make a text of their own of a column without a name,
+/// Labels are the same. DuckDB and Spark make a string of their own of a column without a name,
 /// `(1 + 2)`, `count_star()`, `concat(a, b)`, where the stand-ins give what was written.
 fn same_labels(live: &[String], own: &[String], dialect: DialectName) -> bool {
     let is_made = |label: &str| label.contains(|c: char| !(c.is_alphanumeric() || c == '_'));

@@ -71,7 +71,7 @@ struct Question {
     ddl: String,
 }
 
-/// The type of the column that stands for an argument; none where only a constant may.
+/// The type of the column that represents an argument; none where only a constant may.
 fn column_type(kind: ArgumentKind, example: &str) -> Option<DataType> {
     let like = || {
         read_value(example).map_or(DataType::TEXT, |v| match v {
@@ -111,7 +111,7 @@ fn questions(phrase: &'static Phrase, spelling: &str, dialect: &Dialect) -> Vec<
             let data_type = column_type(parameter.kind, text).filter(|_| all_columns || i == 0);
             let argument = match data_type {
                 Some(data_type) => {
-                    // Texts of thousands of characters are another matter.
+                    // Strings of thousands of characters are another matter.
                     let bound = if parameter.kind == ArgumentKind::Integer { format!(" CHECK (c{i} < 1000)") } else { String::new() };
                     columns.push(format!("c{i} {}{bound}", column_type_sql(&data_type, dialect)));
                     if parameter.kind == ArgumentKind::Condition { format!("c{i} > 1") } else { format!("c{i}") }

@@ -149,7 +149,7 @@ pub(crate) struct Source {
     /// The order of NULLs
     #[arg(long, value_enum, default_value = "keep")]
     pub(crate) null_order: NullOrder,
-    /// Columns of the result that nobody named
+    /// Column headers of expressions without an alias
     #[arg(long, value_enum, default_value = "own")]
     pub(crate) labels: Labels,
     /// Machine-readable output
@@ -234,7 +234,7 @@ pub(crate) struct CheckArguments {
     /// The labels of columns must be the same too
     #[arg(long)]
     pub(crate) compare_labels: bool,
-    /// The value of a parameter: a number, a day, NULL, else a text; values are made for those without
+    /// The value of a parameter: a number, a day, NULL, else a string; values are made for those without
     #[arg(long, value_name = "NAME=VALUE")]
     pub(crate) bind: Vec<String>,
     /// A file of such values, one a line
@@ -332,7 +332,7 @@ pub(crate) enum PhrasesCommand {
 
 #[derive(Debug, Args)]
 pub(crate) struct PhrasesList {
-    /// Only this area: what stands before the point, as in text.upper
+    /// Only this area: what precedes the point, as in text.upper
     #[arg(long, value_name = "AREA")]
     pub(crate) area: Option<String>,
     /// What this dialect says and gives

@@ -49,7 +49,7 @@ const OTHER_KEYS: [&str; 3] = ["settled", "dialect", "engine"];
 pub(crate) struct Config {
     /// Where it was found.
     pub(crate) file: PathBuf,
-    /// Codes of notes that need not be told again.
+    /// Codes of notes that need not be reported again.
     pub(crate) settled: Vec<String>,
     /// Settings of dialects.
     settings: BTreeMap<DialectName, BTreeMap<String, String>>,
@@ -139,7 +139,7 @@ fn check_key(key: &str, known: &[String], table: &str) -> Result<(), String> {
 
 /// The codes of `settled`: notes that tell of an assumption or a difference.
 fn settled(value: &Value) -> Result<Vec<String>, String> {
-    let codes = texts(value).ok_or("settled is a list of codes of notes: settled = [\"text.collation\"]")?;
+    let codes = strings(value).ok_or("settled is a list of codes of notes: settled = [\"text.collation\"]")?;
     for code in &codes {
         let is_phrase = meaning::phrases().any(|(_, phrase)| phrase.id == code);
         match meaning::code_fact(code) {
@@ -180,7 +180,7 @@ fn text(value: &Value) -> Option<String> {
     }
 }
 
-fn texts(value: &Value) -> Option<Vec<String>> {
+fn strings(value: &Value) -> Option<Vec<String>> {
     match value {
         Value::Array(items) => items.iter().map(text).collect(),
         other => text(other).map(|one| vec![one]),
@@ -192,7 +192,7 @@ fn with_defaults(command: Command, config: &Config) -> Command {
     let own = config.commands.get(command.get_name()).cloned().unwrap_or_default();
     let ids: Vec<String> = command.get_arguments().filter(|arg| has_key(arg)).map(key_of).collect();
     ids.into_iter().fold(command, |command, id| {
-        let Some(values) = own.get(&id).or_else(|| config.options.get(&id)).and_then(texts) else { return command };
+        let Some(values) = own.get(&id).or_else(|| config.options.get(&id)).and_then(strings) else { return command };
         let values = if PATHS.contains(&id.as_str()) { values.iter().map(|path| config.placed(path)).collect() } else { values };
         command.mut_arg(id, |arg| with_default(arg, values))
     })

@@ -17,7 +17,7 @@ pub(crate) fn address(given: Option<&str>, dialect: &Dialect) -> Result<Address,
     }
 }
 
-/// The engine; without it, the reason is told.
+/// The engine; without it, the reason is reported.
 pub(crate) fn connect(address: &Address, arguments: &AccessArguments) -> Option<Box<dyn Engine>> {
     let timeout = (arguments.timeout > 0).then(|| Duration::from_secs(arguments.timeout));
     let access = Access { writes: arguments.allow_writes, timeout };

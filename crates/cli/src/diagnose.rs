@@ -10,7 +10,7 @@ use meaning::Fidelity;
 
 use crate::show;
 
-/// Something to tell about a place of a text.
+/// Something to tell about a place of a string.
 pub(crate) struct Finding<'a> {
     pub(crate) file: &'a str,
     pub(crate) source: &'a str,
@@ -172,7 +172,7 @@ fn excerpt(finding: &Finding<'_>, width: usize, coloured: bool) -> String {
     format!("{before_text}{before_blank}»{part}«{after_blank}{after_text}")
 }
 
-/// The beginning of a text, of at most so many characters.
+/// The beginning of a string, of at most so many characters.
 fn cut(text: &str, most: usize) -> String {
     if text.chars().count() <= most {
         return text.to_string();
@@ -180,7 +180,7 @@ fn cut(text: &str, most: usize) -> String {
     text.chars().take(most.saturating_sub(1)).chain(['…']).collect()
 }
 
-/// The end of a text, of at most so many characters.
+/// The end of a string, of at most so many characters.
 fn cut_front(text: &str, most: usize) -> String {
     let count = text.chars().count();
     if count <= most {
@@ -194,7 +194,7 @@ fn floor(text: &str, at: usize) -> usize {
     (0..=at).rev().find(|i| text.is_char_boundary(*i)).unwrap_or(0)
 }
 
-/// Where the lines of a text begin, so that places are found without reading it again.
+/// Where the lines of a string begin, so that places are found without reading it again.
 pub(crate) struct Lines<'a> {
     text: &'a str,
     starts: Vec<usize>,

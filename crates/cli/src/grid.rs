@@ -82,7 +82,7 @@ fn columns(result: &ResultSet, blanks: bool) -> Vec<Column> {
     result.columns.iter().enumerate().map(|(at, label)| of(at, label)).collect()
 }
 
-/// Fills up what stands behind the points, so that they come below each other.
+/// Fills up what follows the points, so that they come below each other.
 fn align_points<'v>(cells: &mut [String], values: impl Iterator<Item = &'v Value>) {
     let behind = |cell: &str| cell.find('.').map_or(0, |at| cell.len() - at);
     let plain: Vec<bool> = values.map(|v| !v.is_null()).collect();

@@ -21,12 +21,12 @@ pub(crate) struct Input {
     pub(crate) text: String,
 }
 
-/// All texts behind `paths`; standard input if there are none.
+/// All strings behind `paths`; standard input if there are none.
 pub(crate) fn read_all(paths: &[PathBuf]) -> Result<Vec<Input>, Usage> {
     read_all_but(paths, None)
 }
 
-/// All texts behind `paths` but those in the folder `output`: an earlier run wrote them.
+/// All strings behind `paths` but those in the folder `output`: an earlier run wrote them.
 pub(crate) fn read_all_but(paths: &[PathBuf], output: Option<&Path>) -> Result<Vec<Input>, Usage> {
     if paths.is_empty() || paths == [PathBuf::from("-")] {
         let mut bytes = Vec::new();
@@ -159,7 +159,7 @@ pub(crate) fn catalog_of(engine: &mut dyn engines::Engine) -> Result<Catalog, en
     Ok(Catalog { schema: values::Schema { tables } })
 }
 
-/// The tables of a file; one that can't be read is told, and the others are used.
+/// The tables of a file; one that can't be read is reported, and the others are used.
 fn schema_file(path: &Path, dialect: &Dialect) -> Result<Catalog, Usage> {
     let input = read_file(path.to_path_buf())?;
     let (catalog, errors) = Catalog::sound_ddl(&input.text, dialect);

@@ -31,7 +31,7 @@ static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
 /// Deeply nested queries are walked by recursion; this much stack is reserved, not used.
 const STACK: usize = 512 * 1024 * 1024;
 
-/// How a run ended, told to the shell. Where several apply, the first of usage, engine, difference,
+/// How a run ended, reported to the shell. Where several apply, the first of usage, engine, difference,
 /// refused wins.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub(crate) struct Ending {

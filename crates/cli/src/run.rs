@@ -217,7 +217,7 @@ impl Capped {
         !self.cut
     }
 
-    /// A file that was cut doesn't show it: the user must be told.
+    /// A file that was cut doesn't show it: the user must be reported.
     fn tell(&self) {
         if self.cut {
             eprintln!("cut after {}: --row-cap is {}", show::count(self.cap, "row"), self.cap);

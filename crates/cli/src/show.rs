@@ -24,7 +24,7 @@ pub(crate) fn error(message: &str) {
     }
 }
 
-/// A value in a cell: NULL as the word, '' and texts that could be taken for something else in
+/// A value in a cell: NULL as the word, '' and strings that could be taken for something else in
 /// quotes, blanks at the ends as `·`.
 pub(crate) fn value(value: &Value, all_blanks: bool) -> String {
     match value {
@@ -42,7 +42,7 @@ pub(crate) fn value(value: &Value, all_blanks: bool) -> String {
     }
 }
 
-/// A value within another: texts in quotes, or a comma in one could be taken for the next.
+/// A value within another: strings in quotes, or a comma in one could be taken for the next.
 fn inner(within: &Value, all_blanks: bool) -> String {
     match within {
         Value::Text(text) => format!("'{}'", visible(text, all_blanks)),
@@ -50,7 +50,7 @@ fn inner(within: &Value, all_blanks: bool) -> String {
     }
 }
 
-/// A text with what can't be seen: blanks at its ends, line breaks, tabs, other characters without
+/// A string with what can't be seen: blanks at its ends, line breaks, tabs, other characters without
 /// a shape.
 pub(crate) fn visible(text: &str, all_blanks: bool) -> String {
     let lead = text.len() - text.trim_start().len();

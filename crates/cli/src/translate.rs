@@ -79,7 +79,7 @@ pub(crate) fn command(arguments: &TranslateArguments) -> Done {
     Ok(ending)
 }
 
-/// Texts are independent of each other.
+/// Strings are independent of each other.
 fn translate_all(inputs: &[Input], from: &Dialect, to: &Dialect, catalog: &Catalog, options: &Options) -> Vec<Script> {
     if inputs.len() == 1 {
         return vec![translate_text(&inputs[0].text, from, to, catalog, options)];

@@ -451,7 +451,7 @@ fn phrases_of_ones_own_are_heard_and_said() {
     }
 }
 
-/// The commands of docs/json.md print what stands below them.
+/// The commands of docs/json.md print what is below them.
 #[test]
 fn documented_json_is_what_is_printed() {
     let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
@@ -473,7 +473,7 @@ fn documented_json_is_what_is_printed() {
 #[test]
 #[rustfmt::skip] // One case a line.
 fn a_configuration_speaks_for_the_command_line() {
-    let texts = "SELECT id FROM loads WHERE name = 'tar'; SELECT id FROM loads WHERE name = 'hay';";
+    let strings = "SELECT id FROM loads WHERE name = 'tar'; SELECT id FROM loads WHERE name = 'hay';";
     for (config, arguments, code, out, err) in [
         ("from = 'tsql'\nto = 'pg'\nschema = 's.sql'\nsettled = ['text.collation']", "translate q", 0, "'tar'", "2 statements to postgres@18: 2 exact\n  settled        2   text.collation (in inland-ferry.toml)"),
         ("from = 'tsql'\nto = 'pg'\nschema = 's.sql'", "translate q", 0, "", "2 assumes\n  assumes        2   text.collation"),
@@ -484,7 +484,7 @@ fn a_configuration_speaks_for_the_command_line() {
         ("from = 'mysql'\nto = 'pg'\n[dialect.mysql]\nsql_mode = 'ANSI_QUOTES'", "translate m", 0, "SELECT name FROM loads", ""),
     ] {
         let folder = folder(&[
-            ("inland-ferry.toml", config), ("q/a.sql", texts), ("m/b.sql", "SELECT \"name\" FROM loads"),
+            ("inland-ferry.toml", config), ("q/a.sql", strings), ("m/b.sql", "SELECT \"name\" FROM loads"),
             ("s.sql", "CREATE TABLE loads (id int PRIMARY KEY, name varchar(20) NOT NULL)"),
         ]);
         let ran = run(folder.path(), arguments, "");

@@ -33,7 +33,7 @@ pub struct Server {
     pub(crate) dialect: Option<Dialect>,
 }
 
-/// A driver library and what it is told.
+/// A driver library and what it is reported.
 #[derive(Clone, PartialEq, Eq)]
 pub struct Driver {
     pub(crate) library: PathBuf,

@@ -139,7 +139,7 @@ struct Record {
     fields: Vec<(String, bool)>,
 }
 
-/// CSV with quotes told apart: a reader that forgets them can't tell NULL from ''.
+/// CSV with quotes distinguished: a reader that forgets them can't tell NULL from ''.
 fn records(text: &str) -> Vec<Record> {
     let mut records = Vec::new();
     let mut line = 1;

@@ -144,7 +144,7 @@ const COUNTING_WORDS: [&str; 9] = [
     "more than one element",
 ];
 
-/// The word, or the one character, that stands at `start`.
+/// The word, or the one character, that is at `start`.
 pub(crate) fn word_at(sql: &str, start: usize) -> (usize, usize) {
     let rest = &sql[start..];
     let word = rest.find(|c: char| !(c.is_alphanumeric() || c == '_')).unwrap_or(rest.len());

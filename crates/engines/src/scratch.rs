@@ -1,4 +1,4 @@
-//! A place of our own on a server, for the rows that are loaded: how each dialect makes, enters and
+//! A scratch schema on a server, for the rows that are loaded: how each dialect makes, enters and
 //! drops one, and how it tells which ones were left behind by runs that are gone.
 
 use meaning::{Catalog, column_type_sql};
@@ -25,7 +25,7 @@ pub(crate) trait Session {
     }
 }
 
-/// The words for a place; `{name}` stands for its name.
+/// The words for a place; `{name}` represents its name.
 struct Words {
     /// A query for what makes its name unlike any other.
     id: &'static str,
@@ -41,7 +41,7 @@ struct Words {
 
 /// How rows are kept for the time of a session.
 enum Way {
-    /// In tables of a place of our own.
+    /// In tables of a scratch schema.
     Place(Words),
     /// In temporary tables, which come before others of the same name.
     Temporary,
@@ -208,7 +208,7 @@ fn load_table(session: &mut dyn Session, way: &Way, table: &Table, rows: &[Row],
 }
 
 /// Rows as a view over constants. Without rows there is nothing that could tell the types, so they
-/// are always told.
+/// are always reported.
 fn view_sql(table: &Table, rows: &[Row], dialect: &Dialect) -> String {
     let typed: Vec<String> = table
         .columns

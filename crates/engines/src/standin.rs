@@ -21,11 +21,11 @@ impl StandInEngine {
         StandInEngine { inner, timeout }
     }
 
-    fn told(&self, failure: Failure) -> EngineError {
+    fn reported(&self, failure: Failure) -> EngineError {
         match failure.kind {
             FailureKind::TimedOut => EngineError::TimedOut { seconds: self.timeout.map_or(0, |t| t.as_secs()) },
             FailureKind::Stopped => EngineError::Stopped,
-            _ => told(failure),
+            _ => reported(failure),
         }
     }
 }
@@ -44,7 +44,7 @@ impl Engine for StandInEngine {
     }
 
     fn run(&mut self, sql: &str, sink: &mut dyn Sink) -> Result<Vec<Warning>, EngineError> {
-        let mut results = self.inner.run(sql).map_err(|failure| self.told(failure))?;
+        let mut results = self.inner.run(sql).map_err(|failure| self.reported(failure))?;
         let result = results.pop().unwrap_or_default();
         sink.columns(result.columns, result.types);
         for row in result.rows {
@@ -65,12 +65,12 @@ impl Engine for StandInEngine {
 
     fn observe(&mut self, sql: &str) -> Option<(Result<ResultSet, EngineError>, Observed)> {
         let (results, observed) = self.inner.observe(sql);
-        Some((results.map(|mut r| r.pop().unwrap_or_default()).map_err(|failure| self.told(failure)), observed))
+        Some((results.map(|mut r| r.pop().unwrap_or_default()).map_err(|failure| self.reported(failure)), observed))
     }
 
     fn after_change(&mut self, sql: &str, reads: &[String]) -> Result<Vec<ResultSet>, EngineError> {
         let before = self.inner.clone();
-        let changed = self.inner.run(sql).map_err(|failure| self.told(failure));
+        let changed = self.inner.run(sql).map_err(|failure| self.reported(failure));
         let state = changed.and_then(|_| reads.iter().map(|read| self.query(read, usize::MAX)).collect());
         self.inner = before;
         state
@@ -90,7 +90,7 @@ impl Engine for StandInEngine {
     }
 }
 
-fn told(failure: Failure) -> EngineError {
+fn reported(failure: Failure) -> EngineError {
     use FailureKind::{BadCast, DivisionByZero, Loop, NotKnown, SeveralRows};
     EngineError::Query {
         not_known: failure.kind == NotKnown,

@@ -6,13 +6,13 @@
 use crate::book::ValueClass;
 use crate::letters::Letters;
 
-/// What data breaks an assumption. `P` is how places in the source are told.
+/// What data breaks an assumption. `P` is how places in the source are reported.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub enum Breach<P> {
     /// An expression has a value of a class.
     Value(ValueClass, P),
-    /// Two texts are compared that are the same for one side and not for the other.
-    Texts {
+    /// Two strings are compared that are the same for one side and not for the other.
+    Strings {
         /// What the source passes over.
         source: Letters,
         /// What the target passes over.
@@ -20,7 +20,7 @@ pub enum Breach<P> {
         /// Only LIKE tells: the comparisons agree.
         only_like: bool,
     },
-    /// Texts are sorted that come in another order with capitals and accents passed over.
+    /// Strings are sorted that come in another order with capitals and accents passed over.
     TextOrder,
     /// A column holds an empty text.
     EmptyText,
@@ -29,11 +29,11 @@ pub enum Breach<P> {
 }
 
 impl<P> Breach<P> {
-    /// The same with places told in another way.
+    /// The same with places reported in another way.
     pub fn map<Q>(self, place: impl FnOnce(P) -> Q) -> Breach<Q> {
         match self {
             Breach::Value(class, at) => Breach::Value(class, place(at)),
-            Breach::Texts { source, target, only_like } => Breach::Texts { source, target, only_like },
+            Breach::Strings { source, target, only_like } => Breach::Strings { source, target, only_like },
             Breach::TextOrder => Breach::TextOrder,
             Breach::EmptyText => Breach::EmptyText,
             Breach::NoRows => Breach::NoRows,

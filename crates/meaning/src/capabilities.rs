@@ -181,7 +181,7 @@ pub struct Capabilities {
     pub rows_hold_null: bool,
     /// '' is NULL.
     pub empty_is_null: bool,
-    /// What comparisons of texts pass over by default.
+    /// What comparisons of strings pass over by default.
     pub letters: Letters,
     /// LIKE takes small and capital letters for the same.
     pub like_ignores_case: bool,
@@ -196,23 +196,23 @@ pub struct Capabilities {
     pub cast_cuts_fraction: bool,
     /// Where it rounds a floating-point number, a half goes to the even number, not away from zero.
     pub cast_halves_to_even: bool,
-    /// A whole floating-point number becomes a text with a point: 1.0.
+    /// A whole floating-point number becomes a string with a point: 1.0.
     pub float_text_has_point: bool,
-    /// A number below 1 becomes a text without the zero before its point.
+    /// A number below 1 becomes a string without the zero before its point.
     pub number_text_drops_zero: bool,
-    /// A cast of a text that is no number reads what it can, or 0.
+    /// A cast of a string that is no number reads what it can, or 0.
     pub cast_reads_prefix: bool,
     /// A cast of a number that doesn't fit gives the greatest that does.
     pub cast_clamps: bool,
-    /// A decimal becomes a text with all digits of its scale: 1.50.
+    /// A decimal becomes a string with all digits of its scale: 1.50.
     pub decimal_text_keeps_scale: bool,
     /// A cast to a decimal type rounds nothing.
     pub cast_ignores_scale: bool,
-    /// A cast to a text of limited length cuts nothing, or fails on a longer one.
+    /// A cast to a string of limited length cuts nothing, or fails on a longer one.
     pub cast_ignores_length: bool,
     /// A whole value in a decimal column is an integer, so that `/` and `%` treat it as one.
     pub whole_decimals_are_integers: bool,
-    /// ROUND must be told to how many places.
+    /// ROUND must be reported to how many places.
     pub round_needs_places: bool,
     /// The function that cuts a fraction off.
     pub truncate_word: &'static str,

@@ -172,7 +172,7 @@ fn is_case_sensitive(collation: &str) -> Option<bool> {
     (tells || folds).then_some(tells)
 }
 
-/// The type of a column in `dialect`'s CREATE TABLE. Texts without a known length and types that
+/// The type of a column in `dialect`'s CREATE TABLE. Strings without a known length and types that
 /// are not known get the widest text.
 pub fn column_type_sql(data_type: &DataType, dialect: &Dialect) -> String {
     if let DataType::Array(element) = data_type {
@@ -266,12 +266,12 @@ mod tests {
         assert_eq!((column.data_type.clone(), column.nullable), (DataType::Integer(32), false));
         assert!(catalog.assume("tons integer", &postgres).is_err());
         let mut catalog = Catalog::from_ddl("CREATE TABLE loads (id int, tons int)", &postgres).expect("catalog");
-        for (given, told) in [
+        for (given, reported) in [
             ("loads.tonz: integer", "there is no column tonz in loads; did you mean tons?"),
             ("laods.tons: integer", "there is no table laods; did you mean loads?"),
             ("loads.tons: intger", "there is no type intger; did you mean integer?"),
         ] {
-            assert_eq!(catalog.assume(given, &postgres).map_err(|e| e.to_string()), Err(told.to_string()));
+            assert_eq!(catalog.assume(given, &postgres).map_err(|e| e.to_string()), Err(reported.to_string()));
         }
         let (catalog, errors) =
             Catalog::sound_ddl("CREATE TABLE a (id int); CREATE TABLE b (id int,,); CREATE TABLE c (id int)", &postgres);

@@ -16,7 +16,7 @@ pub struct Collation {
 /// How a dialect says a collation.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum CollationWord {
-    /// It is what a text without COLLATE has.
+    /// It is what a string without COLLATE has.
     Default,
     /// `COLLATE name`, in quotes or not.
     Name(&'static str, bool),

@@ -38,7 +38,7 @@ pub fn can_be(class: ValueClass, about: usize, arguments: &[&E]) -> bool {
     decided(class, about, arguments) != Some(false)
 }
 
-/// Whether what a template wants of an argument is known to hold; of one that stands for several, of
+/// Whether what a template wants of an argument is known to hold; of one that represents several, of
 /// all of them.
 pub fn is_known(guard: Guard, about: usize, parameter: &Parameter, arguments: &[&E]) -> bool {
     let last = if parameter.repeated { arguments.len() } else { about + 1 };
@@ -63,7 +63,7 @@ fn is_known_of(guard: Guard, about: usize, parameter: &Parameter, arguments: &[&
     }
 }
 
-/// Whether an argument is what stands for it where it isn't written.
+/// Whether an argument is what represents it where it isn't written.
 pub fn is_default(argument: &E, parameter: &Parameter) -> bool {
     let Some(default) = parameter.default else { return false };
     match constant(argument) {

@@ -14,7 +14,7 @@ pub enum Emptiness {
     Never,
     /// Whether it can isn't known, as of a column.
     Unknown,
-    /// What is done to texts here can leave none: TRIM of blanks.
+    /// What is done to strings here can leave none: TRIM of blanks.
     Can,
 }
 
@@ -25,7 +25,7 @@ pub struct Known {
     pub data_type: DataType,
     /// It can be NULL. True where nothing is known.
     pub nullable: bool,
-    /// It is the word NULL, which takes the type of what stands beside it.
+    /// It is the word NULL, which takes the type of what is beside it.
     pub only_null: bool,
     /// Whether it can be an empty text.
     pub empty: Emptiness,

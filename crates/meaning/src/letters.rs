@@ -1,8 +1,8 @@
-//! What the default collation of a dialect passes over when it compares texts.
+//! What the default collation of a dialect passes over when it compares strings.
 
 use syntax::DialectName;
 
-/// Differences between texts that a collation passes over.
+/// Differences between strings that a collation passes over.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct Letters {
     /// Small and capital letters are the same.
@@ -35,7 +35,7 @@ impl Letters {
         }
     }
 
-    /// Texts that are the same here and not in `stricter`, as `'quay' and 'Quay'`; `None` if there
+    /// Strings that are the same here and not in `stricter`, as `'quay' and 'Quay'`; `None` if there
     /// are none.
     pub fn same_only_here(self, stricter: Letters) -> Option<String> {
         let examples = [

@@ -98,7 +98,7 @@ impl Note {
     }
 }
 
-/// What a note code stands for.
+/// What a note code represents.
 #[derive(Debug, Clone, Copy)]
 pub struct CodeFact {
     /// The code.
@@ -136,7 +136,7 @@ pub const CODES: &[CodeFact] = &[
         Fidelity::Differs,
         "SET ROWCOUNT stops every later statement of the session at so many rows; the target has no such setting.",
     ),
-    fact("rownum.condition", Fidelity::Refused, "ROWNUM in a condition that can't be told as a row limit."),
+    fact("rownum.condition", Fidelity::Refused, "ROWNUM in a condition that can't be found out as a row limit."),
     fact(
         "rownum.in-list",
         Fidelity::Exact,
@@ -168,7 +168,7 @@ pub const CODES: &[CodeFact] = &[
         Fidelity::Assumes,
         "Columns whose types are not known, where the translation isn't exact for every type that they could have.",
     ),
-    fact("name.untyped", Fidelity::Assumes, "A word has several meanings, told apart by types that are not known."),
+    fact("name.untyped", Fidelity::Assumes, "A word has several meanings, distinguished by types that are not known."),
     fact("type.unknown", Fidelity::Refused, "A type that is not in the phrasebook, and of which nothing is known in the target."),
     fact(
         "change.conversion",
@@ -184,23 +184,23 @@ pub const CODES: &[CodeFact] = &[
     fact(
         "cast.text-to-number",
         Fidelity::Assumes,
-        "A cast of a text that is no number fails on one side and reads what it can on the other.",
+        "A cast of a string that is no number fails on one side and reads what it can on the other.",
     ),
     fact(
         "cast.overflow",
         Fidelity::Assumes,
         "A cast of a number that has no room in the type gives the greatest that does on one side, and fails on the other.",
     ),
-    fact("cast.text-to-boolean", Fidelity::Assumes, "A text becomes true or false: which words are taken, and what others do, differs."),
+    fact("cast.text-to-boolean", Fidelity::Assumes, "A string becomes true or false: which words are taken, and what others do, differs."),
     fact(
         "cast.text-or-null",
         Fidelity::Assumes,
-        "A cast that gives NULL for an error: what counts as a number in a text differs from engine to engine.",
+        "A cast that gives NULL for an error: what counts as a number in a string differs from engine to engine.",
     ),
     fact(
         "cast.decimal-to-text",
         Fidelity::Differs,
-        "A number with a fraction becomes a text: whether 1.50 keeps its last zero, and 0.5 its first, differs.",
+        "A number with a fraction becomes a string: whether 1.50 keeps its last zero, and 0.5 its first, differs.",
     ),
     fact(
         "regex.line-end",
@@ -245,7 +245,7 @@ pub const CODES: &[CodeFact] = &[
     fact(
         "cast.text-to-date",
         Fidelity::Assumes,
-        "A text becomes a day or time: which forms are read, and what other texts give, differs from engine to engine.",
+        "A string becomes a day or time: which forms are read, and what other strings give, differs from engine to engine.",
     ),
     fact(
         "number.format-room",
@@ -254,11 +254,11 @@ pub const CODES: &[CodeFact] = &[
     ),
     fact("number.format-zero", Fidelity::Assumes, "A number below 1 has a 0 before its point on one side only, as its format has none."),
     fact("number.cast-fraction", Fidelity::Assumes, "A cast to a whole number rounds a fraction on one side and cuts it off on the other."),
-    fact("cast.number-to-short-text", Fidelity::Assumes, "A number is cast to a text that may have no room for all of its digits."),
+    fact("cast.number-to-short-text", Fidelity::Assumes, "A number is cast to a string that may have no room for all of its digits."),
     fact(
         "type.mixed",
         Fidelity::Assumes,
-        "Texts and numbers share a column or a choice: SQLite keeps each as it is, others make one type of them.",
+        "Strings and numbers share a column or a choice: SQLite keeps each as it is, others make one type of them.",
     ),
     fact("number.fifteen-digits", Fidelity::Assumes, "Decimals are worked with as binary floating-point numbers of some 15 digits."),
     fact("number.not-finite", Fidelity::Assumes, "NaN and infinity are compared and worked with by other rules on each side."),
@@ -295,7 +295,7 @@ pub const CODES: &[CodeFact] = &[
     fact(
         "text.collation",
         Fidelity::Assumes,
-        "Texts are compared with or without regard to case, accents and trailing blanks, as the server's collation says.",
+        "Strings are compared with or without regard to case, accents and trailing blanks, as the server's collation says.",
     ),
     fact(
         "array.no-element",
@@ -303,7 +303,7 @@ pub const CODES: &[CodeFact] = &[
         "Asking for an element that an array doesn't have fails on one side and gives NULL on the other.",
     ),
     fact("compare.rows", Fidelity::Assumes, "Two rows of values are compared, and NULL in one of them means another thing to each side."),
-    fact("text.plus-untyped", Fidelity::Assumes, "Whether + joins texts or adds numbers depends on types that are not known."),
+    fact("text.plus-untyped", Fidelity::Assumes, "Whether + joins strings or adds numbers depends on types that are not known."),
     fact("text.like-case", Fidelity::Assumes, "LIKE takes small and capital letters for the same on one side only."),
     fact("text.like-escape", Fidelity::Assumes, "A LIKE pattern whose backslash or bracket means something on one side only."),
     fact(
@@ -311,7 +311,7 @@ pub const CODES: &[CodeFact] = &[
         Fidelity::Exact,
         "A hint to the source's optimizer became a plain comment or was left out: it has no part in the result.",
     ),
-    fact("label.lost", Fidelity::Differs, "The header of a column that nobody named can't be kept in the target."),
+    fact("label.lost", Fidelity::Differs, "The header of a column that without an alias can't be kept in the target."),
     fact("clause.dropped", Fidelity::Exact, "A clause without a part in the result was left out."),
     fact("construct.not-translated", Fidelity::Refused, "A construct that Inland Ferry reads but does not yet translate to this target."),
     fact("statement.not-a-query", Fidelity::Refused, "A statement that is not a query and is not translated."),

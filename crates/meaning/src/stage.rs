@@ -1,4 +1,4 @@
-//! The tree as meant: what stands at its leaves.
+//! The tree as meant: what is at its leaves.
 
 use compact_str::CompactString;
 use syntax::tree::{Expr, NullOrder, ObjectName, Operator, Span, Stage, TypeName};
@@ -67,7 +67,7 @@ pub struct Star {
     pub qualifier: Option<ObjectName>,
     /// The table reference meant, if there is a qualifier.
     pub relation: Option<RelationId>,
-    /// The columns it stands for, if all are known.
+    /// The columns it represents, if all are known.
     pub columns: Option<Box<[Binding]>>,
 }
 
@@ -98,7 +98,7 @@ pub enum Constant {
     Boolean(bool),
     /// A number in digits.
     Number(CompactString),
-    /// A text, decoded; and the source's literal.
+    /// A string, decoded; and the source's literal.
     Text {
         /// What it says.
         value: CompactString,

@@ -448,7 +448,7 @@ impl Accumulator {
         }
         match plan.kind {
             AggregateKind::CountRows | AggregateKind::Count | AggregateKind::CountIf => Ok(Value::Integer(self.count)),
-            // TOTAL of SQLite is the only sum that is 0 over nothing; it is told by its parameter.
+            // TOTAL of SQLite is the only sum that is 0 over nothing; it is given by its parameter.
             AggregateKind::Sum if self.count == 0 => Ok(parameters.first().cloned().unwrap_or(Value::Null)),
             AggregateKind::Sum => total(self.total.value(), &plan.result, behaviour),
             AggregateKind::Average if self.count == 0 => Ok(Value::Null),

@@ -18,7 +18,7 @@ pub(crate) enum Division {
     Float,
 }
 
-/// How texts are compared.
+/// How strings are compared.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub(crate) struct Collation {
     pub(crate) case_insensitive: bool,

@@ -308,7 +308,7 @@ impl StandIn {
         {
             return Ok(match find_target(more, name) {
                 Some(found) => (found, tables),
-                // PostgreSQL: the target stands beside FROM.
+                // PostgreSQL: the target is beside FROM.
                 None => {
                     let mut all = vec![table.clone()];
                     all.extend(more.iter().cloned());

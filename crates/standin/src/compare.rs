@@ -11,7 +11,7 @@ use crate::behaviour::Collation;
 use crate::failure::{Failure, FailureKind, Outcome};
 use crate::moment::{DAY_NANOS, as_moment};
 
-/// A text in the form its collation compares.
+/// A string in the form its collation compares.
 pub(crate) fn collated(text: &str, collation: Collation) -> CompactString {
     let folded = folded(text, collation);
     if collation.accent_insensitive || !collation.case_insensitive || folded.is_ascii() {
@@ -21,7 +21,7 @@ pub(crate) fn collated(text: &str, collation: Collation) -> CompactString {
     folded.chars().map(without_accent).chain(['\0']).chain(folded.chars()).collect()
 }
 
-/// A text whose letters are those of all that its collation holds for equal, one for one.
+/// A string whose letters are those of all that its collation holds for equal, one for one.
 pub(crate) fn folded(text: &str, collation: Collation) -> CompactString {
     let text = if collation.pads { text.trim_end_matches(' ') } else { text };
     if collation.is_binary() || (collation.pads && !collation.case_insensitive && !collation.accent_insensitive) {
@@ -65,8 +65,8 @@ fn without_accent(c: char) -> char {
     LETTERS.iter().find(|(accented, _)| accented.contains(c)).map_or(c, |(_, plain)| *plain)
 }
 
-/// The order of two texts.
-pub(crate) fn texts(a: &str, b: &str, collation: Collation) -> Ordering {
+/// The order of two strings.
+pub(crate) fn strings(a: &str, b: &str, collation: Collation) -> Ordering {
     if collation.is_binary() {
         return a.cmp(b);
     }
@@ -79,7 +79,7 @@ pub(crate) fn order(a: &Value, b: &Value, collation: Collation) -> Outcome<Optio
     Ok(Some(match (a, b) {
         (Null, _) | (_, Null) => return Ok(None),
         (Integer(a), Integer(b)) => a.cmp(b),
-        (Text(a), Text(b)) => texts(a, b, collation),
+        (Text(a), Text(b)) => strings(a, b, collation),
         (Boolean(a), Boolean(b)) => a.cmp(b),
         (Binary(a), Binary(b)) => a.cmp(b),
         (Value::Time(a), Value::Time(b)) => a.cmp(b),
@@ -152,7 +152,7 @@ fn class(value: &Value) -> u8 {
     }
 }
 
-/// An order over values of any kind: numbers, then texts, then bytes (SQLite).
+/// An order over values of any kind: numbers, then strings, then bytes (SQLite).
 pub(crate) fn loose_order(a: &Value, b: &Value, collation: Collation) -> Option<Ordering> {
     if a.is_null() || b.is_null() {
         return None;

@@ -1,5 +1,5 @@
 //! Constructs that an engine hasn't got, though our grammar reads them in every dialect: a statement
-//! that would fail on the real engine fails here too. Each line was seen on a live engine, or stands
+//! that would fail on the real engine fails here too. Each line was seen on a live engine, or is
 //! in the dialect's manual where none can be had.
 
 use syntax::tree::{
@@ -44,8 +44,8 @@ const NATURAL: Lack = lack(&[SqlServer, Bigquery], "NATURAL JOIN");
 const LIMIT_EXPRESSION: Lack = lack(&[Mysql, Mariadb], "expression in LIMIT");
 const LIMIT_QUERY: Lack = lack(&[Spark, Mysql, Mariadb, Bigquery], "query in LIMIT");
 const FETCH_TIES: Lack = lack(&[Duckdb], "WITH TIES behind FETCH");
-const DOUBLED_QUOTE: Lack = lack(&[Bigquery], "doubled quotes in texts");
-const OTHER_ESCAPES: Lack = lack(&[Bigquery], "such escape in a text");
+const DOUBLED_QUOTE: Lack = lack(&[Bigquery], "doubled quotes in strings");
+const OTHER_ESCAPES: Lack = lack(&[Bigquery], "such escape in a string");
 const COMPARISON_CHAIN: Lack = lack(&[Bigquery], "comparison of a comparison without parentheses");
 const FROMLESS_WHERE: Lack = lack(&[Bigquery], "WHERE or ORDER BY without FROM");
 const SORTED_BY_QUERY: Lack = lack(&[Spark], "query in ORDER BY that refers to the sorted one");
@@ -222,7 +222,7 @@ impl Search {
         }
     }
 
-    /// `'it''s'` and `'\%'`, which BigQuery reads as two texts and not at all.
+    /// `'it''s'` and `'\%'`, which BigQuery reads as two strings and not at all.
     fn text(&mut self, literal: &str, span: Span) {
         let Some(at) = literal.find(['\'', '"']) else { return };
         let (prefix, body) = literal.split_at(at);

@@ -221,7 +221,7 @@ impl StandIn {
     /// Statements without effect on results, and DROP.
     fn other(&mut self, words: &str, tree: &Statement<Spelled>, source: &Rc<SourceText>) -> Outcome<()> {
         let upper = words.to_uppercase();
-        let texts: Vec<&str> = source
+        let strings: Vec<&str> = source
             .tokens
             .get(tree.span.first as usize..tree.span.end as usize)
             .unwrap_or(&[])
@@ -229,7 +229,7 @@ impl StandIn {
             .map(|t| t.text(&source.sql))
             .collect();
         if upper.starts_with("DROP") || upper.starts_with("TRUNCATE") {
-            let Some(name) = texts.iter().skip(2).find(|t| !matches!(t.to_uppercase().as_str(), "IF" | "EXISTS" | "TABLE")) else {
+            let Some(name) = strings.iter().skip(2).find(|t| !matches!(t.to_uppercase().as_str(), "IF" | "EXISTS" | "TABLE")) else {
                 return Ok(());
             };
             let name = name.trim_matches(['"', '`', '[', ']']);

@@ -21,7 +21,7 @@ pub(crate) fn with_affinity(value: Value, ty: &Type) -> Value {
     }
 }
 
-/// A text that is a number becomes one; a float without fraction a whole number, unless the column
+/// A string that is a number becomes one; a float without fraction a whole number, unless the column
 /// is REAL.
 pub(crate) fn numeric(value: Value, real: bool) -> Value {
     let number = match value {
@@ -29,7 +29,7 @@ pub(crate) fn numeric(value: Value, real: bool) -> Value {
         other => other,
     };
     match number {
-        // There is no type for days and times: they are texts.
+        // There is no type for days and times: they are strings.
         Value::Date(_) | Value::Time(_) | Value::Timestamp(_) => Value::text(number.to_string()),
         Value::Boolean(b) => Value::Integer(i64::from(b)),
         Value::Integer(i) if real => Value::Float(i as f64),

@@ -21,7 +21,7 @@ pub(crate) struct StoredColumn {
     pub(crate) name: String,
     pub(crate) ty: Type,
     pub(crate) not_null: bool,
-    /// What stands there when nothing is said.
+    /// What is there when nothing is said.
     pub(crate) default: Option<(Expr<Spelled>, Rc<SourceText>)>,
     /// The next number the server gives.
     pub(crate) identity: Option<i64>,

@@ -1,4 +1,4 @@
-//! Functions in FROM: series, split texts, arrays and JSON as rows.
+//! Functions in FROM: series, split strings, arrays and JSON as rows.
 
 use std::rc::Rc;
 

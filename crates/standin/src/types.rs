@@ -74,14 +74,14 @@ pub(crate) enum Span {
     DaySecond,
 }
 
-/// Texts.
+/// Strings.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub(crate) struct TextType {
     /// Greatest length in characters.
     pub(crate) length: Option<u32>,
     /// CHAR: filled with blanks to its length.
     pub(crate) fixed: bool,
-    /// A literal, whose type bends to what stands beside it.
+    /// A literal, whose type bends to what is beside it.
     pub(crate) literal: bool,
     /// N'..', NVARCHAR.
     pub(crate) national: bool,
@@ -326,7 +326,7 @@ impl Type {
             // DuckDB keeps no length (seen on DuckDB 1.5).
             "CHAR" | "NCHAR" | "CHARACTER" | "BPCHAR" | "NATIONAL CHARACTER" | "NATIONAL CHAR" if dialect == Duckdb => Type::TEXT,
             "CHAR" | "NCHAR" | "CHARACTER" | "BPCHAR" | "NATIONAL CHARACTER" | "NATIONAL CHAR" => {
-                // CAST(x AS CHAR) of MySQL is a text of any length; SQL Server's CAST gives 30.
+                // CAST(x AS CHAR) of MySQL is a string of any length; SQL Server's CAST gives 30.
                 let default = if mysql {
                     None
                 } else if dialect == SqlServer {

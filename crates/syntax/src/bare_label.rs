@@ -1,4 +1,4 @@
-//! Words that are no column alias unless AS stands before them.
+//! Words that are no column alias unless AS precedes them.
 
 use crate::dialect::DialectName;
 

@@ -187,8 +187,8 @@ impl Dialect {
 
     /// Takes the version that a server tells of itself (`4.0.1`, `10.11.14-MariaDB`): its first two
     /// numbers. A version that was named stays; a text without a number changes nothing.
-    pub fn set_server_version(&mut self, told: &str) {
-        let mut numbers = told.split(|c: char| !c.is_ascii_digit()).map_while(|n| n.parse().ok());
+    pub fn set_server_version(&mut self, reported: &str) {
+        let mut numbers = reported.split(|c: char| !c.is_ascii_digit()).map_while(|n| n.parse().ok());
         if let (Some(major), false) = (numbers.next(), self.version_given) {
             self.version = Version { major, minor: numbers.next().unwrap_or(0) };
             self.version_given = true;

@@ -318,7 +318,7 @@ impl<'a> Lexer<'a> {
         self.token(start, TokenKind::Unclosed)
     }
 
-    /// Whether `$$` or `$tag$` stands at the cursor.
+    /// Whether `$$` or `$tag$` is at the cursor.
     fn dollar_quote(&self) -> bool {
         let mut ahead = 1;
         while is_word_start(self.peek(ahead)) || (ahead > 1 && self.peek(ahead).is_ascii_digit()) {

@@ -17,7 +17,7 @@ pub fn unquote_name(token: &str) -> CompactString {
     inner.replace(&doubled, close.encode_utf8(&mut [0; 4])).into()
 }
 
-/// The text a literal stands for. `token` is the whole literal with prefix and quotes.
+/// The text a literal represents. `token` is the whole literal with prefix and quotes.
 pub fn decode_text(token: &str, spelling: &Spelling) -> CompactString {
     let plain = token.strip_prefix('\'').and_then(|t| t.strip_suffix('\''));
     match plain {

@@ -106,7 +106,7 @@ fn letter(kind: TokenKind) -> char {
     }
 }
 
-fn told(text: &str, dialect: &Dialect) -> String {
+fn reported(text: &str, dialect: &Dialect) -> String {
     let tokens = lex(text, dialect);
     let parts =
         tokens.iter().filter(|t| t.kind != TokenKind::End).map(|t| format!("{}{}", letter(t.kind), t.text(text).replace('\n', "|")));
@@ -119,7 +119,7 @@ fn texts_fall_into_tokens_as_each_dialect_reads_them() {
     for (dialects, text, expected) in CASES {
         for name in syntax::DialectName::ALL {
             if *dialects == "every" || dialects.split(' ').any(|d| d == name.as_str()) {
-                let got = told(text, &name.into());
+                let got = reported(text, &name.into());
                 if got != *expected {
                     failures.push(format!("{name}: {}\n  wanted {expected}\n  got    {got}", text.escape_default()));
                 }

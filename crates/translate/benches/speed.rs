@@ -1,4 +1,4 @@
-//! How fast a text of many varied statements is lexed, parsed and translated, and whether time
+//! How fast a string of many varied statements is lexed, parsed and translated, and whether time
 //! grows with size alone. Run with `cargo bench -p inland-ferry-translate`.
 
 use std::time::{Duration, Instant};

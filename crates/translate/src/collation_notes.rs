@@ -1,4 +1,4 @@
-//! What the two servers hold or compare differently of texts: where it can show, it is noted.
+//! What the two servers hold or compare differently of strings: where it can show, it is noted.
 
 use meaning::{Binding, BindingTarget, Breach, Capabilities, Constant, Function, Letters, Meant, Note, Phrase, Sign, infer, phrase};
 use syntax::tree::{
@@ -11,7 +11,7 @@ use values::DataType;
 
 use crate::read::Features;
 
-/// Notes at the first place where texts are compared, if the two defaults differ in what they take
+/// Notes at the first place where strings are compared, if the two defaults differ in what they take
 /// for equal (SQL Server, MySQL and MariaDB ignore case, the others don't), and at the first test
 /// for NULL that '' would meet on one side only (Oracle holds no empty text).
 pub(crate) fn notes(statement: &Statement<Meant>, features: &Features, from: &Capabilities, to: &Capabilities) -> Vec<Note> {
@@ -97,7 +97,7 @@ fn column_types(body: &QueryBody<Meant>) -> Vec<DataType> {
     values.rows.first().map(rows).unwrap_or_default()
 }
 
-/// Whether a column of two queries has texts in one and numbers in the other; `None` where it may.
+/// Whether a column of two queries has strings in one and numbers in the other; `None` where it may.
 fn mixing(left: &QueryBody<Meant>, right: &QueryBody<Meant>) -> Option<bool> {
     let (left, right) = (column_types(left), column_types(right));
     let mixes = |(a, b): (&DataType, &DataType)| (a.is_text() && b.is_numeric()) || (a.is_numeric() && b.is_text());
@@ -112,11 +112,11 @@ fn mixing(left: &QueryBody<Meant>, right: &QueryBody<Meant>) -> Option<bool> {
 
 /// What each of the two takes for equal and the other doesn't.
 fn differing_letters(from: &Capabilities, to: &Capabilities) -> String {
-    let told = |loose: &Capabilities, strict: &Capabilities| {
+    let reported = |loose: &Capabilities, strict: &Capabilities| {
         let same = loose.letters.same_only_here(strict.letters)?;
         Some(format!("{} takes {same} for equal, {} does not", loose.dialect.title(), strict.dialect.title()))
     };
-    [told(from, to), told(to, from)].into_iter().flatten().collect::<Vec<_>>().join("; ")
+    [reported(from, to), reported(to, from)].into_iter().flatten().collect::<Vec<_>>().join("; ")
 }
 
 /// Whether a function compares its arguments with each other, or those of several rows.
@@ -162,13 +162,13 @@ fn has_collation(expr: &Expr<Meant>) -> bool {
 }
 
 struct Finder {
-    /// Comparisons of texts are looked for.
+    /// Comparisons of strings are looked for.
     compares: bool,
     /// Patterns of LIKE count as comparisons: blanks at the end are no matter to them.
     folds: bool,
     /// Tests for NULL are looked for.
     tests: bool,
-    /// Columns that are shown or sorted or grouped by are looked for: their empty texts become NULL.
+    /// Columns that are shown or sorted or grouped by are looked for: their empty strings become NULL.
     shows: bool,
     /// LIKE is looked for.
     likes: bool,
@@ -183,7 +183,7 @@ struct Finder {
     filled: Option<(Span, bool)>,
     /// LIKE compares by the collation of what it looks at.
     like_heeds_collation: bool,
-    /// Set operations of texts and numbers are looked for.
+    /// Set operations of strings and numbers are looked for.
     seeks_mixed: bool,
     mixed: Option<Span>,
     /// Groups with a grand total are looked for.
@@ -191,27 +191,27 @@ struct Finder {
     total: Option<Span>,
     /// Columns of no known type are in the statement.
     looks_for_unknown: bool,
-    /// Those that would be one of the above if they were texts.
+    /// Those that would be one of the above if they were strings.
     unknown: Vec<Span>,
 }
 
 impl Finder {
     /// What was found, in words. `letters` are those of the source with the statement's own columns.
     fn into_notes(self, from: &Capabilities, to: &Capabilities, letters: Letters) -> Vec<Note> {
-        let texts = |only_like| Breach::Texts { source: letters, target: to.letters, only_like };
+        let strings = |only_like| Breach::Strings { source: letters, target: to.letters, only_like };
         let compared = self.compared.map(|span| {
             let message = if letters == from.letters {
-                format!("texts are compared here: by default {}", differing_letters(from, to))
+                format!("strings are compared here: by default {}", differing_letters(from, to))
             } else {
                 let title = to.dialect.title();
-                format!("texts are compared here: a column's collation takes 'quay' and 'Quay' for equal, {title} does not by default")
+                format!("strings are compared here: a column's collation takes 'quay' and 'Quay' for equal, {title} does not by default")
             };
             Note::new("text.collation", span, message)
-                .advise("give both sides the same collation, or make sure that texts are written alike")
-                .broken_by(texts(false))
+                .advise("give both sides the same collation, or make sure that strings are written alike")
+                .broken_by(strings(false))
         });
         let tested = self.tested.map(|span| {
-            Note::new("text.empty-or-null", span, "Oracle holds '' as NULL: elsewhere an empty text in this column is told from NULL")
+            Note::new("text.empty-or-null", span, "Oracle holds '' as NULL: elsewhere an empty text in this column is reported from NULL")
                 .advise("make sure that the column holds no empty text")
                 .broken_by(Breach::EmptyText)
         });
@@ -223,8 +223,8 @@ impl Finder {
                 strict.dialect.title()
             );
             Note::new("text.like-case", span, message)
-                .advise("make sure that texts are written alike, or compare UPPER of both")
-                .broken_by(texts(true))
+                .advise("make sure that strings are written alike, or compare UPPER of both")
+                .broken_by(strings(true))
         });
         let filled = self.filled.map(|(span, shown)| {
             let has = |facts: &Capabilities| {
@@ -247,7 +247,7 @@ impl Finder {
         let mixed = self.mixed.map(|span| {
             let title = to.dialect.title();
             let message = format!(
-                "texts and numbers share a column of this set operation: SQLite keeps each as it is, {title} makes one type of them, or fails"
+                "strings and numbers share a column of this set operation: SQLite keeps each as it is, {title} makes one type of them, or fails"
             );
             Note::new("type.mixed", span, message).advise("cast both sides to one type")
         });
@@ -261,7 +261,7 @@ impl Finder {
         }
     }
 
-    /// An expression of unknown type, in a place where a text would be told of.
+    /// An expression of unknown type, in a place where a string would be reported of.
     fn unknown(&mut self, expr: &Expr<Meant>) {
         if !self.looks_for_unknown {
             return;
@@ -277,7 +277,7 @@ impl Finder {
         });
     }
 
-    /// Texts, and what may be one as its type isn't known.
+    /// Strings, and what may be one as its type isn't known.
     fn text(&mut self, expr: &Expr<Meant>) {
         let is_row = matches!(expr.kind, ExprKind::Row(_));
         if self.compares && !is_row && infer_unknown(expr) && !has_collation(expr) {
@@ -315,7 +315,7 @@ impl Finder {
         }
     }
 
-    /// A text filled with blanks that is shown, or worked with.
+    /// A string filled with blanks that is shown, or worked with.
     fn filled(&mut self, expr: &Expr<Meant>, shown: bool) {
         let wanted = if shown { self.fills_shown } else { self.fills_used };
         if wanted && infer_unknown(expr) {
@@ -381,7 +381,7 @@ impl Finder {
         }
     }
 
-    /// All columns that a star stands for are compared.
+    /// All columns that a star represents are compared.
     fn starred(&mut self, star: &meaning::Star, span: Span) {
         match &star.columns {
             Some(columns) if columns.iter().any(|c| c.data_type.is_text()) => self.found(span),
@@ -512,7 +512,7 @@ impl Finder {
                 if compares && !has_collation(&binary.left) && !has_collation(&binary.right) {
                     self.compared([&binary.left, &binary.right]);
                 }
-                // Joined to a text, or looked into, an empty one is another thing than NULL.
+                // Joined to a string, or looked into, an empty one is another thing than NULL.
                 let looks = |id: &str| id == phrase::TEXT_CONCATENATE || id.starts_with("regex.");
                 if matches!(binary.operator, Sign::Phrase(id, _) if counts_blanks(id.phrase())) {
                     self.filled(&binary.left, false);
@@ -524,7 +524,7 @@ impl Finder {
                 }
             }
             // GLOB and SIMILAR TO are said so that they tell case.
-            // What a collation that is named does is told where it is written.
+            // What a collation that is named does is reported where it is written.
             ExprKind::Like(test) if self.like_heeds_collation && (has_collation(&test.operand) || has_collation(&test.pattern)) => {}
             ExprKind::Like(test) if matches!(test.word, LikeWord::Glob | LikeWord::SimilarTo) => {}
             ExprKind::Like(test) => {

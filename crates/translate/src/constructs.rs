@@ -294,7 +294,7 @@ impl Finder<'_> {
                 }
                 self.table(&join.left);
                 match &join.right.kind {
-                    // What APPLY sees has been told of.
+                    // What APPLY sees has been reported of.
                     TableKind::Derived { query, .. } if join.kind.is_apply() => self.query(query),
                     _ => self.table(&join.right),
                 }
@@ -318,7 +318,7 @@ impl Finder<'_> {
         self.notes.push(Note::new("row-limit.not-said", limit, message).advise(advice));
     }
 
-    /// `as_condition`: the expression stands where a condition is wanted.
+    /// `as_condition`: the expression is where a condition is wanted.
     fn expr(&mut self, expr: &Expr<Meant>, as_condition: bool) {
         let span = expr.span;
         let is_condition = is_condition(expr);
@@ -480,7 +480,7 @@ pub(crate) fn is_condition(expr: &Expr<Meant>) -> bool {
     }
 }
 
-/// The condition of FILTER stands where a condition is wanted, and so do some arguments.
+/// The condition of FILTER is where a condition is wanted, and so do some arguments.
 fn is_wanted(parent: &Expr<Meant>, child: &Expr<Meant>) -> bool {
     if let ExprKind::Binary(binary) = &parent.kind {
         return matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().id == phrase::BOOLEAN_EXCLUSIVE_OR);

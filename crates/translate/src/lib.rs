@@ -44,7 +44,7 @@ pub struct Options {
     pub layout: LayoutStyle,
     /// What becomes of the order of NULLs.
     pub null_order: NullOrderPolicy,
-    /// Columns that nobody named are called what the source calls them.
+    /// Columns without an alias are called what the source calls them.
     pub keep_labels: bool,
     /// Notes are written as comments above their statements.
     pub inline_notes: bool,
@@ -187,7 +187,7 @@ impl Translated {
     }
 }
 
-/// Translates a text of statements.
+/// Translates a string of statements.
 pub fn translate_text(source: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, options: &Options) -> Script {
     translate(source, from, to, catalog, options)
 }

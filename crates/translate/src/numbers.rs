@@ -77,7 +77,7 @@ impl Finder {
             ExprKind::Cast(cast) => self.typed(&cast.to.data_type, expr.span),
             // Numbers with a fraction that the query works with.
             ExprKind::Binary(binary) if !matches!(binary.left.kind, ExprKind::Column(_)) && infer(&binary.left).data_type.is_numeric() => {
-                // A part whose type isn't known is told by its columns.
+                // A part whose type isn't known is given by its columns.
                 let data_type = infer(expr).data_type;
                 if data_type != DataType::Unknown {
                     self.typed(&data_type, expr.span);

@@ -23,7 +23,7 @@ pub struct Probe {
     pub sample: String,
 }
 
-/// The probe of an assumption made in `sql`, in whose text its places are told; `None` where the data
+/// The probe of an assumption made in `sql`, in whose text its places are reported; `None` where the data
 /// of the source can't tell, or the block is of a kind that no probe is known for.
 pub(crate) fn probe(sql: &str, dialect: &Dialect, breach: &Breach<Place>, noted: Place) -> Option<Probe> {
     let tokens = lex(sql, dialect);
@@ -39,7 +39,7 @@ pub(crate) fn probe(sql: &str, dialect: &Dialect, breach: &Breach<Place>, noted:
             let value = sql.get(place.start..place.end).filter(|words| !words.trim().is_empty())?;
             found.asking(&text, value, |value| class.condition(value, dialect.name))
         }
-        Breach::Texts { source, target, only_like } => found.asking_texts(&text, widest(*source, *target, *only_like)),
+        Breach::Strings { source, target, only_like } => found.asking_texts(&text, widest(*source, *target, *only_like)),
         // It would be the query itself.
         Breach::TextOrder | Breach::NoRows => None,
         Breach::EmptyText if dialect.name == DialectName::Oracle => None,
@@ -48,7 +48,7 @@ pub(crate) fn probe(sql: &str, dialect: &Dialect, breach: &Breach<Place>, noted:
             match columns.as_slice() {
                 [] => None,
                 [one] => found.asking(&text, one, |value| Some(format!("({value}) = ''"))),
-                // Which of several is meant, and which are texts, isn't told.
+                // Which of several is meant, and which are strings, isn't reported.
                 all => {
                     let tests: Vec<String> = all.iter().map(|c| format!("{} = ''", as_text(c, dialect))).collect();
                     found.of_rows(&text, &format!("({})", tests.join(" OR ")))
@@ -70,7 +70,7 @@ struct Asked<'a> {
     dialect: DialectName,
 }
 
-/// A block, what stands before its SELECT, and where in it the assumption is made.
+/// A block, what precedes its SELECT, and where in it the assumption is made.
 struct Found<'a> {
     select: &'a Select<Spelled>,
     /// WITH and what it names, for blocks that can see it.
@@ -126,7 +126,7 @@ impl<'a> Asked<'a> {
     }
 
     fn in_select(&self, select: &'a Select<Spelled>, place: Place, with: &str) -> Option<Found<'a>> {
-        // What stands behind the block, as ORDER BY does, is of the block as well.
+        // What follows the block, as ORDER BY does, is of the block as well.
         let own = |around| Found { select, with: with.to_string(), place, around };
         if select.connect_by.is_some() || !select.lateral_views.is_empty() || select.from.is_empty() {
             return None;
@@ -135,7 +135,7 @@ impl<'a> Asked<'a> {
         select.children(&mut |child| self.subquery_at(child, place, false, &mut inner));
         match inner {
             None => Some(own(None)),
-            // A derived table stands for itself.
+            // A derived table represents itself.
             Some((query, false)) => self.block(query, place, with),
             Some((query, true)) => {
                 let mut found = self.block(query, place, "")?;
@@ -195,7 +195,7 @@ impl Found<'_> {
         Some(format!("FROM {tables} WHERE {condition}"))
     }
 
-    /// WITH, as it stands before SELECT.
+    /// WITH, as it precedes SELECT.
     fn with_before(&self) -> String {
         if self.with.is_empty() { String::new() } else { format!("{} ", self.with) }
     }
@@ -269,9 +269,9 @@ impl Found<'_> {
         found
     }
 
-    // --- texts ---------------------------------------------------------------------------------
+    // --- strings ---------------------------------------------------------------------------------
 
-    /// Rows whose texts one side takes for equal and the other doesn't.
+    /// Rows whose strings one side takes for equal and the other doesn't.
     fn asking_texts(&self, text: &Asked<'_>, letters: Letters) -> Option<Probe> {
         let folded = |value: &str| folded(value, letters);
         let exact = |value: &str| exact(value, text.dialect);
@@ -291,7 +291,7 @@ impl Found<'_> {
         Some(Probe { count: format!("{with}SELECT COUNT(*) FROM ({groups}) probe"), sample: format!("{with}{groups}") })
     }
 
-    /// The column of the comparison at the place, and the texts it is compared with.
+    /// The column of the comparison at the place, and the strings it is compared with.
     fn compared_with_constants<'t>(&self, text: &Asked<'t>) -> Option<(&'t str, Vec<&'t str>)> {
         let mut found = None;
         self.each_expr(&mut |expr| {
@@ -369,7 +369,7 @@ fn folded(value: &str, letters: Letters) -> String {
     if letters.ignores_case { format!("UPPER({trimmed})") } else { trimmed }
 }
 
-/// A value of any type as a text.
+/// A value of any type as a string.
 fn as_text(value: &str, dialect: &Dialect) -> String {
     write_type(&DataType::TEXT, dialect, true).map_or_else(|| value.to_string(), |text| format!("CAST({value} AS {})", text.sql()))
 }

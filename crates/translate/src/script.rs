@@ -12,7 +12,7 @@ use crate::text::Text;
 use crate::{Options, Place, PlacedNote, Translated};
 use steps::{Job, Steps};
 
-/// A text and its translation.
+/// A string and its translation.
 #[derive(Debug, Clone)]
 pub struct Script {
     /// The statements in order.
@@ -150,7 +150,7 @@ impl Output<'_> {
         }
     }
 
-    /// Puts one translated statement and what stands before it behind the others.
+    /// Puts one translated statement and what precedes it behind the others.
     fn statement(&mut self, job: Job) {
         if self.owes_separator {
             self.out.insert(self.code_end, ';');
@@ -196,7 +196,7 @@ impl Output<'_> {
         self.separator(separator, commented);
     }
 
-    /// A comment that stands for a statement has lines of its own.
+    /// A comment that represents a statement has lines of its own.
     fn begin_line(&mut self) {
         let start = self.out.rfind('\n').map_or(0, |at| at + 1);
         if !self.out[start..].trim_start_matches('\u{feff}').trim().is_empty() {
@@ -231,7 +231,7 @@ impl Output<'_> {
                 &self.text.source[self.text.tokens[index].start as usize - self.text.gap_before(index).len()..token.end as usize],
             );
         } else if commented {
-            // The comment that stands for the statement needs none.
+            // The comment that represents the statement needs none.
             let gap = self.comments.gap(self.text.gap_before(index));
             self.write_behind(gap.trim_end());
         } else if token.kind == TokenKind::Separator {

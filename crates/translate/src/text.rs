@@ -1,11 +1,11 @@
-//! A text, its tokens, and where things stand in it.
+//! A script, its tokens, and where things are in it.
 
 use syntax::Token;
 use syntax::tree::Span;
 
 use crate::Place;
 
-/// A text and its tokens.
+/// A script and its tokens.
 #[derive(Clone, Copy)]
 pub(crate) struct Text<'a> {
     pub(crate) source: &'a str,
@@ -13,7 +13,7 @@ pub(crate) struct Text<'a> {
 }
 
 impl<'a> Text<'a> {
-    /// What stands between token `token` and the one before it.
+    /// What is between token `token` and the one before it.
     pub(crate) fn gap_before(&self, token: usize) -> &'a str {
         let start = if token == 0 { 0 } else { self.tokens[token - 1].end as usize };
         &self.source[start..self.tokens[token].start as usize]

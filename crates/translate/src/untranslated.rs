@@ -1,4 +1,4 @@
-//! What stands in the target's tree for a part that is not translated: a word that a draft replaces by the
+//! What is in the target's tree for a part that is not translated: a word that a draft replaces by the
 //! source's own words. It is in no output but drafts, as its statement is refused.
 
 use compact_str::CompactString;

@@ -1,4 +1,4 @@
-//! Scripts put together at random: every statement of the source stands in the output, whole and once,
+//! Scripts put together at random: every statement of the source is in the output, whole and once,
 //! as code or as a comment; and what a refused statement governs isn't left as code.
 
 #![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.

@@ -1,4 +1,4 @@
-//! Texts with pieces missing, doubled and swapped: whatever comes in, nothing panics, nothing is
+//! Strings with pieces missing, doubled and swapped: whatever comes in, nothing panics, nothing is
 //! lost, and what is not refused reads again in the target.
 #![allow(clippy::expect_used, clippy::panic)] // A failing test may end loudly.
 

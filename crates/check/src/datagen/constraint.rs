@@ -67,7 +67,7 @@ impl Checker {
 
 const NUMBER: &str = "ferry_row_number";
 
-/// The column by which rows are told apart when the stand-in is asked of them.
+/// The column by which rows are distinguished when the stand-in is asked of them.
 fn row_number() -> Column {
     Column { name: NUMBER.to_string(), data_type: DataType::Integer(64), nullable: false, case_sensitive: None }
 }

@@ -90,7 +90,7 @@ fn leads_back(rows: &[Row], start: usize, at: usize, to: usize) -> bool {
     false
 }
 
-/// Rows that others are to follow are told apart, but for a few.
+/// Rows that others are to follow are distinguished, but for a few.
 fn number_linked(table: &Table, link: &Link, row: &mut Row, own: &[Row], random: &mut Random) {
     for key in &link.key.keys {
         let Some(at) = table.column_index(key) else { continue };

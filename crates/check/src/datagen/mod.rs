@@ -25,7 +25,7 @@ pub(crate) use link::has_loops;
 
 use constraint::Checker;
 use led::Lead;
-use mood::{Mood, Rows, Texts, Tree};
+use mood::{Mood, Rows, Strings, Tree};
 use palette::{Palette, palette};
 use random::Random;
 
@@ -59,7 +59,7 @@ pub(crate) struct Maker {
     graph: JoinGraph,
     seed: u64,
     max_rows: usize,
-    /// Which columns can hold empty texts on both sides: Oracle takes them for NULL.
+    /// Which columns can hold empty strings on both sides: Oracle takes them for NULL.
     empty: EmptyTexts,
     /// Both sides count a character beyond the first plane as one. SQL Server counts two, unless the
     /// collation says otherwise (`_SC`).
@@ -184,10 +184,10 @@ impl Maker {
 
     /// The values that a column draws from in one trial.
     fn brush(&self, column: &Column, mut mood: Mood, aim: &Aim<'_>, rows: usize, random: &mut Random) -> Brush {
-        // Where sides sort texts differently, only plain ones are sorted alike by both.
-        let sorts_apart = |a: &&Assumption| matches!(a.breach, Some(Breach::Texts { only_like: false, .. } | Breach::TextOrder));
+        // Where sides sort strings differently, only plain ones are sorted alike by both.
+        let sorts_apart = |a: &&Assumption| matches!(a.breach, Some(Breach::Strings { only_like: false, .. } | Breach::TextOrder));
         if self.sorted.contains(&column.name.to_lowercase()) && aim.kept.iter().any(sorts_apart) {
-            mood.texts = Texts::Plain;
+            mood.strings = Strings::Plain;
         }
         let Palette { mut aimed, mut others } = palette(column, &self.facts, mood, rows);
         let avoided = aim.kept.iter().filter_map(|a| self.class_for(a, column)).collect::<Vec<_>>();
@@ -214,10 +214,10 @@ impl Maker {
         match &assumption.breach {
             Some(Breach::EmptyText) if text && self.empty.can_be_in(column) => vec![Value::text("")],
             Some(Breach::TextOrder) if text => ["Weir", "quay", "Mill", "heron"].map(Value::text).into(),
-            Some(Breach::Texts { .. }) if text => {
+            Some(Breach::Strings { .. }) if text => {
                 // Those that stand beside the column, else any: other conditions are to hold all the same.
-                let beside = self.facts.beside.get(&column.name.to_lowercase()).map(|c| &c.texts).filter(|texts| !texts.is_empty());
-                let constants = beside.unwrap_or(&self.facts.constants.texts).iter().map(String::as_str);
+                let beside = self.facts.beside.get(&column.name.to_lowercase()).map(|c| &c.strings).filter(|strings| !strings.is_empty());
+                let constants = beside.unwrap_or(&self.facts.constants.strings).iter().map(String::as_str);
                 let others = if beside.is_some() { &[] } else { ["quay", "weir"].as_slice() };
                 let short = constants.filter(|t| !t.is_empty() && t.len() < 20).chain(others.iter().copied());
                 short.flat_map(|t| [t.to_string(), capital(t), format!("{t} "), accented(t)]).map(Value::text).collect()
@@ -244,13 +244,13 @@ fn accented(text: &str) -> String {
     LETTERS.iter().find(|(plain, _)| text.contains(*plain)).map_or_else(|| text.to_string(), |(plain, with)| text.replacen(*plain, with, 1))
 }
 
-/// Texts that only one side takes for equal are written alike, as the queries write them.
+/// Strings that only one side takes for equal are written alike, as the queries write them.
 fn settle_texts(made: &mut [(Table, Vec<Row>)], facts: &QueryFacts, aim: &Aim<'_>) {
     for assumption in &aim.kept {
-        let Some(Breach::Texts { source, target, only_like }) = assumption.breach else { continue };
+        let Some(Breach::Strings { source, target, only_like }) = assumption.breach else { continue };
         let letters = BothLetters::of(source, target, only_like);
         let mut first: HashMap<String, String> = HashMap::new();
-        for constant in &facts.constants.texts {
+        for constant in &facts.constants.strings {
             first.entry(letters.widest_key(constant)).or_insert_with(|| constant.clone());
         }
         for value in made.iter_mut().flat_map(|(_, rows)| rows).flatten() {
@@ -366,7 +366,7 @@ mod tests {
                 for row in rows {
                     let key: Vec<String> = table.primary_key.iter().map(|k| row[at(k)].to_string()).collect();
                     if !keys.insert(key.join(",")) {
-                        fault("a key stands twice", row);
+                        fault("a key is twice", row);
                     }
                     for (column, value) in table.columns.iter().zip(row) {
                         if value.is_null() && !column.nullable {
@@ -374,7 +374,7 @@ mod tests {
                         }
                         if matches!((&column.data_type, value), (DataType::Text { length: Some(n), .. }, Value::Text(t)) if t.chars().count() > *n as usize)
                         {
-                            fault("too long a text", row);
+                            fault("too long a string", row);
                         }
                     }
                     if table.name == "landings" {

@@ -27,9 +27,9 @@ pub(crate) enum Tree {
     Loops,
 }
 
-/// What is odd about texts.
+/// What is odd about strings.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum Texts {
+pub(crate) enum Strings {
     Plain,
     /// Blanks at the ends and in the midst; nothing.
     Blanks,
@@ -48,7 +48,7 @@ pub(crate) struct Mood {
     /// Columns draw from few values.
     pub(crate) ties: bool,
     pub(crate) nulls: bool,
-    pub(crate) texts: Texts,
+    pub(crate) strings: Strings,
     /// Negative, great and half numbers.
     pub(crate) odd_numbers: bool,
     /// Times of day, ends of months and years.
@@ -62,7 +62,7 @@ const CALM: Mood = Mood {
     rows: Rows::Around,
     ties: false,
     nulls: false,
-    texts: Texts::Plain,
+    strings: Strings::Plain,
     odd_numbers: false,
     odd_days: false,
     tree: Tree::Wide,
@@ -77,17 +77,17 @@ const DESIGNED: [Mood; 17] = [
     Mood { ties: true, led: false, ..CALM },
     Mood { nulls: true, ..CALM },
     Mood { nulls: true, ties: true, ..CALM },
-    Mood { texts: Texts::Blanks, ..CALM },
-    Mood { texts: Texts::Letters, ..CALM },
-    Mood { texts: Texts::Signs, ..CALM },
-    Mood { texts: Texts::Digits, ..CALM },
+    Mood { strings: Strings::Blanks, ..CALM },
+    Mood { strings: Strings::Letters, ..CALM },
+    Mood { strings: Strings::Signs, ..CALM },
+    Mood { strings: Strings::Digits, ..CALM },
     Mood { odd_numbers: true, ..CALM },
     Mood { odd_days: true, ..CALM },
     Mood { rows: Rows::OneTableEmpty, ties: true, ..CALM },
     Mood { tree: Tree::Chain, ..CALM },
     Mood { tree: Tree::Loops, ..CALM },
     Mood { rows: Rows::One, nulls: true, ..CALM },
-    Mood { texts: Texts::Blanks, odd_numbers: true, odd_days: true, ties: true, ..CALM },
+    Mood { strings: Strings::Blanks, odd_numbers: true, odd_days: true, ties: true, ..CALM },
 ];
 
 impl Mood {
@@ -99,9 +99,9 @@ impl Mood {
             rows: if random.once_in(8) { Rows::OneTableEmpty } else { Rows::Around },
             ties: trial % 2 == 1,
             nulls: trial % 4 >= 2,
-            texts: *random
-                .of_these(&[Texts::Plain, Texts::Plain, Texts::Blanks, Texts::Letters, Texts::Signs, Texts::Digits])
-                .unwrap_or(&Texts::Plain),
+            strings: *random
+                .of_these(&[Strings::Plain, Strings::Plain, Strings::Blanks, Strings::Letters, Strings::Signs, Strings::Digits])
+                .unwrap_or(&Strings::Plain),
             odd_numbers: random.once_in(3),
             odd_days: random.once_in(3),
             tree: if random.once_in(3) { Tree::Chain } else { Tree::Wide },

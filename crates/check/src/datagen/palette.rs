@@ -9,21 +9,21 @@ use std::str::FromStr;
 use jiff::civil::{Date, DateTime, date, time};
 use values::{Column, DataType, Decimal, Value};
 
-use super::mood::{Mood, Texts};
+use super::mood::{Mood, Strings};
 use crate::QueryFacts;
 use crate::facts::Constants;
 
 const WORDS: [&str; 15] =
     ["heron", "quay", "weir", "mill", "barge", "lock", "tarn", "ferry", "reed", "otter", "ford", "basin", "dock", "wharf", "sluice"];
 
-/// Texts of each odd kind.
-const fn odd(kind: Texts) -> &'static [&'static str] {
+/// Strings of each odd kind.
+const fn odd(kind: Strings) -> &'static [&'static str] {
     match kind {
-        Texts::Plain => &[],
-        Texts::Blanks => &["quay ", " quay", "", " ", "mill weir", "weir  ", "a b c", "quay\t", "\nweir", "mill\tlock"],
-        Texts::Letters => &["Weir", "WEIR", "wéir", "héron", "𝄞 reed", "Élan", "ß"],
-        Texts::Signs => &["o'quay", "50%", "a_b", "c\\d", "a,b,,c", ",a", "b,", "[x]", "x-y-z", "/a/b"],
-        Texts::Digits => &["12", "-7", "007", "3.5", "0", "9", "10"],
+        Strings::Plain => &[],
+        Strings::Blanks => &["quay ", " quay", "", " ", "mill weir", "weir  ", "a b c", "quay\t", "\nweir", "mill\tlock"],
+        Strings::Letters => &["Weir", "WEIR", "wéir", "héron", "𝄞 reed", "Élan", "ß"],
+        Strings::Signs => &["o'quay", "50%", "a_b", "c\\d", "a,b,,c", ",a", "b,", "[x]", "x-y-z", "/a/b"],
+        Strings::Digits => &["12", "-7", "007", "3.5", "0", "9", "10"],
     }
 }
 
@@ -88,8 +88,8 @@ fn common(data_type: &DataType, mood: Mood, least: usize) -> Vec<Value> {
         DataType::Binary => [&b"quay"[..], &b""[..], &[0, 255]].map(|b| Value::Binary(Box::new(b.to_vec()))).into(),
         DataType::Json => ["{\"a\": 1, \"b\": \"quay\"}", "[]", "[1, 2, 2]", "{}"].map(Value::text).into(),
         DataType::Array(element) => arrays(&common(element, mood, 3)),
-        DataType::Text { length, fixed } => texts(mood, least).into_iter().map(|t| fitted(&t, *length, *fixed)).collect(),
-        _ => texts(mood, least).into_iter().map(Value::text).collect(),
+        DataType::Text { length, fixed } => strings(mood, least).into_iter().map(|t| fitted(&t, *length, *fixed)).collect(),
+        _ => strings(mood, least).into_iter().map(Value::text).collect(),
     }
 }
 
@@ -117,9 +117,9 @@ pub(super) fn number(n: &Decimal, data_type: &DataType) -> Option<Value> {
 fn numbers(data_type: &DataType, mood: Mood, least: usize) -> Vec<Value> {
     const PLAIN: [&str; 7] = ["1", "2", "3", "0", "-1", "1.5", "2.25"];
     const ODD: [&str; 11] = ["-7", "10", "100", "12345", "-1.5", "2.5", "0.05", "1.35", "-2.25", "0.125", "0"];
-    let mut texts: Vec<String> = if mood.odd_numbers { ODD.as_slice() } else { &PLAIN }.iter().map(ToString::to_string).collect();
-    texts.extend((20..20 + least.saturating_sub(texts.len())).map(|n| n.to_string()));
-    texts.iter().filter_map(|t| number(&Decimal::from_str(t).ok()?, data_type)).collect()
+    let mut strings: Vec<String> = if mood.odd_numbers { ODD.as_slice() } else { &PLAIN }.iter().map(ToString::to_string).collect();
+    strings.extend((20..20 + least.saturating_sub(strings.len())).map(|n| n.to_string()));
+    strings.iter().filter_map(|t| number(&Decimal::from_str(t).ok()?, data_type)).collect()
 }
 
 // --- days -----------------------------------------------------------------------------------------
@@ -130,12 +130,12 @@ fn day(i: usize) -> Date {
 
 /// The days among the constants and their neighbours.
 fn days(constants: &Constants) -> Vec<Date> {
-    let read = constants.texts.iter().filter_map(|t| t.get(..10).and_then(|t| t.parse::<Date>().ok()));
+    let read = constants.strings.iter().filter_map(|t| t.get(..10).and_then(|t| t.parse::<Date>().ok()));
     read.flat_map(|d| [0, 1, -1].map(|n| d.saturating_add(jiff::Span::new().days(n)))).collect()
 }
 
 fn moments(constants: &Constants) -> Vec<DateTime> {
-    constants.texts.iter().filter(|t| t.len() > 10).filter_map(|t| t.replace(' ', "T").parse().ok()).collect()
+    constants.strings.iter().filter(|t| t.len() > 10).filter_map(|t| t.replace(' ', "T").parse().ok()).collect()
 }
 
 fn common_days(mood: Mood, least: usize) -> Vec<Date> {
@@ -154,7 +154,7 @@ fn times(day: Date, mood: Mood) -> Vec<DateTime> {
     times
 }
 
-// --- texts ----------------------------------------------------------------------------------------
+// --- strings ----------------------------------------------------------------------------------------
 
 /// The text as a column can hold it: blanks at the end of one that is padded mean nothing.
 fn fitted(text: &str, length: Option<u32>, fixed: bool) -> Value {
@@ -164,29 +164,29 @@ fn fitted(text: &str, length: Option<u32>, fixed: bool) -> Value {
 
 /// Each constant, a letter more, a letter less, turned round, in other letters.
 fn texts_near(constants: &Constants, mood: Mood) -> Vec<String> {
-    let mut texts = Vec::new();
-    for text in constants.texts.iter().take(8) {
+    let mut strings = Vec::new();
+    for text in constants.strings.iter().take(8) {
         let letters: Vec<char> = text.chars().collect();
         let capital = letters.iter().take(1).flat_map(|c| c.to_uppercase()).chain(letters.iter().skip(1).copied()).collect();
-        texts.extend([text.clone(), format!("{text}x"), letters[..letters.len().saturating_sub(1)].iter().collect(), capital]);
+        strings.extend([text.clone(), format!("{text}x"), letters[..letters.len().saturating_sub(1)].iter().collect(), capital]);
         if letters.len() <= 2 && letters.iter().all(|c| !c.is_alphanumeric()) {
-            texts.extend(lists(text));
+            strings.extend(lists(text));
         } else {
-            texts.push(letters.iter().rev().collect());
-            texts.extend([format!("{text}{text}mill"), format!("mill{text}")]);
+            strings.push(letters.iter().rev().collect());
+            strings.extend([format!("{text}{text}mill"), format!("mill{text}")]);
         }
-        match mood.texts {
-            Texts::Blanks => texts.extend([format!("{text} "), format!(" {text}"), format!("{text}  ")]),
-            Texts::Letters => texts.push(text.to_uppercase()),
+        match mood.strings {
+            Strings::Blanks => strings.extend([format!("{text} "), format!(" {text}"), format!("{text}  ")]),
+            Strings::Letters => strings.push(text.to_uppercase()),
             _ => {}
         }
     }
     for pattern in constants.patterns.iter().take(4) {
-        texts.extend([("", "a"), ("xy", "b"), ("Q ", "7")].map(|(run, one)| pattern.replace('%', run).replace('_', one)));
+        strings.extend([("", "a"), ("xy", "b"), ("Q ", "7")].map(|(run, one)| pattern.replace('%', run).replace('_', one)));
         let bare = pattern.trim_matches('%');
-        texts.extend([bare.to_string(), format!("z{bare}z"), bare.to_uppercase()]);
+        strings.extend([bare.to_string(), format!("z{bare}z"), bare.to_uppercase()]);
     }
-    texts
+    strings
 }
 
 /// Lists parted by a delimiter: one at either end, two together, none.
@@ -202,9 +202,9 @@ fn lists(delimiter: &str) -> Vec<String> {
     ]
 }
 
-fn texts(mood: Mood, least: usize) -> Vec<String> {
-    let odd = odd(mood.texts);
-    // Among odd texts a few plain ones are enough.
+fn strings(mood: Mood, least: usize) -> Vec<String> {
+    let odd = odd(mood.strings);
+    // Among odd strings a few plain ones are enough.
     let plain = if odd.is_empty() { WORDS.len() } else { 3 };
     let more = (0..least.saturating_sub(plain + odd.len())).map(|i| format!("{}{i}", WORDS[i % WORDS.len()]));
     odd.iter().chain(&WORDS[..plain]).map(ToString::to_string).chain(more).collect()

@@ -1,8 +1,8 @@
-//! Texts put into a template, as texts.
+//! Strings put into a template, as strings.
 
 use meaning::{Parameter, Phrase, Piece, pieces};
 
-/// A template with texts in the place of its arguments; `None` if it names one that isn't there.
+/// A template with strings in the place of its arguments; `None` if it names one that isn't there.
 pub(super) fn filled(template: &str, phrase: &'static Phrase, argument: &dyn Fn(usize, &Parameter) -> Vec<String>) -> Option<String> {
     let repeated = phrase.takes.iter().position(|t| t.repeated);
     // A part that is said of each of the repeated arguments: `:parts || :parts`, `COALESCE(:parts, '')...`.

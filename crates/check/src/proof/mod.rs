@@ -1,6 +1,6 @@
 //! The phrasebook proven on an engine: every example of every spelling, run and compared.
 //!
-//! Templates are filled here as texts, by a way of their own: what the translator does with them is
+//! Templates are filled here as strings, by a way of their own: what the translator does with them is
 //! not what proves them.
 
 mod fill;
@@ -69,7 +69,7 @@ pub fn examples_of(id: PhraseId, dialect: &Dialect) -> Vec<Example> {
         }
     }
     for spelling in phrase.hear[dialect.name as usize] {
-        // A spelling without an argument stands for it being left out.
+        // A spelling without an argument represents it being left out.
         let fitting =
             tries.iter().filter(|t| (0..phrase.takes.len()).all(|at| names(spelling, phrase.takes[at].name) || t.is_left_out(at, phrase)));
         found.extend(fitting.filter_map(|t| t.example(id, spelling, dialect, false)));
@@ -125,7 +125,7 @@ impl Try {
         }
     }
 
-    /// The argument at a place: what is tried, or what stands for it.
+    /// The argument at a place: what is tried, or what represents it.
     fn argument(&self, at: usize, phrase: &Phrase) -> &'static str {
         self.tried.get(at).copied().or(phrase.takes[at].default).unwrap_or("NULL")
     }
@@ -194,7 +194,7 @@ fn from_dual(dialect: &Dialect) -> &'static str {
     if dialect.name == DialectName::Oracle { " FROM DUAL" } else { "" }
 }
 
-/// A value of the book: `NULL`, `NULL(2)` for that of a text of two characters at most, `TRUE`, `12`,
+/// A value of the book: `NULL`, `NULL(2)` for that of a string of two characters at most, `TRUE`, `12`,
 /// `-1.5`, `'text'`, `DATE '2026-01-31'`, `inf`; `None` for anything else.
 pub fn read_value(text: &str) -> Option<Value> {
     let quoted = |t: &str| t.strip_prefix('\'').and_then(|t| t.strip_suffix('\'')).map(|t| t.replace("''", "'"));
@@ -311,7 +311,7 @@ pub fn prove(example: &Example, engine: &mut dyn Engine) -> Result<Proof, Engine
 fn is_same(wanted: &Value, got: &Value) -> bool {
     match (wanted, got) {
         (Value::Float(a), Value::Float(b)) if a.is_nan() || a.is_infinite() => a.to_bits() == b.to_bits() || (a.is_nan() && b.is_nan()),
-        // Text and number are told apart, which a comparison of results doesn't.
+        // Text and number are distinguished, which a comparison of results doesn't.
         (Value::Text(_), other) | (other, Value::Text(_)) if !matches!(other, Value::Text(_) | Value::Date(_) | Value::Timestamp(_)) => {
             false
         }

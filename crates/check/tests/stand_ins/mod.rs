@@ -16,12 +16,12 @@ pub(crate) fn verdict(pair: Pair<'_>, to: &Dialect, data: Option<&Dataset>, sche
     check(pair, &mut engines, data, schema, settings)
 }
 
-/// What the translation of a text's only query assumes.
+/// What the translation of a string's only query assumes.
 pub(crate) fn assumed(statement: &Translated) -> Vec<Assumption> {
     Assumption::of(statement, statement.place.start)
 }
 
-/// Why a text can't be read; `None` where it can.
+/// Why a string can't be read; `None` where it can.
 pub(crate) fn error_in(sql: &str, dialect: &Dialect) -> Option<String> {
     let tokens = lex(sql, dialect);
     Statements::new(sql, &tokens, dialect).find_map(|p| p.tree.err()).map(|e| e.message)

@@ -188,8 +188,8 @@ fn fits(side: &str, asked: &Dialect, engine: &dyn Engine) -> Result<(), Usage> {
     if running == asked.name || (kin.contains(&running) && kin.contains(&asked.name)) {
         return Ok(());
     }
-    let (asked, told) = (asked.name, running.title());
-    Err(Usage::new(format!("{side} is {told}, and the query there is of {}: give an engine of that dialect", asked.title())))
+    let (asked, reported) = (asked.name, running.title());
+    Err(Usage::new(format!("{side} is {reported}, and the query there is of {}: give an engine of that dialect", asked.title())))
 }
 
 /// The dialect at the version its engine runs, unless a version was asked for.

@@ -50,8 +50,8 @@ pub(super) fn show(checked: &[Checked], sides: &Sides<'_>, took: Duration) {
     println!("source: {}   target: {}   {:.1} s", sides.source.name(), sides.target.name(), took.as_secs_f64());
     for (side, settings) in ["source", "target"].into_iter().zip(&sides.settings) {
         if !settings.is_empty() {
-            let told: Vec<String> = settings.iter().map(|(name, value)| format!("{name} {value}")).collect();
-            println!("{}", show::faint(&format!("the {side}'s session: {}", told.join(", "))));
+            let reported: Vec<String> = settings.iter().map(|(name, value)| format!("{name} {value}")).collect();
+            println!("{}", show::faint(&format!("the {side}'s session: {}", reported.join(", "))));
         }
     }
     show_guesses(checked);
@@ -150,16 +150,16 @@ fn bound(binds: &[Bind]) -> String {
 
 /// What was taken for a table where no schema says.
 fn show_guesses(checked: &[Checked]) {
-    let mut told: Vec<String> = Vec::new();
+    let mut reported: Vec<String> = Vec::new();
     for table in checked.iter().flat_map(|c| &c.guessed) {
         let columns: Vec<String> = table.columns.iter().map(|c| format!("{} {}", c.name, c.data_type)).collect();
         let guess = format!("{} ({})", table.name, columns.join(", "));
-        if !told.contains(&guess) {
-            told.push(guess);
+        if !reported.contains(&guess) {
+            reported.push(guess);
         }
     }
-    if !told.is_empty() {
-        println!("{}", show::faint(&format!("guessed: {}", told.join("; "))));
+    if !reported.is_empty() {
+        println!("{}", show::faint(&format!("guessed: {}", reported.join("; "))));
     }
 }
 
@@ -253,17 +253,17 @@ fn show_not_reached(checked: &[Checked], shared: usize) {
 
 /// Each assumption once, with data that breaks it, and how many queries make it.
 fn show_examples(checked: &[Checked], sides: &Sides<'_>, shared: usize) {
-    let mut told: Vec<&str> = Vec::new();
+    let mut reported: Vec<&str> = Vec::new();
     for one in checked.iter().filter(|c| c.verdict.kind == VerdictKind::Agree) {
         for (code, _) in &one.verdict.examples {
-            if told.contains(code) {
+            if reported.contains(code) {
                 continue;
             }
             let same = |c: &&Checked| c.verdict.kind == VerdictKind::Agree && c.verdict.assuming.contains(code);
             let queries = checked.iter().filter(same).count();
             let found =
                 checked.iter().filter(same).find_map(|c| Some((c, c.verdict.examples.iter().find(|(o, _)| o == code)?.1.as_ref()?)));
-            told.push(code);
+            reported.push(code);
             match found {
                 Some((other, found)) => show_example(other, code, found, queries, sides, shared),
                 None => println!("\nassuming {code}: no data was found that breaks it and makes a difference"),

@@ -19,7 +19,7 @@ pub(super) struct Probed {
     query: String,
     code: &'static str,
     took: Duration,
-    /// How many rows break the assumption, and some of them; else why it can't be told.
+    /// How many rows break the assumption, and some of them; else why it can't be found out.
     broken: Result<(i64, ResultSet), String>,
 }
 
@@ -49,7 +49,7 @@ fn ask(probe: &Probe, source: &mut dyn Engine) -> Result<(i64, ResultSet), Strin
         Some(other) => other.to_string().parse().map_err(|_| format!("the count is {other}"))?,
         None => 0,
     };
-    // The count stands where the rows can't be shown.
+    // The count is where the rows can't be shown.
     let sample = if count > 0 { source.query(&probe.sample, SHOWN).unwrap_or_default() } else { ResultSet::default() };
     Ok((count, sample))
 }
@@ -66,7 +66,7 @@ pub(super) fn show(probed: &[Probed], source: &dyn Engine) {
         let found = match &one.broken {
             Ok((0, _)) => Cell::new("holds").fg(Color::Green),
             Ok((count, _)) => Cell::new(format!("broken by {}", show::count(usize::try_from(*count).unwrap_or(0), "row"))).fg(Color::Red),
-            Err(why) => Cell::new(format!("can't be told: {why}")).fg(Color::Yellow),
+            Err(why) => Cell::new(format!("can't be found out: {why}")).fg(Color::Yellow),
         };
         table.add_row(vec![Cell::new(&one.query), Cell::new(one.code), found, Cell::new(format!("{} ms", one.took.as_millis()))]);
     }

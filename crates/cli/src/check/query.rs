@@ -16,7 +16,7 @@ use crate::{Usage, show};
 
 /// A query to check: the source's text, the target's if there is one.
 pub(super) struct Query {
-    /// The file it stands in.
+    /// The file it is in.
     pub(super) input: Rc<Input>,
     pub(super) line: usize,
     /// The text that is run: the statement, behind the variables declared before it.
@@ -70,7 +70,7 @@ pub(super) fn translated(inputs: &[Rc<Input>], arguments: &CheckArguments, from:
 }
 
 /// Queries are compared by their rows, changes of data by the tables afterwards; statements that
-/// could not be read are told of.
+/// could not be read are reported.
 pub(crate) fn is_checked(statement: &Translated) -> bool {
     matches!(statement.class, StatementClass::Query | StatementClass::Change | StatementClass::Unreadable)
 }
@@ -141,7 +141,7 @@ pub(super) fn paired(inputs: &[Rc<Input>], against: &Path, from: &Dialect, to: &
     Ok(ours.into_iter().zip(theirs).map(|(ours, theirs)| query(ours, theirs)).collect())
 }
 
-/// The queries and changes of a text and where they begin.
+/// The queries and changes of a string and where they begin.
 fn queries_in(text: &str, dialect: &Dialect) -> Vec<(usize, String)> {
     let tokens = lex(text, dialect);
     Statements::new(text, &tokens, dialect)

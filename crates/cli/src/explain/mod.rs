@@ -39,7 +39,7 @@ pub(crate) fn command(word: &str) -> Done {
     Ok(Ending::default())
 }
 
-/// The phrases that a word stands for, each with the dialects in which it does; all of them for the
+/// The phrases that a word represents, each with the dialects in which it does; all of them for the
 /// name of a phrase.
 fn phrases_of(word: &str) -> Vec<(&'static Phrase, Vec<DialectName>)> {
     let word = word.trim().trim_end_matches("()");

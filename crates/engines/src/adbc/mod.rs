@@ -50,7 +50,7 @@ impl AdbcEngine {
         let load = |version| ManagedDriver::load_dynamic_from_filename(&driver.library, entrypoint, version);
         // Older drivers know revision 1.0.0 only, which can't cancel.
         let mut manager = load(AdbcVersion::V110).or_else(|_| load(AdbcVersion::V100)).map_err(|e| {
-            let advice = "is it a driver of ADBC, for this machine? The name of its entry point is told by ?entrypoint=NAME";
+            let advice = "is it a driver of ADBC, for this machine? The name of its entry point is given by ?entrypoint=NAME";
             let name = driver.entrypoint.as_deref().unwrap_or("AdbcDriverInit");
             let message = explain(&e);
             let what = if message.contains("symbol") { format!("the library has no entry point {name}") } else { message };
@@ -196,7 +196,7 @@ impl Connection {
     }
 }
 
-/// The SQLSTATE, or the word that stands for an error in the message: `[DIVIDE_BY_ZERO] ..`.
+/// The SQLSTATE, or the word that represents an error in the message: `[DIVIDE_BY_ZERO] ..`.
 fn code(error: &adbc_core::error::Error, message: &str) -> Option<String> {
     let class = message.find('[').and_then(|at| message[at + 1..].split_once(']')).map(|(class, _)| class);
     let is_class = |c: &str| !c.is_empty() && c.chars().all(|x| x.is_ascii_uppercase() || matches!(x, '_' | '.') || x.is_ascii_digit());

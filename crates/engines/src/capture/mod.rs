@@ -14,7 +14,7 @@ use crate::{Engine, EngineError};
 /// What is captured.
 #[derive(Debug, Clone, Default)]
 pub struct CaptureOptions {
-    /// Tables, views and functions by name: `*` stands for any characters, `?` for one. `SCHEMA.NAME` looks
+    /// Tables, views and functions by name: `*` represents any characters, `?` for one. `SCHEMA.NAME` looks
     /// into another schema. Empty for all of the current one.
     pub patterns: Vec<String>,
     /// Rows sampled a table; 0 for none.
@@ -126,7 +126,7 @@ pub(crate) fn exact_name(name: &str, dialect: &Dialect) -> String {
     quote_name(name, &Spelling::of(dialect))
 }
 
-/// What the catalog told of one table.
+/// What the catalog reported of one table.
 #[derive(Debug, Default)]
 struct TableFound {
     name: String,
@@ -267,7 +267,7 @@ impl Asking<'_> {
         Ok(())
     }
 
-    /// The tables as our own reader reads the DDL; what it can't read is told.
+    /// The tables as our own reader reads the DDL; what it can't read is reported.
     fn tables(&self, captured: &mut Captured) -> Vec<Table> {
         let (catalog, errors) = Catalog::sound_ddl(&captured.ddl, &self.dialect);
         captured.remarks.extend(errors.iter().map(|e| format!("a table of the captured schema can't be read back: {e}")));

@@ -1,4 +1,4 @@
-//! Rows of each table, with the rows they refer to: joins of a sample still find their partners.
+//! Rows of each table, with the rows they refer to: so that joins of a sample find rows.
 
 use std::collections::HashSet;
 

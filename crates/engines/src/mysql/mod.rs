@@ -188,12 +188,12 @@ fn kill_query(opts: &Opts, id: u32) {
 fn dialect_of(version: &str) -> Dialect {
     let name = if version.contains("MariaDB") { DialectName::Mariadb } else { DialectName::Mysql };
     let mut dialect = Dialect::newest(name);
-    // Old clients are told that a MariaDB is a 5.5.5 first.
+    // Old clients are reported that a MariaDB is a 5.5.5 first.
     dialect.set_server_version(version.strip_prefix("5.5.5-").unwrap_or(version));
     dialect
 }
 
-/// `... near 'TEXT' at line 1`: where the text stands.
+/// `... near 'TEXT' at line 1`: where the text is.
 fn place(sql: &str, message: &str) -> Option<(usize, usize)> {
     let (_, near) = message.split_once("near '")?;
     let (text, _) = near.rsplit_once("' at line")?;

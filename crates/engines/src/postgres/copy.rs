@@ -21,7 +21,7 @@ pub(super) fn rows(client: &mut Client, table: &str, rows: &[Row]) -> Result<(),
             field(value, &mut line);
         }
         line.push('\n');
-        // What goes wrong on the way is told by finish, in the server's words.
+        // What goes wrong on the way is given by finish, in the server's words.
         if writer.write_all(line.as_bytes()).is_err() {
             break;
         }

@@ -48,13 +48,13 @@ impl PostgresEngine {
         let unreachable = |message: String| EngineError::Unreachable { engine: shown.clone(), message };
         let said = Arc::new(Mutex::new(Vec::new()));
         let mut config: Config = server.url.as_str().parse().map_err(|e: ::postgres::Error| unreachable(explain(&e)))?;
-        let told = Arc::clone(&said);
+        let reported = Arc::clone(&said);
         config.connect_timeout(CONNECT_TIMEOUT).application_name("inland-ferry").notice_callback(move |notice| {
             let is_warning = notice.parsed_severity() == Some(Severity::Warning);
             if is_warning {
                 let warning =
                     Warning { code: Some(notice.code().code().to_string()), message: notice.message().to_string(), spoils: false };
-                told.lock().unwrap_or_else(PoisonError::into_inner).push(warning);
+                reported.lock().unwrap_or_else(PoisonError::into_inner).push(warning);
             }
         });
         let mut client = connect(config, &server.tls).map_err(|e| refused(&shown, e))?;
@@ -222,7 +222,7 @@ fn dialect_of(version: &str) -> Dialect {
     dialect
 }
 
-/// A place in characters, from 1, as bytes; the word that stands there.
+/// A place in characters, from 1, as bytes; the word that is there.
 fn place(sql: &str, at: usize) -> Option<(usize, usize)> {
     let start = sql.char_indices().nth(at.checked_sub(1)?)?.0;
     Some(word_at(sql, start))

@@ -8,14 +8,14 @@ use super::when::{Order, ValueClass};
 /// The words for true and false that every dialect reads which reads more than the two.
 const TRUTHS: [&str; 10] = ["true", "t", "yes", "y", "1", "false", "f", "no", "n", "0"];
 
-/// A number in digits, for those that match texts.
+/// A number in digits, for those that match strings.
 const NUMBER: &str = "^ *[-+]?([0-9]+([.][0-9]*)?|[.][0-9]+) *$";
 
 /// A whole number in digits.
 const WHOLE: &str = "^ *[-+]?[0-9]+ *$";
 
 impl ValueClass {
-    /// Whether a value is of the class. Widths aren't told by a value alone.
+    /// Whether a value is of the class. Widths aren't reported by a value alone.
     pub fn holds(self, value: &Value) -> bool {
         let text = || if let Value::Text(text) = value { Some(&**text) } else { None };
         match self {
@@ -58,7 +58,7 @@ impl ValueClass {
             },
             ValueClass::Fraction if dialect == Sqlite => format!("({text}) <> CAST(({text}) AS INTEGER)"),
             ValueClass::Fraction => format!("({text}) <> FLOOR({text})"),
-            // More bytes than characters; SQL Server's texts have two bytes a character or one.
+            // More bytes than characters; SQL Server's strings have two bytes a character or one.
             ValueClass::BeyondAscii => match dialect {
                 Oracle => format!("LENGTHB({text}) <> LENGTH({text})"),
                 SqlServer => format!("({text}) COLLATE Latin1_General_BIN2 LIKE N'%[^ -~]%'"),
@@ -146,9 +146,9 @@ impl ValueClass {
 
     /// Values of the class, for data that is to meet it; none where a value alone isn't of it.
     pub fn examples(self) -> Vec<Value> {
-        let texts = |all: &[&str]| all.iter().map(|t| Value::text(*t)).collect();
+        let strings = |all: &[&str]| all.iter().map(|t| Value::text(*t)).collect();
         match self {
-            ValueClass::Empty => texts(&[""]),
+            ValueClass::Empty => strings(&[""]),
             ValueClass::NoUtf8 => vec![Value::Binary(vec![0xff, b'A'].into())],
             ValueClass::Number(order, number) => vec![Value::Integer(match order {
                 Order::Less => number - 1,
@@ -160,15 +160,15 @@ impl ValueClass {
                 vec![Value::text("quay ".repeat(20).chars().take(usize::try_from(length).unwrap_or(0)).collect::<String>())]
             }
             ValueClass::Fraction => vec![Value::Float(1.5), Value::Float(-2.5)],
-            ValueClass::BeyondAscii => texts(&["wéir", "ÉTAGE"]),
-            ValueClass::Backslash => texts(&["a\\b", "\\%"]),
-            ValueClass::Bracket => texts(&["[q]uay"]),
-            ValueClass::TrailingBlank => texts(&["quay "]),
-            ValueClass::LineEnd => texts(&["quay\n"]),
-            ValueClass::Letters => texts(&["Quay"]),
-            ValueClass::NoNumber => texts(&["quay", "12x", ""]),
-            ValueClass::NoInteger => texts(&["3.5", "", "12x"]),
-            ValueClass::NoTruth => texts(&["maybe", ""]),
+            ValueClass::BeyondAscii => strings(&["wéir", "ÉTAGE"]),
+            ValueClass::Backslash => strings(&["a\\b", "\\%"]),
+            ValueClass::Bracket => strings(&["[q]uay"]),
+            ValueClass::TrailingBlank => strings(&["quay "]),
+            ValueClass::LineEnd => strings(&["quay\n"]),
+            ValueClass::Letters => strings(&["Quay"]),
+            ValueClass::NoNumber => strings(&["quay", "12x", ""]),
+            ValueClass::NoInteger => strings(&["3.5", "", "12x"]),
+            ValueClass::NoTruth => strings(&["maybe", ""]),
             ValueClass::Any | ValueClass::Null | ValueClass::Whole | ValueClass::Text | ValueClass::WiderThan(_) => Vec::new(),
         }
     }

@@ -13,7 +13,7 @@ use syntax::{DialectName, WordTable, nearest};
 use super::template::Template;
 use super::{PhraseId, phrases};
 
-/// What stands at one place of a call that is heard.
+/// What is at one place of a call that is heard.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Slot {
     /// The argument of this place among those the phrase takes.
@@ -33,7 +33,7 @@ pub struct Heard {
     pub id: PhraseId,
     /// How it must be spelled.
     pub form: CallForm,
-    /// What stands in its parentheses.
+    /// What is in its parentheses.
     pub slots: Vec<Slot>,
 }
 
@@ -135,7 +135,7 @@ fn slot(expr: &'static Expr<Spelled>, repeats: bool, id: PhraseId) -> Option<Slo
     }
 }
 
-/// No argument stands twice.
+/// No argument is twice.
 fn differ(slots: &[Slot]) -> bool {
     slots.iter().enumerate().all(|(i, slot)| !matches!(slot, Slot::Argument(_)) || !slots[..i].contains(slot))
 }
@@ -188,7 +188,7 @@ pub fn named_calls(dialect: DialectName, name: &str, id: PhraseId) -> impl Itera
     heard.iter().filter(move |h| h.id == id)
 }
 
-/// With how many arguments a function of this name is heard; 99 stands for any number more.
+/// With how many arguments a function of this name is heard; 99 represents any number more.
 pub fn argument_counts(dialect: DialectName, name: &str) -> Vec<usize> {
     let heard = ear(dialect).calls.get(name.to_uppercase().as_str()).map_or(&[][..], Vec::as_slice);
     let mut counts: Vec<usize> = heard.iter().map(|h| h.slots.len()).collect();

@@ -1,4 +1,4 @@
-//! A file of the phrasebook as it stands in TOML.
+//! A file of the phrasebook as it is in TOML.
 //!
 //! The build script reads the book's own files with this, the program those of a user.
 
@@ -183,7 +183,7 @@ pub struct FileError {
     pub message: String,
 }
 
-/// Reads a file and checks what can be told from it alone.
+/// Reads a file and checks what can be reported from it alone.
 pub fn read(text: &str) -> Result<BookFile, FileError> {
     let file: BookFile = toml::from_str(text).map_err(|e| FileError {
         line: e.span().map_or(1, |s| line_of(text, &s)),
@@ -266,9 +266,9 @@ impl PhraseEntry {
 pub struct Parameter {
     pub name: String,
     pub kind: String,
-    /// What stands for it where it isn't written.
+    /// What represents it where it isn't written.
     pub default: Option<String>,
-    /// It stands for all arguments that are left.
+    /// It represents all arguments that are left.
     pub repeated: bool,
 }
 

@@ -58,20 +58,20 @@ pub enum Fit {
 impl ArgumentKind {
     /// Whether a value of `data_type` is what this takes.
     pub fn fit(self, data_type: &DataType) -> Fit {
-        let told = |yes: bool| if yes { Fit::Yes } else { Fit::No };
+        let reported = |yes: bool| if yes { Fit::Yes } else { Fit::No };
         match (self, data_type) {
             (ArgumentKind::Any, _) => Fit::Yes,
             (_, DataType::Unknown) => Fit::Maybe,
-            (ArgumentKind::String | ArgumentKind::Regex | ArgumentKind::Replacement, t) => told(t.is_text()),
-            (ArgumentKind::Integer, t) => told(matches!(t, DataType::Integer(_))),
-            (ArgumentKind::LongInteger, t) => told(matches!(t, DataType::Integer(bits) if *bits > 32)),
-            (ArgumentKind::Decimal, t) => told(matches!(t, DataType::Decimal(_) | DataType::Float(_))),
-            (ArgumentKind::Float, t) => told(matches!(t, DataType::Float(_))),
-            (ArgumentKind::Number, t) => told(t.is_numeric()),
-            (ArgumentKind::Boolean | ArgumentKind::Condition, t) => told(*t == DataType::Boolean),
-            (ArgumentKind::Date, t) => told(*t == DataType::Date),
-            (ArgumentKind::Timestamp, t) => told(matches!(t, DataType::Timestamp(_) | DataType::TimestampZoned)),
-            (ArgumentKind::Binary, t) => told(*t == DataType::Binary),
+            (ArgumentKind::String | ArgumentKind::Regex | ArgumentKind::Replacement, t) => reported(t.is_text()),
+            (ArgumentKind::Integer, t) => reported(matches!(t, DataType::Integer(_))),
+            (ArgumentKind::LongInteger, t) => reported(matches!(t, DataType::Integer(bits) if *bits > 32)),
+            (ArgumentKind::Decimal, t) => reported(matches!(t, DataType::Decimal(_) | DataType::Float(_))),
+            (ArgumentKind::Float, t) => reported(matches!(t, DataType::Float(_))),
+            (ArgumentKind::Number, t) => reported(t.is_numeric()),
+            (ArgumentKind::Boolean | ArgumentKind::Condition, t) => reported(*t == DataType::Boolean),
+            (ArgumentKind::Date, t) => reported(*t == DataType::Date),
+            (ArgumentKind::Timestamp, t) => reported(matches!(t, DataType::Timestamp(_) | DataType::TimestampZoned)),
+            (ArgumentKind::Binary, t) => reported(*t == DataType::Binary),
         }
     }
 }
@@ -83,9 +83,9 @@ pub struct Parameter {
     pub name: &'static str,
     /// What it takes.
     pub kind: ArgumentKind,
-    /// What stands for it where it isn't written, as a constant.
+    /// What represents it where it isn't written, as a constant.
     pub default: Option<&'static str>,
-    /// It stands for all arguments that are left.
+    /// It represents all arguments that are left.
     pub repeated: bool,
 }
 
@@ -122,7 +122,7 @@ pub struct Phrase {
 }
 
 impl Phrase {
-    /// What stands before the point of its name: `text` of `text.upper`.
+    /// What precedes the point of its name: `text` of `text.upper`.
     pub fn area(&self) -> &'static str {
         self.id.split('.').next().unwrap_or(self.id)
     }
@@ -171,7 +171,7 @@ pub struct Say {
     pub exact: bool,
 }
 
-/// An example, with the class of inputs it stands for.
+/// An example, with the class of inputs it represents.
 #[derive(Debug)]
 pub struct Edge {
     /// The class in the book's words; empty for an ordinary example.
@@ -201,11 +201,11 @@ impl Edge {
     }
 }
 
-/// A result of the book as people are told of it.
+/// A result of the book as people are reported it.
 pub fn in_words(result: &'static str) -> &'static str {
     match result {
         "*" => "a value",
-        "cut" => "as much of it as a text can hold",
+        "cut" => "as much of it as a string can hold",
         "error" => "an error",
         result => result,
     }

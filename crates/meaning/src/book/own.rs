@@ -72,7 +72,7 @@ fn clash(phrase: &Phrase, others: &[Phrase]) -> Option<(&'static str, &'static s
     None
 }
 
-/// Texts of a user's file live as long as the program.
+/// Strings of a user's file live as long as the program.
 fn kept(text: impl Into<String>) -> &'static str {
     Box::leak(text.into().into_boxed_str())
 }

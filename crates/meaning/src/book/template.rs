@@ -46,12 +46,12 @@ impl Template {
         Template { tree: Box::leak(Box::new(tree)), tests_null }
     }
 
-    /// The name of the argument that `expr` stands for, if it is one of a template's.
+    /// The name of the argument that `expr` represents, if it is one of a template's.
     pub fn argument(expr: &Expr<Spelled>) -> Option<&str> {
         expr.as_name().and_then(|ident| ident.text.strip_prefix(MARK))
     }
 
-    /// How often an argument stands in it.
+    /// How often an argument is in it.
     pub fn uses(&self, name: &str) -> usize {
         let mut count = 0;
         self.tree.any(&mut |e| {
@@ -102,7 +102,7 @@ mod tests {
                 for sql in said.chain(phrase.hear[dialect as usize].iter().copied()) {
                     let template = Template::read(sql, dialect);
                     assert!(template.is_some(), "{} in {dialect} can't be read: {sql}", phrase.id);
-                    // Words inside a call are places in a text, which is gone.
+                    // Words inside a call are places in a string, which is gone.
                     let has_words = |t: Template| {
                         t.tree.any(&mut |e| matches!(&e.kind, ExprKind::Call(c) if c.tail.as_ref().is_some_and(|t| t.clauses.is_some())))
                     };

@@ -9,7 +9,7 @@ use std::cmp::Ordering;
 pub enum ArgumentKind {
     /// Any value.
     Any,
-    /// A text.
+    /// A string.
     String,
     /// A whole number.
     Integer,
@@ -110,31 +110,31 @@ pub enum ValueClass {
     NoUtf8,
     /// A number that lies so to another.
     Number(Order, i64),
-    /// A text of a length that lies so to a number.
+    /// A string of a length that lies so to a number.
     Length(Order, i64),
     /// A whole number.
     Whole,
     /// A number with a fraction.
     Fraction,
-    /// A text where a number is expected.
+    /// A string where a number is expected.
     Text,
-    /// A text with a character beyond ASCII.
+    /// A string with a character beyond ASCII.
     BeyondAscii,
-    /// A text with a backslash.
+    /// A string with a backslash.
     Backslash,
-    /// A text with an opening bracket.
+    /// A string with an opening bracket.
     Bracket,
-    /// A text that ends in a blank.
+    /// A string that ends in a blank.
     TrailingBlank,
-    /// A text whose last character ends a line.
+    /// A string whose last character ends a line.
     LineEnd,
-    /// A text with a letter.
+    /// A string with a letter.
     Letters,
-    /// A text that is no number.
+    /// A string that is no number.
     NoNumber,
-    /// A text that is no whole number in digits.
+    /// A string that is no whole number in digits.
     NoInteger,
-    /// A text that is none of the words for true and false.
+    /// A string that is none of the words for true and false.
     NoTruth,
     /// A value that doesn't fit the type of the argument of this place.
     WiderThan(usize),
@@ -148,7 +148,7 @@ const WORDS: [(&str, ValueClass); 16] = [
     ("= ''", ValueClass::Empty),
     ("is an integer", ValueClass::Whole),
     ("has a fraction", ValueClass::Fraction),
-    ("is a text", ValueClass::Text),
+    ("is a string", ValueClass::Text),
     ("is not ASCII", ValueClass::BeyondAscii),
     ("holds a backslash", ValueClass::Backslash),
     ("holds a bracket", ValueClass::Bracket),
@@ -170,7 +170,7 @@ pub enum Guard {
     Never(ValueClass),
     /// It is written out.
     Constant,
-    /// It is what stands for it where it isn't written.
+    /// It is what represents it where it isn't written.
     Default,
     /// It is of a type.
     Typed(ArgumentKind),

@@ -116,7 +116,7 @@ impl Compiler<'_> {
             };
             arguments = arguments.into_iter().map(|a| self.converted(a, &to)).collect();
         } else if let Typing::Common = function.result {
-            // Among texts and numbers MariaDB compares as numbers (seen on MariaDB 10.11).
+            // Among strings and numbers MariaDB compares as numbers (seen on MariaDB 10.11).
             let mixed = arguments.iter().any(|a| a.ty.is_text()) && arguments.iter().any(|a| a.ty.is_numeric());
             if mixed && self.dialect() == DialectName::Mariadb {
                 arguments = arguments.into_iter().map(|a| self.converted(a, &Type::Float)).collect();
@@ -142,7 +142,7 @@ impl Compiler<'_> {
         Ok(Typed::new(code, result))
     }
 
-    /// The collation by which a function compares its texts.
+    /// The collation by which a function compares its strings.
     fn collation_of(&self, types: &[Type]) -> crate::behaviour::Collation {
         types.iter().filter_map(Type::as_text).find_map(|t| t.collation).unwrap_or(self.behaviour.collation)
     }
@@ -377,7 +377,7 @@ impl Compiler<'_> {
                 let to = Type::Text(TextType { fixed: text.fixed, ..*text });
                 super::cast::explicit(b, &to, false)
             }
-            // Oracle: any text will do beside a text.
+            // Oracle: any text will do beside a string.
             (Type::Text(_), _) => self.converted(b, &Type::TEXT).code,
             _ => match b.code {
                 Code::Constant(Value::Null) => Code::Constant(Value::Null),
@@ -495,7 +495,7 @@ impl Compiler<'_> {
             return Ok(typed);
         }
         let plain = Call { tail: None, ..call.clone() };
-        // CHAR(113 USING utf8mb4): texts here are of that character set.
+        // CHAR(113 USING utf8mb4): strings here are of that character set.
         if name == "CHAR" && words.first().is_some_and(|w| w == "USING") {
             return self.call(&plain);
         }

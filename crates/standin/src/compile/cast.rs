@@ -59,7 +59,7 @@ impl Compiler<'_> {
                 return Err(Failure::unknown("a cast with a format"));
             }
         }
-        // A literal cast to a text of the same length keeps being one value, not a literal.
+        // A literal cast to a string of the same length keeps being one value, not a literal.
         let ty = match &to {
             Type::Text(text) => {
                 Type::Text(TextType { collation: text.collation.or(operand.ty.as_text().and_then(|t| t.collation)), ..*text })
@@ -102,9 +102,9 @@ impl Compiler<'_> {
                 }
             }
             DialectName::Oracle => match to {
-                Type::Text(text) if text.length == Some(0) => return Err(Failure::invalid("a text of no length").with_code("ORA-01723")),
+                Type::Text(text) if text.length == Some(0) => return Err(Failure::invalid("a string of no length").with_code("ORA-01723")),
                 Type::Text(text) if text.length.is_some_and(|n| n > if text.fixed { 2000 } else { 4000 }) => {
-                    return Err(Failure::invalid("a text longer than 4000 bytes").with_code("ORA-00910"));
+                    return Err(Failure::invalid("a string longer than 4000 bytes").with_code("ORA-00910"));
                 }
                 Type::Decimal(_, scale) if !(-84..=127).contains(scale) => {
                     return Err(Failure::invalid("NUMBER has a scale of -84 to 127").with_code("ORA-01728"));

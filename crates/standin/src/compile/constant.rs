@@ -197,7 +197,7 @@ impl Compiler<'_> {
     }
 }
 
-/// The type of a text literal: as long as it is.
+/// The type of a string literal: as long as it is.
 fn literal_type(text: &str, national: bool) -> Type {
     Type::Text(TextType { length: Some((text.chars().count() as u32).max(1)), literal: true, national, ..TextType::default() })
 }

@@ -130,8 +130,7 @@ impl Compiler<'_> {
             }
             ExprKind::AtTimeZone(inner, zone) => self.at_time_zone(inner, zone.as_deref()),
             ExprKind::OuterMark(_) => {
-                Err(Failure::invalid("(+) stands only in WHERE, beside a column")
-                    .coded(self.dialect(), &[(DialectName::Oracle, "ORA-30563")]))
+                Err(Failure::invalid("(+) is only in WHERE, beside a column").coded(self.dialect(), &[(DialectName::Oracle, "ORA-30563")]))
             }
             ExprKind::Default => Err(Failure::unknown("DEFAULT as a value")),
             ExprKind::Lambda(_) => Err(Failure::unknown("lambdas")),
@@ -377,7 +376,7 @@ impl Compiler<'_> {
         Ok(Code::Compare(comparison, Box::new((Code::Row(left), Code::Row(right))), rule))
     }
 
-    /// SQLite: a column of numbers makes a number of a text beside it, a column of texts a text.
+    /// SQLite: a column of numbers makes a number of a string beside it, a column of strings a string.
     fn affine(&self, a: Typed, b: Typed) -> (Code, Code) {
         // Only a column and a CAST have an affinity.
         let own = |t: Typed| if matches!(t.code.bare(), Code::Slot(..) | Code::Convert(_)) { t } else { Typed::new(t.code, Type::Any) };

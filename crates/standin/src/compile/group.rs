@@ -309,7 +309,7 @@ fn same_at(code: &Code, key: &Code, depth: usize) -> bool {
 }
 
 impl AggregatePlan {
-    /// Whether an aggregate stands in its arguments.
+    /// Whether an aggregate is in its arguments.
     fn nests(&self) -> bool {
         let mut found = false;
         self.clone().walk(0, &mut |code, _| {

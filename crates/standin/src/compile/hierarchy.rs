@@ -25,7 +25,7 @@ pub(super) struct Parts {
     paths: Vec<(Code, Type, Code)>,
 }
 
-/// Where a hidden column stands behind the `columns` of FROM.
+/// Where a hidden column follows the `columns` of FROM.
 pub(super) fn placed(at: usize, columns: usize, extra: usize, priors: usize, roots: usize) -> usize {
     let base = columns + HIERARCHY_COLUMNS;
     if at >= PATH {
@@ -127,7 +127,7 @@ impl Parts {
     /// The plan over rows of `columns` columns; hidden columns get their places later.
     pub(super) fn plan(self, columns: usize, place: Place) -> HierarchyPlan {
         let condition = self.condition.unwrap_or(Code::Constant(values::Value::Null));
-        // What stands in the condition tells a row from those above it.
+        // What is in the condition tells a row from those above it.
         let mut watched = Vec::new();
         condition.clone().walk(0, &mut |code, depth| {
             if let Code::Slot(d, at) = code

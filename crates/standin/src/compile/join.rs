@@ -316,7 +316,7 @@ fn table_name(table: &TableRef<Spelled>) -> Option<&Ident> {
     }
 }
 
-/// Whether `(+)` stands in a condition.
+/// Whether `(+)` is in a condition.
 pub(super) fn has_mark(expr: &Expr<Spelled>) -> bool {
     expr.any(&mut |e| matches!(e.kind, ExprKind::OuterMark(_)))
 }

@@ -22,7 +22,7 @@ impl Compiler<'_> {
         }
     }
 
-    /// MySQL: what was written; a text literal's column has the text as its name.
+    /// MySQL: what was written; a string literal's column has the text as its name.
     pub(super) fn text_label(&self, expr: &Expr<Spelled>) -> String {
         syntax::label(expr, self.text(expr.span), &self.behaviour.spelling, 0).unwrap_or_default()
     }

@@ -44,7 +44,7 @@ struct InSight {
     ty: Type,
     /// Merged into another by USING: not shown by a bare star, not found by its bare name.
     merged: bool,
-    /// It stands for both sides of a USING: a qualifier is an error with this code (Oracle).
+    /// It represents both sides of a USING: a qualifier is an error with this code (Oracle).
     shared: Option<String>,
     /// The table it is a column of, and its place there.
     origin: Option<(String, usize)>,
@@ -66,7 +66,7 @@ struct Scope {
     aliases: Vec<(String, Typed)>,
 }
 
-/// Where in a block an expression stands.
+/// Where in a block an expression is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 enum Clause {
     From,
@@ -225,7 +225,7 @@ impl<'a> Compiler<'a> {
         tokens.iter().map(|t| t.text(&self.source.sql)).collect()
     }
 
-    /// An expression that stands among words kept verbatim.
+    /// An expression that is among words kept verbatim.
     fn verbatim_expr(&self, first: u32, end: u32) -> Outcome<Expr<Spelled>> {
         let mut tokens: Vec<syntax::Token> = self.source.tokens.get(first as usize..end as usize).unwrap_or(&[]).to_vec();
         let Some(last) = tokens.last().copied() else { return Err(Failure::unknown("this clause")) };
@@ -261,7 +261,7 @@ impl<'a> Compiler<'a> {
 
     // --- comparing -----------------------------------------------------------------------------
 
-    /// The collation by which texts of a type are compared alone (grouping, sorting).
+    /// The collation by which strings of a type are compared alone (grouping, sorting).
     fn collation(&self, ty: &Type) -> Collation {
         match ty.as_text() {
             Some(text) => text.collation.unwrap_or(self.behaviour.collation),
@@ -322,7 +322,7 @@ impl<'a> Compiler<'a> {
     }
 }
 
-/// Whether a value must change to be of another type: texts only if it gets another length rule.
+/// Whether a value must change to be of another type: strings only if it gets another length rule.
 fn needs_conversion(from: &Type, to: &Type) -> bool {
     if from == to || to.is_open() {
         return false;

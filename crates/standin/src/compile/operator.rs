@@ -94,7 +94,7 @@ impl Compiler<'_> {
         self.arithmetic(arithmetic, a, b)
     }
 
-    /// SQL Server's `+` joins when both sides are texts, or one is and the other is NULL.
+    /// SQL Server's `+` joins when both sides are strings, or one is and the other is NULL.
     fn joins_texts(&self, a: &Type, b: &Type) -> bool {
         self.dialect() == DialectName::SqlServer
             && ((a.is_text() && (b.is_text() || *b == Type::Null)) || (b.is_text() && *a == Type::Null))
@@ -139,7 +139,7 @@ impl Compiler<'_> {
             && !b.ty.is_open()
             && a.ty.family() != Family::Binary
         {
-            return Err(Failure::invalid("|| wants a text on one side").coded(self.dialect(), &[(DialectName::Postgres, "42883")]));
+            return Err(Failure::invalid("|| wants a string on one side").coded(self.dialect(), &[(DialectName::Postgres, "42883")]));
         }
         Ok(self.joined(self.unpadded(a), self.unpadded(b)))
     }
@@ -182,7 +182,7 @@ impl Compiler<'_> {
         Ok(Typed::new(code, result))
     }
 
-    /// SQL Server reads a text as the other side's type: '5.5' beside a whole number is an error.
+    /// SQL Server reads a string as the other side's type: '5.5' beside a whole number is an error.
     fn sql_server_operand(&self, operand: Typed, other: &Type, result: &Type) -> Typed {
         if !operand.ty.is_text() && !matches!(operand.ty, Type::Binary { .. }) {
             return operand;

@@ -163,7 +163,7 @@ impl Compiler<'_> {
             }
         }
         let mut step = step.converted_to(types);
-        // MySQL: a text wider than the first part's is an error.
+        // MySQL: a string wider than the first part's is an error.
         if self.dialect() == DialectName::Mysql {
             for (at, ty) in types.iter().enumerate() {
                 if let Type::Text(text) = ty
@@ -313,7 +313,7 @@ fn reads_table(table: &TableRef<Spelled>, name: &str) -> bool {
     }
 }
 
-/// Whether the table stands where an outer join may leave it out.
+/// Whether the table is where an outer join may leave it out.
 fn on_missing_side(table: &TableRef<Spelled>, name: &str, missing: bool) -> bool {
     match &table.kind {
         TableKind::Join(join) => {

@@ -153,7 +153,7 @@ impl Compiler<'_> {
                 return Err(Failure::new(FailureKind::Syntax, "a query needs FROM").with_code("ORA-00923"));
             }
             if select.items.len() > 1 && select.items.iter().any(bare_star) {
-                return Err(Failure::new(FailureKind::Syntax, "* stands alone or takes a table's name").with_code("ORA-00923"));
+                return Err(Failure::new(FailureKind::Syntax, "* is alone or takes a table's name").with_code("ORA-00923"));
             }
         }
         let refused = [(select.into.is_some(), "SELECT INTO"), (select.trailing.is_some(), "this clause behind the block")];
@@ -266,7 +266,7 @@ impl Compiler<'_> {
         let typed = self.expr(expr)?;
         let codes: Codes = &[(DialectName::SqlServer, "Msg 4145"), (DialectName::Oracle, "ORA-00920")];
         if value && typed.ty != Type::Boolean && self.is(&[DialectName::SqlServer, DialectName::Oracle]) {
-            return Err(self.placed(Failure::invalid("a value stands where a condition is wanted").coded(self.dialect(), codes), expr.span));
+            return Err(self.placed(Failure::invalid("a value is where a condition is wanted").coded(self.dialect(), codes), expr.span));
         }
         if value && !matches!(typed.ty, Type::Boolean | Type::Any | Type::Null) && self.is(&[DialectName::Postgres, DialectName::Bigquery])
         {
@@ -288,12 +288,12 @@ impl Compiler<'_> {
         let is_plain = |k: &Key| matches!(k.code.bare(), Code::Slot(..));
         let twice = order.iter().enumerate().any(|(i, k)| is_plain(k) && order[..i].iter().any(|other| other.code == k.code));
         if twice && self.dialect() == DialectName::SqlServer {
-            return Err(Failure::invalid("a column stands twice in ORDER BY").with_code("Msg 169"));
+            return Err(Failure::invalid("a column is twice in ORDER BY").with_code("Msg 169"));
         }
         Ok(order)
     }
 
-    /// What stands behind GROUP BY means keys and aggregates, not rows.
+    /// What follows GROUP BY means keys and aggregates, not rows.
     fn regroup(&self, parts: &mut Parts, regroup: &Regrouping, sources: &[SelectItem<Spelled>]) -> Outcome<()> {
         regroup.codes(parts.having.iter_mut(), Clause::Having)?;
         for (i, code) in parts.items.iter_mut().enumerate() {
@@ -322,7 +322,7 @@ impl Compiler<'_> {
                     let codes: Codes = &[(DialectName::Oracle, "ORA-00923"), (DialectName::SqlServer, "Msg 102")];
                     return Err(Failure::new(FailureKind::Syntax, "a condition is no value here").coded(self.dialect(), codes));
                 }
-                // A text literal's column is a text; PostgreSQL decides once the query is whole.
+                // A string literal's column is a string; PostgreSQL decides once the query is whole.
                 if self.dialect() != DialectName::Postgres {
                     typed.ty = typed.ty.without_literal();
                 }

@@ -29,7 +29,7 @@ pub(crate) fn unify(a: &Type, b: &Type, purpose: Purpose, behaviour: &Behaviour)
     match (a, b) {
         (Type::Null, other) | (other, Type::Null) => return Ok(other.clone()),
         (Type::Any, _) | (_, Type::Any) => return Ok(Type::Any),
-        (Type::Text(x), Type::Text(y)) => return Ok(Type::Text(texts(x, y))),
+        (Type::Text(x), Type::Text(y)) => return Ok(Type::Text(strings(x, y))),
         (Type::Array(x), Type::Array(y)) => return Ok(Type::Array(Box::new(unify(x, y, purpose, behaviour)?))),
         (Type::Struct(_), Type::Struct(_)) => return Ok(a.clone()),
         _ => {}
@@ -56,7 +56,7 @@ pub(crate) fn unify(a: &Type, b: &Type, purpose: Purpose, behaviour: &Behaviour)
         (SqlServer, None) if b.is_dated() && a.is_numeric() => Ok(b.clone()),
         (SqlServer, None) if matches!(a, Type::Binary { .. }) => Ok(b.clone()),
         (SqlServer, None) if matches!(b, Type::Binary { .. }) => Ok(a.clone()),
-        // Oracle: a text beside a number is read as one, beside a date as a date; only to compare.
+        // Oracle: a string beside a number is read as one, beside a date as a date; only to compare.
         (Oracle, Some(other)) if purpose == Purpose::Compare => Ok(if other.is_numeric() { Type::Number } else { other.clone() }),
         (Mysql | Mariadb, Some(other)) if purpose == Purpose::Compare => Ok(match other.family() {
             Family::Date | Family::DateTime | Family::Time => other.clone(),
@@ -93,7 +93,7 @@ fn mixed(a: &Type, b: &Type, purpose: Purpose, behaviour: &Behaviour) -> Failure
 }
 
 /// The longer one; CHAR only if both are.
-fn texts(a: &TextType, b: &TextType) -> TextType {
+fn strings(a: &TextType, b: &TextType) -> TextType {
     let length = a.length.zip(b.length).map(|(x, y)| x.max(y));
     // A literal bends to the other side.
     let fixed = (a.fixed || a.literal) && (b.fixed || b.literal) && (a.fixed || b.fixed) && a.length == b.length;

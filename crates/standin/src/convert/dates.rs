@@ -13,7 +13,7 @@ use crate::mask::sql_server_style;
 use crate::moment::{DAY_NANOS, NANOS, as_moment, moment_of, month_named, nanos, rounded_to};
 use crate::types::{Moment, Type};
 
-/// A day and time read from a text.
+/// A day and time read from a string.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) struct Parsed {
     pub(crate) moment: DateTime,
@@ -22,7 +22,7 @@ pub(crate) struct Parsed {
     pub(crate) offset: Option<i64>,
 }
 
-/// Why a text is no date.
+/// Why a string is no date.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) enum NoDate {
     /// It doesn't look like one.
@@ -31,7 +31,7 @@ pub(crate) enum NoDate {
     Range,
 }
 
-/// A text as a day and time in the forms that need no mask; the dialect tells which it takes.
+/// A string as a day and time in the forms that need no mask; the dialect tells which it takes.
 pub(crate) fn parse_moment(text: &str, behaviour: &Behaviour) -> Result<Parsed, NoDate> {
     let sqlserver = behaviour.name() == DialectName::SqlServer;
     let loose = sqlserver || behaviour.is_mysql();
@@ -154,7 +154,7 @@ fn no_date(value: &Value, why: NoDate, to: &Type, behaviour: &Behaviour) -> Fail
     bad(value, what, behaviour, codes)
 }
 
-/// A value as a moment, texts by the dialect's rules; MySQL's wrong dates are NULL (`None`).
+/// A value as a moment, strings by the dialect's rules; MySQL's wrong dates are NULL (`None`).
 pub(crate) fn to_moment(value: &Value, to: &Type, how: How, behaviour: &Behaviour) -> Outcome<Option<DateTime>> {
     if let Some(moment) = as_moment(value) {
         return Ok(Some(moment));

@@ -22,7 +22,7 @@ use crate::types::{TextType, Type};
 /// How a conversion came about.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub(crate) struct How {
-    /// CAST was written: texts are cut to the length.
+    /// CAST was written: strings are cut to the length.
     pub(crate) explicit: bool,
     /// CONVERT's style (SQL Server).
     pub(crate) style: Option<i64>,
@@ -160,7 +160,7 @@ fn cut_number(text: &str, from: &Type, to: &TextType, behaviour: &Behaviour) -> 
     if matches!(from, Type::Integer(_)) && !to.national {
         return Some(Ok(Value::text("*")));
     }
-    Some(Err(Failure::new(FailureKind::Overflow, format!("{text} has no room in so short a text")).with_code("Msg 8115")))
+    Some(Err(Failure::new(FailureKind::Overflow, format!("{text} has no room in so short a string")).with_code("Msg 8115")))
 }
 
 // --- others ----------------------------------------------------------------------------------------
@@ -210,7 +210,7 @@ fn to_binary(value: Value, from: &Type, length: Option<u32>, fixed: bool, how: H
         _ => return Err(Failure::unknown("this conversion to bytes")),
     };
     if let Some(length) = length.map(|n| n as usize) {
-        // A number loses its first bytes, a text its last.
+        // A number loses its first bytes, a string its last.
         if bytes.len() > length {
             if is_number {
                 bytes.drain(..bytes.len() - length);
@@ -289,12 +289,12 @@ pub(crate) fn of_value(value: &Value) -> Type {
 }
 
 impl Behaviour {
-    /// A text as a result: '' is NULL in Oracle.
+    /// A string as a result: '' is NULL in Oracle.
     pub(crate) fn text(&self, text: String) -> Value {
         if self.empty_is_null && text.is_empty() { Value::Null } else { Value::text(text) }
     }
 
-    /// A text read as a date by Oracle's session format.
+    /// A string read as a date by Oracle's session format.
     pub(crate) fn session_date(&self, text: &str) -> Outcome<jiff::civil::DateTime> {
         oracle_date::read(text, oracle_date::SESSION_FORMAT, self)
     }

@@ -13,7 +13,7 @@ use crate::failure::{Codes, Failure, FailureKind, NOT_A_NUMBER, OVERFLOW, Outcom
 use crate::moment::{DAY_NANOS, nanos};
 use crate::types::{Type, Whole};
 
-/// A number of whatever kind a text holds.
+/// A number of whatever kind a string holds.
 pub(crate) fn parse_number(text: &str) -> Option<Value> {
     let text = text.trim();
     if let Ok(whole) = text.parse::<i64>() {
@@ -28,7 +28,7 @@ pub(crate) fn parse_number(text: &str) -> Option<Value> {
     Decimal::from_str(text).ok().map(Value::decimal)
 }
 
-/// The number that begins a text, as MySQL and SQLite read it; 0 if none does.
+/// The number that begins a string, as MySQL and SQLite read it; 0 if none does.
 pub(crate) fn leading_number(text: &str) -> Value {
     let text = text.trim_start();
     let bytes = text.as_bytes();
@@ -77,7 +77,7 @@ pub(crate) fn oracle_digits(number: Decimal) -> Decimal {
     if number.digits() > 40 { number.with_prec(40).normalized() } else { number }
 }
 
-/// The exact number of a numeric value, or of a text that is one.
+/// The exact number of a numeric value, or of a string that is one.
 pub(crate) fn to_decimal(value: &Value) -> Option<Decimal> {
     match value {
         Value::Text(t) => parse_number(t).and_then(|v| to_decimal(&v)),
@@ -85,7 +85,7 @@ pub(crate) fn to_decimal(value: &Value) -> Option<Decimal> {
     }
 }
 
-/// The floating point number of a numeric value, or of a text that is one.
+/// The floating point number of a numeric value, or of a string that is one.
 pub(crate) fn to_float(value: &Value) -> Option<f64> {
     match value {
         Value::Text(t) => t.trim().parse().ok(),
@@ -291,7 +291,7 @@ pub(super) fn to_boolean(value: Value, behaviour: &Behaviour) -> Outcome<Value> 
     }
 }
 
-/// The truth that a text tells. PostgreSQL takes more words than the others, and blanks around them;
+/// The truth that a string tells. PostgreSQL takes more words than the others, and blanks around them;
 /// BigQuery two (seen on PostgreSQL 15, DuckDB 1.5, Spark 4.0 and the GoogleSQL evaluator).
 fn truth_of(text: &str, dialect: DialectName) -> Option<bool> {
     let spaced = matches!(dialect, DialectName::Postgres | DialectName::Spark);

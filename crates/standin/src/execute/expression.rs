@@ -39,7 +39,7 @@ impl Runner<'_> {
         Ok(truth(&*self.look(code, env)?) == Some(true))
     }
 
-    /// The value without a copy where it stands somewhere already.
+    /// The value without a copy where it is somewhere already.
     pub(crate) fn look<'e>(&self, code: &'e Code, env: &Environment<'e>) -> Outcome<Cow<'e, Value>> {
         match code {
             Code::Constant(value) => Ok(Cow::Borrowed(value)),
@@ -188,7 +188,7 @@ impl Runner<'_> {
         let part = |v: &Value, t: &Type| if v.is_null() { String::new() } else { as_text(v, t, self.behaviour) };
         let text = part(&a, &types.0) + &part(&b, &types.1);
         if self.behaviour.name() == syntax::DialectName::Oracle && text.len() > 4000 {
-            return Err(Failure::new(FailureKind::Overflow, "a text longer than 4000 bytes").with_code("ORA-01489"));
+            return Err(Failure::new(FailureKind::Overflow, "a string longer than 4000 bytes").with_code("ORA-01489"));
         }
         bounded(self.behaviour.text(text))
     }
@@ -452,7 +452,7 @@ impl Runner<'_> {
         if let Some(members) = self.members.borrow().get(&place) {
             return Some(Rc::clone(members));
         }
-        // Kinds whose keys are equal just when the values are, whatever stands before IN.
+        // Kinds whose keys are equal just when the values are, whatever precedes IN.
         let mut values = Vec::with_capacity(items.len());
         for item in items {
             let Code::Constant(value @ (Value::Null | Value::Integer(_) | Value::Text(_))) = item else { return None };
@@ -491,7 +491,7 @@ impl Members {
 }
 
 /// A decimal with so many digits behind the point, if it has more.
-/// A text that a machine has room for: functions within functions can double it each time.
+/// A string that a machine has room for: functions within functions can double it each time.
 fn bounded(value: Value) -> Outcome<Value> {
     const MOST: usize = 1 << 26;
     match &value {

@@ -134,7 +134,7 @@ fn take_row(accumulators: &mut [Accumulator], plans: &[AggregatePlan], env: &Env
 impl Accumulator {
     /// Takes what is the aggregate's own of a row.
     pub(crate) fn take(&mut self, plan: &AggregatePlan, env: &Environment<'_>, runner: &Runner<'_>) -> Outcome<()> {
-        // Most take one value as it stands in the row.
+        // Most take one value as it is in the row.
         if let ([code], true, None, None) = (plan.arguments.as_slice(), plan.order.is_empty(), &plan.filter, &plan.keep) {
             let value = runner.look(code, env)?;
             self.add(plan, std::slice::from_ref(&*value), &[], runner.behaviour)?;

@@ -15,7 +15,7 @@ pub(crate) struct Pattern {
     pub(crate) negation: char,
 }
 
-/// Whether a text matches; trailing blanks count, case and accents by the collation.
+/// Whether a string matches; trailing blanks count, case and accents by the collation.
 pub(crate) fn like(text: &str, pattern: &str, how: Pattern, collation: Collation) -> bool {
     let folding = Collation { pads: false, ..collation };
     let chars = |t: &str| -> Vec<char> { if folding.is_binary() { t.chars().collect() } else { folded(t, folding).chars().collect() } };

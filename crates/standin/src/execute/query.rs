@@ -315,7 +315,7 @@ impl Runner<'_> {
         self.order_and_limit(keyed, &plan.order, limit, outer)
     }
 
-    /// How many rows are enough, where the rest can't be told apart from them.
+    /// How many rows are enough, where the rest can't be distinguished from them.
     fn enough(&self, plan: &SelectPlan, limit: &Limit, outer: Outer<'_>, most: Option<usize>) -> Option<usize> {
         if !plan.order.is_empty() || plan.distinct != Distinct::No || plan.hierarchy.is_some() {
             return None;

@@ -13,7 +13,7 @@ use crate::plan::Key;
 /// Fewer rows than this are not worth preparing.
 const MANY: usize = 64;
 
-/// The texts among sort keys as their collation compares them, so that it is done once a row.
+/// The strings among sort keys as their collation compares them, so that it is done once a row.
 pub(crate) fn fold(keys: &mut [Value], by: &[Key]) {
     for (value, key) in keys.iter_mut().zip(by) {
         if let Value::Text(text) = value
@@ -62,7 +62,7 @@ pub(crate) fn sort_places<'k>(places: &mut Vec<u32>, keys_of: impl Fn(u32) -> &'
     }
     let column = |at: usize| places.iter().map(|p| &keys_of(*p)[at]).collect::<Vec<_>>();
     let (first, exact) = digests(&column(0), &by[0]);
-    // What a number doesn't tell of the first key must not be told by the second.
+    // What a number doesn't tell of the first key must not be reported by the second.
     let (second, all_exact) = match by.get(1) {
         Some(key) if exact => digests(&column(1), key),
         Some(_) => (vec![0; places.len()], false),
@@ -106,7 +106,7 @@ fn digests(values: &[&Value], key: &Key) -> (Vec<u64>, bool) {
             _ => None,
         };
         if number.is_none() && !value.is_null() {
-            // A kind that has no number: nothing is told.
+            // A kind that has no number: nothing is reported.
             return (vec![0; values.len()], false);
         }
         numbers.push(number);
@@ -135,14 +135,14 @@ fn of_one_kind(values: &[&Value]) -> bool {
     moments == 0 || moments == values.iter().filter(|v| !v.is_null()).count()
 }
 
-/// How many bytes all texts start with alike; `None` if there is no text.
+/// How many bytes all strings start with alike; `None` if there is no text.
 fn shared_start(values: &[&Value]) -> Option<usize> {
-    let mut texts = values.iter().filter_map(|v| match v {
+    let mut strings = values.iter().filter_map(|v| match v {
         Value::Text(text) => Some(text.as_bytes()),
         _ => None,
     });
-    let first = texts.next()?;
-    Some(texts.fold(first.len(), |shared, text| first[..shared].iter().zip(text).take_while(|(a, b)| a == b).count()))
+    let first = strings.next()?;
+    Some(strings.fold(first.len(), |shared, text| first[..shared].iter().zip(text).take_while(|(a, b)| a == b).count()))
 }
 
 /// Bits of a float that compare as whole numbers as the floats do.

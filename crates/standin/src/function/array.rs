@@ -163,7 +163,7 @@ fn element(a: &Args<'_>, base: i64, strict: bool) -> Outcome<Value> {
     }
 }
 
-/// The characters of a text from the place of one argument to that of another, counted from either end.
+/// The characters of a string from the place of one argument to that of another, counted from either end.
 fn characters(a: &Args<'_>, low: usize, high: usize) -> Outcome<Value> {
     if !(a.has(0) && a.has(low) && a.has(high)) {
         return Ok(Value::Null);
@@ -201,7 +201,7 @@ fn slice(a: &Args<'_>) -> Outcome<Value> {
     Ok(Value::Array(Box::new(if low > high { Vec::new() } else { all[low as usize - 1..high as usize].to_vec() })))
 }
 
-/// Elements joined by a separator; NULLs are left out unless a third argument stands for them.
+/// Elements joined by a separator; NULLs are left out unless a third argument represents them.
 fn joined(a: &Args<'_>) -> Outcome<Value> {
     let element = match a.ty(0) {
         Type::Array(element) => (**element).clone(),
@@ -321,7 +321,7 @@ pub(crate) fn written(items: &[Value], behaviour: &Behaviour) -> String {
     format!("{{{}}}", items.iter().map(one).collect::<Vec<_>>().join(","))
 }
 
-/// An array read from `{a,b}` or `[a, b]`; elements are texts.
+/// An array read from `{a,b}` or `[a, b]`; elements are strings.
 pub(crate) fn read(text: &str, _: &Behaviour) -> Outcome<Vec<Value>> {
     let inner = text.trim();
     let inner = inner

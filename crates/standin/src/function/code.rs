@@ -1,4 +1,4 @@
-//! Texts and bytes as codes: hexadecimal, base 64, digests, edit distance. Sources: the vendors'
+//! Strings and bytes as codes: hexadecimal, base 64, digests, edit distance. Sources: the vendors'
 //! manuals, chapters on string, encryption and hash functions.
 
 use base64::Engine as _;
@@ -114,7 +114,7 @@ fn binary(bytes: Vec<u8>) -> Value {
     Value::Binary(Box::new(bytes))
 }
 
-/// Bytes as they are, a text as UTF-8, N'..' of SQL Server as UTF-16.
+/// Bytes as they are, a string as UTF-8, N'..' of SQL Server as UTF-16.
 fn bytes_of(a: &Args<'_>, at: usize) -> Vec<u8> {
     match a.value(at) {
         Value::Binary(bytes) => bytes.to_vec(),
@@ -173,7 +173,7 @@ fn with_codes(text: &str) -> Option<String> {
     let mut is_plain = false;
     for part in parts {
         let (skipped, digits) = match part.as_bytes().first() {
-            // A doubled backslash: what follows it stands as it is.
+            // A doubled backslash: what follows it is as it is.
             None if !is_plain => {
                 units.push(u16::from(b'\\'));
                 is_plain = true;

@@ -113,7 +113,7 @@ fn set(chars: &mut Peekable<Chars<'_>>, flavour: &Flavour, out: &mut String) {
     }
 }
 
-/// `[:name:]`, as it stands in brackets.
+/// `[:name:]`, as it is in brackets.
 fn class(name: &str, ascii: bool) -> String {
     match name {
         "alpha" if !ascii => "\\p{Alphabetic}".to_string(),

@@ -1,4 +1,4 @@
-//! Numbers and texts put into a format. Sources: the vendors' manuals, FORMAT, PRINTF and
+//! Numbers and strings put into a format. Sources: the vendors' manuals, FORMAT, PRINTF and
 //! FORMAT_NUMBER; digits of other bases: BIN, OCT, CONV.
 
 use values::{Decimal, Value};
@@ -76,7 +76,7 @@ fn formatted(a: &Args<'_>) -> Outcome<Value> {
     a.give(out)
 }
 
-/// What stands between `%` and its letter; `*` is the next argument.
+/// What is between `%` and its letter; `*` is the next argument.
 fn spec(format: &[char], at: &mut usize, a: &Args<'_>, next: &mut usize) -> Outcome<Spec> {
     let mut spec = Spec { left: false, zeros: false, grouped: false, width: 0, places: None };
     while let Some(flag) = format.get(*at).filter(|c| "-0,'+ #".contains(**c)) {
@@ -173,7 +173,7 @@ fn in_braces(a: &Args<'_>) -> Outcome<Value> {
     a.give(out + rest)
 }
 
-/// The next value in the shape that stands behind a colon: `,.2f`, `05d`, `.{}f`.
+/// The next value in the shape that follows a colon: `,.2f`, `05d`, `.{}f`.
 fn shaped(shape: &str, a: &Args<'_>, next: &mut usize) -> Outcome<String> {
     let value = *next;
     *next += 1;

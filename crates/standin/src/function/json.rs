@@ -1,6 +1,6 @@
 //! JSON: documents, paths, and the functions over them.
 //!
-//! A document is a text of type JSON in the form its dialect writes. Sources: the vendors' manuals,
+//! A document is a string of type JSON in the form its dialect writes. Sources: the vendors' manuals,
 //! chapters on JSON functions; ISO/IEC TR 19075-6 for paths.
 
 use serde_json::{Map, Value as Json};
@@ -139,7 +139,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
 
 // --- values and documents --------------------------------------------------------------------------
 
-/// A value as a document; a text of type JSON is one already.
+/// A value as a document; a string of type JSON is one already.
 pub(crate) fn of_typed(value: &Value, ty: Option<&Type>) -> Json {
     match (value, ty) {
         (Value::Text(text), Some(Type::Json)) => serde_json::from_str(text).unwrap_or_else(|_| text.as_str().into()),
@@ -186,7 +186,7 @@ fn json(document: &Json, a: &Args<'_>) -> Value {
     Value::text(written(document, a.behaviour))
 }
 
-/// An argument as a document; a text that is none is an error.
+/// An argument as a document; a string that is none is an error.
 fn document(a: &Args<'_>, at: usize) -> Outcome<Json> {
     match a.value(at) {
         Value::Text(text) => serde_json::from_str(text).map_err(|_| {
@@ -227,7 +227,7 @@ pub(crate) enum Step {
     EachKey,
 }
 
-/// A path such as `$.boats[0]."lock no"`; what stands before the `$` is left out.
+/// A path such as `$.boats[0]."lock no"`; what precedes the `$` is left out.
 pub(crate) fn path(text: &str) -> Outcome<Vec<Step>> {
     let wrong = || Failure::invalid(format!("'{text}' is no JSON path")).with_code("Msg 13607");
     let Some(at) = text.find('$') else {

@@ -54,7 +54,7 @@ pub(crate) enum Typing {
     First,
     /// All arguments become one type, the result's too.
     Common,
-    /// A text of any length with the first one's collation.
+    /// A string of any length with the first one's collation.
     TextLikeFirst,
     By(fn(&[Type], &Behaviour) -> Outcome<Type>),
 }
@@ -345,7 +345,7 @@ impl Args<'_> {
         to_moment(self.value(at), &to, How::IMPLICIT, self.behaviour)
     }
 
-    /// A text as the result.
+    /// A string as the result.
     pub(crate) fn give(&self, text: impl Into<String>) -> Outcome<Value> {
         Ok(self.behaviour.text(text.into()))
     }
@@ -388,7 +388,7 @@ pub(crate) fn affinity(code: Code, to: Type) -> Code {
     made("AFFINITY_", Sqlite, vec![code], vec![Type::Any], to)
 }
 
-/// A text without the blanks at its end.
+/// A string without the blanks at its end.
 pub(crate) fn trimmed_right(code: Code) -> Code {
     made("RTRIM", Postgres, vec![code], vec![Type::TEXT], Type::TEXT)
 }

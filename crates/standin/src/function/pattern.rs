@@ -168,7 +168,7 @@ fn byte_of(text: &str, place: i64) -> usize {
     text.char_indices().nth((place.max(1) - 1) as usize).map_or(text.len(), |(i, _)| i)
 }
 
-/// The character of a text to begin at: none is before 1, nor in MySQL behind the end.
+/// The character of a string to begin at: none is before 1, nor in MySQL behind the end.
 fn place_of(a: &Args<'_>, at: usize, text: &str) -> Outcome<i64> {
     let place = a.whole_or(at, 1)?;
     if a.dialect() == Mysql && place > text.chars().count() as i64 + 1 {

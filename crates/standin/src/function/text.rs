@@ -1,4 +1,4 @@
-//! Case, length, parts and places of texts, and lists. Sources: the vendors' manuals, chapter on string functions.
+//! Case, length, parts and places of strings, and lists. Sources: the vendors' manuals, chapter on string functions.
 
 use unicode_normalization::UnicodeNormalization;
 use values::Value;
@@ -118,7 +118,7 @@ fn sql_server_substring_type(types: &[Type], _: &Behaviour) -> Outcome<Type> {
         Some(Type::Text(text)) => Ok(Type::Text(TextType { length: None, fixed: false, literal: false, ..*text })),
         Some(Type::Binary { .. }) => Ok(Type::Binary { length: None, fixed: false }),
         Some(Type::Any) => Ok(Type::TEXT),
-        _ => Err(Failure::invalid("SUBSTRING wants a text").with_code("Msg 8116")),
+        _ => Err(Failure::invalid("SUBSTRING wants a string").with_code("Msg 8116")),
     }
 }
 
@@ -314,7 +314,7 @@ fn split_part(a: &Args<'_>) -> Outcome<Value> {
     a.give(usize::try_from(place).ok().and_then(|p| parts.get(p)).copied().unwrap_or(""))
 }
 
-/// The places where a text is found, counted in characters from 0, overlapping ones too.
+/// The places where a string is found, counted in characters from 0, overlapping ones too.
 pub(super) fn places(text: &str, wanted: &str, collation: Collation) -> Vec<usize> {
     let folding = Collation { pads: false, ..collation };
     let (text, wanted): (Vec<char>, Vec<char>) = (folded(text, folding).chars().collect(), folded(wanted, folding).chars().collect());

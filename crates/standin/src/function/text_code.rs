@@ -1,4 +1,4 @@
-//! Characters by their codes, and texts in other forms. Sources: the vendors' manuals, chapter on string functions.
+//! Characters by their codes, and strings in other forms. Sources: the vendors' manuals, chapter on string functions.
 
 use values::Value;
 
@@ -41,7 +41,7 @@ pub(super) const FUNCTIONS: &[Function] = &[
         let (x, y) = (soundex(&a.text(0), a.behaviour), soundex(&a.text(1), a.behaviour));
         Ok(Value::Integer(x.chars().zip(y.chars()).filter(|(a, b)| a == b).count() as i64))
     }),
-    f("STRCMP", MY, 2, 2, NUMBER, |a| Ok(Value::Integer(crate::compare::texts(&a.text(0), &a.text(1), a.collation) as i64))),
+    f("STRCMP", MY, 2, 2, NUMBER, |a| Ok(Value::Integer(crate::compare::strings(&a.text(0), &a.text(1), a.collation) as i64))),
     // --- forms
     f("QUOTENAME", SQL_SERVER, 1, 2, TEXT, quotename),
     f("STR", SQL_SERVER, 1, 3, TEXT, sql_server_str),

@@ -1,4 +1,4 @@
-//! Texts made of texts: padded, trimmed, replaced, joined. Sources: the vendors' manuals, chapter on string functions.
+//! Strings made of strings: padded, trimmed, replaced, joined. Sources: the vendors' manuals, chapter on string functions.
 
 use values::Value;
 
@@ -166,7 +166,7 @@ fn trimmed(text: &str, left: bool, right: bool, inside: impl Fn(char) -> bool) -
     if right { text.trim_end_matches(&inside) } else { text }
 }
 
-/// TRIM(LEADING x FROM y): one character in Oracle, a text in MySQL, a set elsewhere.
+/// TRIM(LEADING x FROM y): one character in Oracle, a string in MySQL, a set elsewhere.
 fn trim_form(a: &Args<'_>, left: bool, right: bool) -> Outcome<Value> {
     let text = a.text(0);
     if a.count() == 1 {

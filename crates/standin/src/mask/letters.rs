@@ -61,7 +61,7 @@ pub(crate) fn written(moment: DateTime, mask: &str, spark: bool) -> Option<Strin
     Some(out)
 }
 
-/// A text read by a mask of Spark.
+/// A string read by a mask of Spark.
 pub(crate) fn read(text: &str, mask: &str) -> Option<DateTime> {
     // The letters as percent signs.
     let mut percent = String::new();

@@ -23,7 +23,7 @@ const ELEMENTS: &[&str] = &[
     "FX", "SCC", "TS",
 ];
 
-/// Elements that a text may end before.
+/// Elements that a string may end before.
 const TIME_ELEMENTS: [&str; 11] = ["HH24", "HH12", "HH", "MI", "SS", "SSSSS", "FF", "FF6", "FF3", "MS", "US"];
 
 /// A piece of a mask.
@@ -284,7 +284,7 @@ fn failure(message: String, code: &'static str, behaviour: &Behaviour) -> Failur
 
 const POSTGRES: Codes = &[(DialectName::Postgres, "22007")];
 
-/// A text read by a mask.
+/// A string read by a mask.
 pub(crate) fn read(text: &str, mask: &str, behaviour: &Behaviour) -> Outcome<DateTime> {
     let mut fields = Fields::default();
     let mut rest = text.trim_start();
@@ -308,7 +308,7 @@ pub(crate) fn read(text: &str, mask: &str, behaviour: &Behaviour) -> Outcome<Dat
                     .next()
                     .filter(|c| !c.is_alphanumeric() && (*c != '-' || sign == '-' || sign == '/' || sign == '.' || sign == ' '))
                 {
-                    // Any sign stands for any other.
+                    // Any sign represents any other.
                     rest = &rest[c.len_utf8()..];
                     if sign == ' ' || c == ' ' {
                         rest = rest.trim_start();

@@ -206,7 +206,7 @@ fn roman(number: &Decimal, mask: &str) -> String {
     if mask.to_uppercase().starts_with("FM") { out } else { format!("{out:>15}") }
 }
 
-/// A text read by a mask.
+/// A string read by a mask.
 pub(crate) fn read(text: &str, mask: &str) -> Outcome<Decimal> {
     let wrong = || Failure::new(FailureKind::BadCast, format!("'{text}' is no number of the form '{mask}'")).with_code("ORA-01722");
     let upper = mask.to_uppercase();

@@ -151,7 +151,7 @@ fn take_number(rest: &mut &str, most: usize) -> Option<i64> {
     digits.parse().ok()
 }
 
-/// A text read by a mask; whether it had a time, too.
+/// A string read by a mask; whether it had a time, too.
 pub(crate) fn read(text: &str, mask: &str, kind: Kind) -> Option<(DateTime, bool)> {
     let (mut year, mut month, mut day): (i16, i8, i8) = (0, 0, 0);
     let (mut hour, mut minute, mut second, mut nano): (i8, i8, i8, i32) = (0, 0, 0, 0);

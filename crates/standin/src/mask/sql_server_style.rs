@@ -67,7 +67,7 @@ pub(crate) fn written(moment: DateTime, style: i64, digits: u8) -> Outcome<Strin
     })
 }
 
-/// A text read in a style; `None` where the style says nothing about it.
+/// A string read in a style; `None` where the style says nothing about it.
 pub(crate) fn read(text: &str, style: i64) -> Option<DateTime> {
     let order = match style {
         1 | 101 | 10 | 110 => "mdy",

@@ -92,7 +92,7 @@ pub(super) fn moved_comments<'a>(printed: &[Printed], job: &LayoutJob<'a>, comme
     moved
 }
 
-/// The last token before `index` that stays and stands in the same line of the source: what a
+/// The last token before `index` that stays and is in the same line of the source: what a
 /// comment behind the line is about.
 fn last_kept_in_line(job: &LayoutJob<'_>, kept: &[bool], index: usize) -> Option<u32> {
     let first = job.span.first as usize;
@@ -143,7 +143,7 @@ impl<'a> Keep<'a, '_> {
         code_end
     }
 
-    /// Token `index` and what stands before it go to the output as they are, but not yet: what
+    /// Token `index` and what precedes it go to the output as they are, but not yet: what
     /// follows may be unchanged too.
     fn keep_unchanged(&mut self, index: usize) {
         if self.unchanged.is_empty() {
@@ -157,7 +157,7 @@ impl<'a> Keep<'a, '_> {
         self.out.push_str(self.job.source.get(unchanged).unwrap_or(""));
     }
 
-    /// What stands between two tokens.
+    /// What is between two tokens.
     fn part(&mut self, before: Option<&Printed>, token: &Printed) {
         if let Some(before) = before {
             self.gap(before, token);

@@ -81,7 +81,7 @@ impl CommentStyle {
 }
 
 impl<'a> LayoutJob<'a> {
-    /// What stands between token `index` and the one before it.
+    /// What is between token `index` and the one before it.
     fn gap_before(&self, index: usize) -> &'a str {
         let start = if index == 0 { 0 } else { self.tokens[index - 1].end as usize };
         self.source.get(start..self.tokens[index].start as usize).unwrap_or("")

@@ -93,7 +93,7 @@ impl Parser<'_> {
         self.object_name("a table's name")
     }
 
-    /// OUTPUT of SQL Server stands in the middle of the statement; it is read over here and makes
+    /// OUTPUT of SQL Server is in the middle of the statement; it is read over here and makes
     /// the statement one that has a `trailing` clause.
     fn skip_output(&mut self) -> Parse<Option<Span>> {
         if !self.at_keyword(Keyword::OUTPUT) {

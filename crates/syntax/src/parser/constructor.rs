@@ -132,7 +132,7 @@ impl Parser<'_> {
         Ok(Some(self.made(first, ExprKind::Cast(Box::new(Cast { form, operand, to, extra })))))
     }
 
-    /// What stands in the group in parentheses that the token `ahead` opens, but not in groups within it;
+    /// What is in the group in parentheses that the token `ahead` opens, but not in groups within it;
     /// none if it opens none, or it never closes.
     fn parts_of_group(&self, ahead: usize) -> Vec<Token> {
         let (mut depth, mut parts) = (0, Vec::new());

@@ -45,7 +45,7 @@ impl Parser<'_> {
         }
     }
 
-    /// Most operands are followed by a comma, a parenthesis or a clause: those are told first.
+    /// Most operands are followed by a comma, a parenthesis or a clause: those are reported first.
     pub(super) fn infix_may_follow(&self) -> bool {
         let token = self.token();
         match token.kind {

@@ -1,4 +1,4 @@
-//! Sort keys, row limits, locks and options: what stands behind the body of a query.
+//! Sort keys, row limits, locks and options: what follows the body of a query.
 
 use super::{Parse, Parser};
 use crate::dialect::DialectName;
@@ -68,9 +68,7 @@ impl Parser<'_> {
             Keyword::LIMIT if self.is(&[Oracle]) => "Oracle limits rows by FETCH FIRST n ROWS ONLY, or by ROWNUM in a query around",
             Keyword::LIMIT if self.is(&[SqlServer]) => "SQL Server limits rows by TOP (n), or by OFFSET m ROWS FETCH NEXT n ROWS ONLY",
             Keyword::FETCH if self.is(&[Mysql, Sqlite, Bigquery, Spark]) => "this dialect limits rows by LIMIT n OFFSET m",
-            Keyword::FETCH if self.is(&[SqlServer]) && before.is_empty() => {
-                "SQL Server's FETCH stands behind an OFFSET: OFFSET 0 ROWS FETCH ..."
-            }
+            Keyword::FETCH if self.is(&[SqlServer]) && before.is_empty() => "SQL Server's FETCH follows an OFFSET: OFFSET 0 ROWS FETCH ...",
             _ => return Ok(()),
         };
         let word = self.keyword().text();

@@ -37,8 +37,8 @@ impl Printer<'_> {
         self.place_first(from, expr.span);
     }
 
-    /// What replaces an expression stands where that stood: its first token takes the white space
-    /// before it, also from the token of the source that stands further behind now.
+    /// What replaces an expression is where that stood: its first token takes the white space
+    /// before it, also from the token of the source that is further behind now.
     fn place_first(&mut self, from: usize, span: Span) {
         let (source, tokens) = (self.source, self.tokens);
         let [first, rest @ ..] = &mut self.out[from..] else { return };
@@ -59,7 +59,7 @@ impl Printer<'_> {
         first.source = span.first;
     }
 
-    /// A sign that stands for nothing in the source.
+    /// A sign that represents nothing in the source.
     pub(super) fn fixed_unmatched(&mut self, text: &'static str, glue: Glue) {
         self.push_made(text, u32::MAX, glue);
     }

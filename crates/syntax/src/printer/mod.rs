@@ -189,12 +189,12 @@ impl<'a> Printer<'a> {
         self.next_mark = mark;
     }
 
-    /// A token with a text of its own; `source` is the one it stands for, if any.
+    /// A token with a text of its own; `source` is the one it represents, if any.
     fn push_made(&mut self, text: impl Into<Cow<'static, str>>, source: u32, glue: Glue) {
         self.push(Some(text.into()), source, glue);
     }
 
-    /// A token as it stands in the source.
+    /// A token as it is in the source.
     fn push_kept(&mut self, source: u32, glue: Glue) {
         self.push(None, source, glue);
     }
@@ -204,7 +204,7 @@ impl<'a> Printer<'a> {
         self.out.push(Printed { made, source, glue, mark });
     }
 
-    /// A keyword or sign; takes its source's letters if it stands at the cursor.
+    /// A keyword or sign; takes its source's letters if it is at the cursor.
     fn fixed(&mut self, text: &'static str, glue: Glue) {
         if self.at_cursor(text) {
             self.push_kept(self.cursor as u32, glue);

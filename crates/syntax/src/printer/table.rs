@@ -19,7 +19,7 @@ impl Printer<'_> {
         }
         let alias = table.alias.as_ref().filter(|_| prefix_alias.is_none());
         let mut offset = None;
-        // ONLY of PostgreSQL stands before the name.
+        // ONLY of PostgreSQL precedes the name.
         let before = table.qualifier.filter(|q| q.first as usize == self.cursor && matches!(table.kind, TableKind::Name(_)));
         self.optional_verbatim(before);
         match &table.kind {

@@ -455,7 +455,7 @@ pub struct Call<S: Stage> {
     pub quantifier: Option<SetQuantifier>,
     /// The arguments.
     pub arguments: Vec<Argument<S>>,
-    /// What stands inside the parentheses after the arguments, and behind them.
+    /// What is inside the parentheses after the arguments, and behind them.
     pub tail: Option<Box<CallTail<S>>>,
 }
 
@@ -492,7 +492,7 @@ pub struct CallTail<S: Stage> {
     pub limit: Option<Expr<S>>,
     /// IGNORE or RESPECT NULLS.
     pub nulls: Option<NullTreatment>,
-    /// It stands inside the parentheses.
+    /// It is inside the parentheses.
     pub nulls_inside: bool,
     /// FROM FIRST or FROM LAST of NTH_VALUE: true for LAST.
     pub from_last: Option<bool>,

@@ -278,7 +278,7 @@ pub fn map_arguments<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M
     arguments.into_iter().map(|a| Argument { name: a.name, value: map.expr(a.value) }).collect()
 }
 
-/// Maps what stands in and behind the parentheses of a call.
+/// Maps what is in and behind the parentheses of a call.
 pub fn map_tail<A: Stage, B: Stage, M: StageMap<A, B> + ?Sized>(map: &mut M, tail: CallTail<A>) -> CallTail<B> {
     CallTail {
         order_by: keys(map, tail.order_by),

@@ -4,7 +4,7 @@ use compact_str::CompactString;
 
 use super::Span;
 
-/// How a name is quoted where it stands.
+/// How a name is quoted where it is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Quote {
     /// Not at all: the dialect's folding applies.

@@ -270,7 +270,7 @@ pub struct CreateView<S: Stage> {
     pub columns: Vec<Ident>,
     /// Its query.
     pub query: Query<S>,
-    /// Where `AS` stands: what precedes is printed verbatim.
+    /// Where `AS` is: what precedes is printed verbatim.
     pub head: Span,
     /// What follows the query, verbatim.
     pub trailing: Option<Span>,

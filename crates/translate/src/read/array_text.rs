@@ -17,7 +17,7 @@ impl Reader<'_> {
     }
 }
 
-/// `None` stands for NULL.
+/// `None` represents NULL.
 fn elements(text: &str) -> Option<Vec<Option<String>>> {
     let inner = text.trim().strip_prefix('{')?.strip_suffix('}')?;
     let mut found = Vec::new();

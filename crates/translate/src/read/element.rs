@@ -17,7 +17,7 @@ type E = Expr<Meant>;
 /// What an array holds.
 #[derive(Debug, Clone, Copy, PartialEq)]
 enum Elements {
-    /// The parts of a text, by a separator.
+    /// The parts of a string, by a separator.
     Parts,
     /// The same by a regular expression.
     PartsByRegex,
@@ -68,7 +68,7 @@ impl Reader<'_> {
         let text = self.expr(text.value.clone());
         let by = separator.unwrap_or_else(|| by.value.clone());
         let by = self.expr(by);
-        // A text has a first part, always.
+        // A string has a first part, always.
         let is_there = elements != Elements::Matches && matches!(constant(&place), Some(Value::Integer(1)));
         if fails && !is_there {
             let message = format!("{} fails where there is no element of this number; here it is NULL", self.from.name.title());
@@ -83,7 +83,7 @@ impl Reader<'_> {
         })
     }
 
-    /// Where the element stands, whether the first one is at 0, and whether it is an error if there is none.
+    /// Where the element is, whether the first one is at 0, and whether it is an error if there is none.
     fn place<'s>(&self, subscript: &'s Subscript<Spelled>) -> Option<(&'s Expr<Spelled>, bool, bool)> {
         if subscript.slice.is_some() {
             return None;

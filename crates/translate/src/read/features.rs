@@ -51,7 +51,7 @@ pub(crate) struct Features {
     pub(crate) windows: bool,
     /// A call or operator that can leave an empty text behind.
     pub(crate) empties: bool,
-    /// A column that is known to hold texts.
+    /// A column that is known to hold strings.
     pub(crate) text_columns: bool,
     /// A column, cast or literal with a fraction.
     pub(crate) fractions: bool,
@@ -63,11 +63,11 @@ pub(crate) struct Features {
     pub(crate) moments: bool,
     /// A column whose type isn't known, or a star.
     pub(crate) unknown_columns: bool,
-    /// A text where a number is wanted.
+    /// A string where a number is wanted.
     pub(crate) texts_as_numbers: bool,
     /// A table with a column whose collation takes small and capital letters for the same.
     pub(crate) folding_columns: bool,
-    /// A join by USING or NATURAL that compares texts.
+    /// A join by USING or NATURAL that compares strings.
     pub(crate) merged_texts: Option<Span>,
     /// One that compares columns of unknown type.
     pub(crate) merged_unknown: Option<Span>,

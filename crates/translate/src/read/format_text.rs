@@ -1,4 +1,4 @@
-//! Formats with places for values, such as PRINTF's: read as the texts and values joined.
+//! Formats with places for values, such as PRINTF's: read as the strings and values joined.
 //! Sources: PostgreSQL, `format`; SQLite, printf(); BigQuery, FORMAT; Spark, format_string; DuckDB, Text
 //! Functions. What NULL becomes was seen on PostgreSQL 15, Spark 4.0, SQLite 3.54 and DuckDB 1.5.
 
@@ -124,7 +124,7 @@ fn written(letter: char, value: S, from: DialectName) -> Option<S> {
 /// The parts in one text: NULL is empty in PostgreSQL and SQLite, elsewhere it makes all of it NULL.
 fn join(parts: Vec<S>, from: DialectName) -> S {
     let empty = Expr::synthetic(ExprKind::Literal(Literal::Text("''".into())));
-    // Joined to nothing, a value alone becomes a text.
+    // Joined to nothing, a value alone becomes a string.
     let parts = if parts.len() == 1 { parts.into_iter().chain([empty.clone()]).collect() } else { parts };
     if from == DialectName::Duckdb {
         let operator = Operator::Symbol(Symbol::Concat);

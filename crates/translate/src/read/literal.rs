@@ -1,4 +1,4 @@
-//! Literals: numbers, texts, bytes.
+//! Literals: numbers, strings, bytes.
 
 use compact_str::CompactString;
 use meaning::{Constant, Note};
@@ -30,7 +30,7 @@ impl Reader<'_> {
                 Constant::Number(in_decimal(&text).unwrap_or(text))
             }
             Literal::Text(text) => match decode_text(&text, &self.spelling) {
-                // Oracle: an empty text is NULL, wherever it stands.
+                // Oracle: an empty text is NULL, wherever it is.
                 value if value.is_empty() && self.reads_empty_as_null => Constant::Null,
                 value => Constant::Text { value, written: Some(text) },
             },
@@ -90,7 +90,7 @@ impl Reader<'_> {
     }
 }
 
-/// Whether a literal is sure to be no bytes, bits or instant: a text without a prefix, a number in decimal digits.
+/// Whether a literal is sure to be no bytes, bits or instant: a string without a prefix, a number in decimal digits.
 fn is_plain(literal: &Literal) -> bool {
     match literal {
         Literal::Text(text) => text.starts_with('\''),

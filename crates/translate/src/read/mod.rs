@@ -57,7 +57,7 @@ static PSEUDO_COLUMNS: LazyLock<WordTable<Option<(DialectSet, BindingTarget)>>> 
     WordTable::new(None, all)
 });
 
-/// Where a name stands with regard to ORDER BY.
+/// Where a name is with regard to ORDER BY.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 enum Sorting {
     /// Elsewhere.
@@ -81,7 +81,7 @@ pub(crate) struct Reader<'a> {
     common: Vec<(String, Option<Vec<OutputColumn>>)>,
     /// The table references beside the derived tables being read, with the number of scopes around each.
     hidden: Vec<(usize, Vec<Relation>)>,
-    /// The right sides of the APPLYs being read, which see what stands beside them.
+    /// The right sides of the APPLYs being read, which see what is beside them.
     applied: Vec<Span>,
     /// Where the scopes of the common table that is read begin.
     common_start: usize,
@@ -537,7 +537,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
                     self.note(Note::new(
                         "construct.not-translated",
                         expr.span,
-                        "an array written as a text of this form is not translated",
+                        "an array written as a string of this form is not translated",
                     ));
                 }
             }
@@ -588,7 +588,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             ExprKind::Subscript(subscript) if self.from.name == DialectName::Duckdb => {
                 Expr { kind: syntax::with_stack(|| self.slice(*subscript)), span: expr.span }
             }
-            // Without a culture a text is read as a cast reads it.
+            // Without a culture a string is read as a cast reads it.
             ExprKind::Cast(mut cast) if cast.extra.is_none() && self.to != self.from.name && is_parse(cast.form) => {
                 cast.form = if cast.form.is_safe() { CastForm::TryCast } else { CastForm::Cast };
                 map_expr(self, Expr { kind: ExprKind::Cast(cast), span: expr.span })
@@ -666,7 +666,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
         if let DataType::Text { length, fixed } = &mut data_type {
             let said = !type_name.arguments.is_empty();
             match self.from.name {
-                // CAST AS CHAR makes a text of varying length (Cast Functions and Operators).
+                // CAST AS CHAR makes a string of varying length (Cast Functions and Operators).
                 DialectName::Mysql | DialectName::Mariadb => (*length, *fixed) = (length.filter(|_| said), false),
                 // 30 in a cast where nothing is said (char and varchar, Remarks).
                 DialectName::SqlServer if !said && !type_name.words.to_ascii_lowercase().ends_with("text") => *length = Some(30),
@@ -757,7 +757,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             [] => true,
             tables => tables.iter().any(names_dual),
         };
-        // FROM first, so that outer join signs in WHERE can be told to its tables before the rest.
+        // FROM first, so that outer join signs in WHERE can be reported to its tables before the rest.
         let from = std::mem::take(&mut select.from);
         let from: Vec<TableRef<Meant>> = from.into_iter().map(|t| self.table(t)).collect();
         self.outer_marks(select.condition.as_ref());

@@ -27,7 +27,7 @@ struct Shape {
     width: u32,
     /// Digits before the point at most.
     room: Option<u32>,
-    /// No 0 stands before the point of a number below 1.
+    /// No 0 precedes the point of a number below 1.
     bare_point: bool,
 }
 
@@ -290,7 +290,7 @@ mod tests {
     use super::*;
 
     /// Places, then what else there is.
-    fn told(shape: Option<Shape>) -> String {
+    fn reported(shape: Option<Shape>) -> String {
         let Some(s) = shape else { return "-".into() };
         let mut out = s.places.to_string();
         for (has, word) in [
@@ -346,7 +346,7 @@ mod tests {
             (Flavour::Braces, "{:05}", "0 zeros 5"),
             (Flavour::Braces, "{}", "-"),
         ] {
-            assert_eq!(told(shape(format, flavour)), wanted, "{format}");
+            assert_eq!(reported(shape(format, flavour)), wanted, "{format}");
         }
     }
 }

@@ -32,10 +32,10 @@ enum Reading {
     WithEmptyText,
     /// The text that a constant writes with codes.
     Codes,
-    /// CHAR: of MySQL as a text, which without a character set is one of bytes; of several codes the
+    /// CHAR: of MySQL as a string, which without a character set is one of bytes; of several codes the
     /// characters joined.
     Characters,
-    /// A text by a collation that a parameter names: NLSSORT.
+    /// A string by a collation that a parameter names: NLSSORT.
     Collated,
 }
 
@@ -107,7 +107,7 @@ pub fn read_as(word: &str) -> Option<(DialectSet, String)> {
         Reading::Chosen => "the argument of a constant number".to_string(),
         Reading::WithEmptyText => "the same with '' as its last argument".to_string(),
         Reading::Codes => "the text that a constant writes with codes".to_string(),
-        Reading::Characters => "CHAR(..) as a text, the characters of several codes joined".to_string(),
+        Reading::Characters => "CHAR(..) as a string, the characters of several codes joined".to_string(),
     };
     Some((dialects, as_what))
 }
@@ -213,7 +213,7 @@ fn made_of(reading: Reading, mut call: Call<Spelled>, from: DialectName) -> Resu
     })
 }
 
-/// CHAR(a, b ..): a text of each code, joined; MySQL passes over codes that are NULL.
+/// CHAR(a, b ..): a string of each code, joined; MySQL passes over codes that are NULL.
 fn characters(mut call: Call<Spelled>, from: DialectName) -> Result<Expr<Spelled>, Call<Spelled>> {
     let is_sqlite = from == DialectName::Sqlite;
     if call.arguments.len() == 1 {
@@ -289,7 +289,7 @@ fn overlaid_by_as_much(mut call: Call<Spelled>) -> Expr<Spelled> {
     Expr::synthetic(ExprKind::Call(Box::new(call)))
 }
 
-/// The literal of a text whose codes (`\0041`, `\u0041`, `\+000041`, `\U00000041`) stand for characters.
+/// The literal of a string whose codes (`\0041`, `\u0041`, `\+000041`, `\U00000041`) stand for characters.
 fn decoded(expr: &Expr<Spelled>, from: DialectName) -> Option<CompactString> {
     let ExprKind::Literal(Literal::Text(literal)) = &expr.without_parens().kind else { return None };
     let spelling = Spelling::of(&from.into());

@@ -137,7 +137,7 @@ impl Scope {
         self.relations.iter().find(|r| r.is_named(name))
     }
 
-    /// The columns a star stands for: those of one table reference, or of all.
+    /// The columns a star represents: those of one table reference, or of all.
     pub(crate) fn star_columns(&self, wanted: Option<RelationId>) -> Option<Box<[Binding]>> {
         if self.merges_columns {
             return None;

@@ -1,4 +1,4 @@
-//! What a name stands for where the source leaves it to the tables in sight: ORDER BY ALL, columns that a
+//! What a name represents where the source leaves it to the tables in sight: ORDER BY ALL, columns that a
 //! join compares by name, common tables that see a row around them.
 
 use meaning::{BindingTarget, Note};

@@ -1,4 +1,4 @@
-//! Characters of a text by `text[i]` and `text[a:b]`, and all but some by LEFT and RIGHT.
+//! Characters of a string by `text[i]` and `text[a:b]`, and all but some by LEFT and RIGHT.
 //! Source: DuckDB, Text Functions, String slicing; edges seen on DuckDB 1.5.
 
 use meaning::{Constant, Meant, Note, constant, infer, phrase};
@@ -12,7 +12,7 @@ use crate::rewrite::{call, case, copy_of, number, operation};
 type E = Expr<Meant>;
 
 impl Reader<'_> {
-    /// A part of a text by constant places, as the function that gives it; anything else as it is.
+    /// A part of a string by constant places, as the function that gives it; anything else as it is.
     pub(super) fn slice(&mut self, subscript: Subscript<Spelled>) -> ExprKind<Meant> {
         let operand = self.expr(subscript.operand);
         let low = subscript.low.map(|e| self.expr(e));
@@ -22,7 +22,7 @@ impl Reader<'_> {
         match part(low.as_ref(), slice.as_ref()).filter(|_| can_be_text) {
             Some(part) => {
                 if of_what == DataType::Unknown {
-                    let note = Note::new("name.untyped", operand.span, "this is taken for a text, not for a list: its type is not known");
+                    let note = Note::new("name.untyped", operand.span, "this is taken for a string, not for a list: its type is not known");
                     self.note(note.advise("give the schema with --schema, or say it: --assume 'table.column: text'"));
                 }
                 part.of(operand).kind

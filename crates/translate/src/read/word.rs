@@ -68,7 +68,7 @@ impl Reader<'_> {
         }
         let star = matches!(candidates[0].slots.as_slice(), [Slot::Star]);
         let given: Vec<E> = if star { Vec::new() } else { map_arguments(self, call.arguments).into_iter().map(|a| a.value).collect() };
-        // Of bytes the words for texts mean another thing, and the other way round.
+        // Of bytes the words for strings mean another thing, and the other way round.
         let is_of_bytes = given.iter().any(|e| infer(e).data_type == DataType::Binary);
         let all_take_bytes = candidates.iter().all(|h| takes_bytes(h, given.len()));
         let fits_worse_than = |fit: Fit| candidates.iter().all(|h| fit_of(h, &given) < fit);
@@ -78,7 +78,7 @@ impl Reader<'_> {
             DialectName::Oracle | DialectName::SqlServer | DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery
         );
         let least = if strict { Fit::Maybe } else { Fit::Yes };
-        // A date is another thing to the words for numbers and texts: TRUNC(day).
+        // A date is another thing to the words for numbers and strings: TRUNC(day).
         let of_moments = candidates.iter().all(|h| takes_moment_amiss(h, &given));
         if of_moments || (is_of_bytes && fits_worse_than(Fit::Maybe)) || (all_take_bytes && fits_worse_than(least)) {
             let arguments = given.into_iter().map(|value| Argument { name: None, value }).collect();
@@ -256,7 +256,7 @@ impl Reader<'_> {
         ExprKind::Binary(Box::new(binary))
     }
 
-    /// SQLite: % is of whole numbers (Operators), and a number that is no column is never equal to a text
+    /// SQLite: % is of whole numbers (Operators), and a number that is no column is never equal to a string
     /// (Comparison expressions).
     fn sqlite_habits(&mut self, sign: Sign, left: &mut E, right: &mut E, span: Span) {
         let Sign::Phrase(id, _) = sign else { return };
@@ -289,7 +289,7 @@ impl Reader<'_> {
         }
     }
 
-    /// Operators of JSON values and arrays are others than those of numbers and texts.
+    /// Operators of JSON values and arrays are others than those of numbers and strings.
     fn refuse_documents(&mut self, operator: Operator, left: &E, right: &E, span: Span) {
         // Only columns and casts have these types.
         if !self.features.documents {
@@ -355,11 +355,11 @@ impl Reader<'_> {
         phrase_named(phrase::NUMBER_DIVIDE_DECIMALS)
     }
 
-    /// `+` joins texts in SQL Server; with dates it moves a day, which is no sum of numbers.
+    /// `+` joins strings in SQL Server; with dates it moves a day, which is no sum of numbers.
     fn plus_or_minus(&mut self, operator: Operator, left: &Expr<Meant>, right: &Expr<Meant>, span: Span) -> Sign {
         let (a, b) = (infer(left).data_type, infer(right).data_type);
         let plus = operator == Operator::Symbol(Symbol::Plus);
-        // Beside a number a text is converted to one.
+        // Beside a number a string is converted to one.
         let has_number = a.is_numeric() || b.is_numeric();
         if plus && self.from.name == DialectName::SqlServer && (a.is_text() || b.is_text()) && !has_number {
             return Sign::Phrase(phrase_named(phrase::TEXT_CONCATENATE), Some(operator));
@@ -371,7 +371,7 @@ impl Reader<'_> {
         }
         if plus && self.from.name == DialectName::SqlServer && a == DataType::Unknown && b == DataType::Unknown {
             self.note(
-                Note::new("text.plus-untyped", span, "+ joins texts or adds numbers; the types here are not known, so it adds")
+                Note::new("text.plus-untyped", span, "+ joins strings or adds numbers; the types here are not known, so it adds")
                     .advise("give the schema with --schema, or say it: --assume 'table.column: text'")
                     .broken_by(Breach::Value(ValueClass::Text, left.span)),
             );
@@ -396,7 +396,7 @@ impl Reader<'_> {
     }
 }
 
-/// 0x41 beside a text is one: 'A'.
+/// 0x41 beside a string is one: 'A'.
 fn bytes_as_text(bytes: &mut E, other: &E) {
     if let ExprKind::Literal(Constant::Bytes(value)) = &bytes.kind
         && infer(other).data_type.is_text()
@@ -446,20 +446,20 @@ fn of_one_kin(a: DialectName, b: DialectName) -> bool {
     KIN.iter().any(|kin| kin.contains(&a) && kin.contains(&b))
 }
 
-/// A date, time or interval is given where the phrase takes a number or a text.
+/// A date, time or interval is given where the phrase takes a number or a string.
 fn takes_moment_amiss(heard: &Heard, given: &[E]) -> bool {
     let is_moment = |e: &E| {
         use DataType::{Date, Interval, Time, Timestamp, TimestampZoned};
         matches!(infer(e).data_type, Date | Time | Timestamp(_) | TimestampZoned | Interval)
     };
     let takes_other = |at: usize| matches!(kind_at(heard, at), Some(ArgumentKind::Number | ArgumentKind::Integer | ArgumentKind::String));
-    // `substring(x FROM '%#"b#"%' FOR '#')`: a text that is no number stands for a pattern.
+    // `substring(x FROM '%#"b#"%' FOR '#')`: a string that is no number represents a pattern.
     let takes_number = |at: usize| matches!(kind_at(heard, at), Some(ArgumentKind::Number | ArgumentKind::Integer));
     let is_words = |e: &E| matches!(&e.kind, ExprKind::Literal(Constant::Text { value, .. }) if value.trim().parse::<f64>().is_err());
     given.iter().enumerate().any(|(at, e)| (takes_other(at) && is_moment(e)) || (takes_number(at) && is_words(e)))
 }
 
-/// The predicate that an operator of patterns stands for, and whether it denies it. PostgreSQL, Pattern
+/// The predicate that an operator of patterns represents, and whether it denies it. PostgreSQL, Pattern
 /// matching; DuckDB, where `~` must fit the whole text.
 fn pattern_sign(dialect: DialectName, operator: Operator) -> Option<(LikeWord, bool)> {
     let Operator::Symbol(symbol) = operator else { return None };
@@ -499,7 +499,7 @@ fn fit_of(heard: &Heard, given: &[E]) -> Fit {
     heard.slots.iter().zip(given).map(of_slot).min().unwrap_or(Fit::Yes)
 }
 
-/// The arguments in the order the phrase takes them; what isn't written is what stands for it.
+/// The arguments in the order the phrase takes them; what isn't written is what represents it.
 fn in_order(heard: &Heard, given: Vec<E>) -> Vec<E> {
     let mut given: Vec<Option<E>> = given.into_iter().map(Some).collect();
     let mut ordered = Vec::new();
@@ -515,7 +515,7 @@ fn in_order(heard: &Heard, given: Vec<E>) -> Vec<E> {
     ordered
 }
 
-/// What stands for an argument that isn't written.
+/// What represents an argument that isn't written.
 fn default_value(text: &str) -> E {
     let constant = match text.strip_prefix('\'').and_then(|t| t.strip_suffix('\'')) {
         Some(inner) => Constant::Text { value: inner.into(), written: None },

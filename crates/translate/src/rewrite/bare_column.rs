@@ -120,7 +120,7 @@ struct Search<'a> {
 }
 
 impl Search<'_> {
-    /// `behind`: the expression stands behind the list and may name an entry of it.
+    /// `behind`: the expression follows the list and may name an entry of it.
     fn expr(&mut self, expr: &E, behind: bool) {
         if behind && entry_named(expr, self.items).is_some() {
             return;

@@ -15,7 +15,7 @@
 //!
 //! Right when
 //! 1. every table of the block has a name, or can be given one: the columns of all of them, in the
-//!    order of FROM, are what the star stands for;
+//!    order of FROM, are what the star represents;
 //! 2. no NATURAL or USING shows two columns as one.
 
 use meaning::{BareStar, Meant, Note, Star};

@@ -35,7 +35,7 @@ use crate::read::Features;
 type E = Expr<Meant>;
 
 /// Whether there can be something to do. Oracle's conditions are no values, and its truth is a number,
-/// unless TRUE or FALSE stands there.
+/// unless TRUE or FALSE is there.
 pub(super) fn has_occasion(features: &Features, cx: &Context<'_>) -> bool {
     cx.from.name != DialectName::Oracle || features.truth_values || features.truth_tests
 }
@@ -83,7 +83,7 @@ impl Truth {
                 Note::new(
                     "name.untyped",
                     span,
-                    "this stands for something true or false, and its type is not known: a number counts as true unless it is 0",
+                    "this represents something true or false, and its type is not known: a number counts as true unless it is 0",
                 )
                 .advise("give the schema with --schema, or say it: --assume 'table.column: integer'")
                 .broken_by(Breach::Value(ValueClass::Whole, span)),
@@ -111,7 +111,7 @@ impl Truth {
         }
     }
 
-    /// An expression that stands where a condition is wanted.
+    /// An expression that is where a condition is wanted.
     fn condition(&self, expr: &mut E) {
         match &mut expr.kind {
             ExprKind::Nested(inner) => return syntax::with_stack(|| self.condition(inner)),
@@ -182,7 +182,7 @@ impl Truth {
         }
     }
 
-    /// An expression that stands where a value is wanted.
+    /// An expression that is where a value is wanted.
     fn value(&self, expr: &mut E) {
         if let ExprKind::Cast(cast) = &mut expr.without_parens_mut().kind
             && let Some(said) = self.cast(cast)
@@ -221,7 +221,7 @@ impl Truth {
                 None
             }
             DataType::Boolean if operand.is_numeric() => Some(operation(phrase::COMPARE_NOT_EQUAL, cast.operand.take(), number(0))),
-            // BIT is a type for truth, what stands for one elsewhere is a number.
+            // BIT is a type for truth, what represents one elsewhere is a number.
             DataType::Boolean
                 if operand == DataType::Unknown && self.target.booleans_are_numbers && self.target.dialect != DialectName::SqlServer =>
             {
@@ -230,11 +230,11 @@ impl Truth {
             }
             DataType::Boolean if operand.is_text() => {
                 let text = cast.operand.take();
-                let told = match constant(&text) {
+                let reported = match constant(&text) {
                     Some(Value::Text(word)) => truth_of(&word),
                     _ => None,
                 };
-                Some(match told {
+                Some(match reported {
                     Some(truth) => Expr::synthetic(ExprKind::Literal(Constant::Boolean(truth))),
                     None => call(phrase::CAST_TEXT_TO_BOOLEAN, vec![text]),
                 })
@@ -243,7 +243,7 @@ impl Truth {
         }
     }
 
-    /// What a value of a type for truth is in a text.
+    /// What a value of a type for truth is in a string.
     fn in_words(&self, value: &E, yes: &str, no: &str) -> E {
         let (yes, no) = if self.source.booleans_are_numbers { ("1", "0") } else { (yes, no) };
         let text = |word: &str| Expr::synthetic(ExprKind::Literal(Constant::Text { value: word.into(), written: None }));
@@ -253,7 +253,7 @@ impl Truth {
         case(None, branches, None)
     }
 
-    /// One of the texts that are joined; CONCAT of PostgreSQL writes truth with one letter.
+    /// One of the strings that are joined; CONCAT of PostgreSQL writes truth with one letter.
     fn joined(&self, expr: &mut E, in_a_call: bool) {
         let is_truth = infer(expr).data_type == DataType::Boolean || is_condition(expr.without_parens());
         let same = self.source.booleans_are_numbers == self.target.booleans_are_numbers;
@@ -265,7 +265,7 @@ impl Truth {
         *expr = self.in_words(expr, yes, no);
     }
 
-    /// A value that stands where only a number will do, in a target whose conditions are none.
+    /// A value that is where only a number will do, in a target whose conditions are none.
     fn number(&self, expr: &mut E) {
         let is_truth = infer(expr).data_type == DataType::Boolean || is_condition(expr.without_parens());
         // SQL Server adds a BIT to a number, but neither negates nor sums it.
@@ -409,7 +409,7 @@ fn turns_truth(unary: &Unary<Meant>) -> bool {
         && infer(&unary.operand).data_type == DataType::Boolean
 }
 
-/// Whether a function joins its arguments as texts.
+/// Whether a function joins its arguments as strings.
 fn joins(function: &Function) -> bool {
     matches!(function, Function::Phrase(id, _) if id.phrase().id.starts_with(phrase::TEXT_CONCATENATE) || id.phrase().id == phrase::TEXT_JOIN)
 }

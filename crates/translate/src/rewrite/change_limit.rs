@@ -27,7 +27,7 @@
 //! ```
 //!
 //! Right when
-//! 1. the rows are told apart by the target's row address, within this one statement;
+//! 1. the rows are distinguished by the target's row address, within this one statement;
 //! 2. one plain table is changed;
 //! 3. the target takes a limit here by itself: SQL Server TOP without an order, MySQL LIMIT;
 //! 4. SQL Server changes rows through a common table expression that selects them with TOP;

@@ -1,4 +1,4 @@
-//! Texts that end up empty are NULL in Oracle.
+//! Strings that end up empty are NULL in Oracle.
 //!
 //! ```sql before oracle postgres
 //! SELECT TRIM(remark) AS remark FROM tolls WHERE TRIM(remark) IS NOT NULL
@@ -11,7 +11,7 @@
 //! 1. only what can leave an empty text behind (TRIM of blanks, a part past the end) is touched: a
 //!    column of Oracle holds none;
 //! 2. it is touched once, where it is shown, grouped or sorted by, tested for NULL, or goes into
-//!    something that isn't a text: on the way there one empty text is as good as NULL;
+//!    something that isn't a string: on the way there one empty text is as good as NULL;
 //! 3. `=` with something that is no empty text is left alone, as neither is true; under NOT it isn't.
 
 use meaning::{Breach, Emptiness, Function, Meant, Note, PhraseKind, Sign, ValueClass, infer, phrase};
@@ -23,7 +23,7 @@ use super::{Context, Place};
 
 type E = Expr<Meant>;
 
-/// Into Oracle: a text that can end up empty is NULL there, which is said.
+/// Into Oracle: a string that can end up empty is NULL there, which is said.
 pub(super) fn note_lost(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     let QueryBody::Select(select) = &query.body else { return };
     let shown = select.items.iter().filter_map(|i| if let SelectValue::Expr(e) = &i.value { Some(e) } else { None });
@@ -119,7 +119,7 @@ fn inside(expr: &mut E, told_apart: bool) {
     }
 }
 
-/// A text that goes into what isn't one, or into a word that looks for NULL.
+/// A string that goes into what isn't one, or into a word that looks for NULL.
 fn in_call(call: &mut Call<Meant>) {
     let Function::Phrase(id, _) = &call.function else { return };
     let phrase = id.phrase();

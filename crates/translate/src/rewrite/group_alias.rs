@@ -17,7 +17,7 @@
 //! Right when
 //! 1. the bare name is an alias of the list and, as far as is known, no column: a column comes first
 //!    where a dialect sees both (MySQL, GROUP BY Modifiers and Aliases);
-//! 2. what the alias stands for is no constant, which would be an ordinal or nothing in GROUP BY.
+//! 2. what the alias represents is no constant, which would be an ordinal or nothing in GROUP BY.
 
 use meaning::{BindingTarget, Meant};
 use syntax::tree::{Expr, ExprKind, GroupItem, Query, QueryBody, SelectItem, SelectValue};
@@ -60,7 +60,7 @@ fn write_out(expr: &mut E, items: &[SelectItem<Meant>]) {
     }
 }
 
-/// What a bare name in GROUP BY or HAVING stands for, if it is an alias of the list: condition 1.
+/// What a bare name in GROUP BY or HAVING represents, if it is an alias of the list: condition 1.
 pub(super) fn entry_named<'a>(expr: &E, items: &'a [SelectItem<Meant>]) -> Option<&'a E> {
     let ExprKind::Column(binding) = &expr.kind else { return None };
     let open = binding.data_type == DataType::Unknown && !matches!(binding.target, BindingTarget::Special | BindingTarget::RowNumber);

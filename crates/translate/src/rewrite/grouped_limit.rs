@@ -8,7 +8,7 @@
 //! ```
 //!
 //! Right when
-//! 1. the query groups and limits, and stands where it can be joined: in FROM, WITH or IN;
+//! 1. the query groups and limits, and is where it can be joined: in FROM, WITH or IN;
 //! 2. its list gives every entry a name, by which the query around the groups shows it.
 
 use meaning::Meant;

@@ -1,4 +1,4 @@
-//! Texts that the source takes for numbers unasked, and the target doesn't, or not in the same way.
+//! Strings that the source takes for numbers unasked, and the target doesn't, or not in the same way.
 //!
 //! ```sql before sqlserver postgres
 //! SELECT v.name FROM vessels v WHERE UPPER(v.permit) = 7 AND UPPER(v.permit) + 1 < 9
@@ -8,11 +8,11 @@
 //! ```
 //!
 //! Right when
-//! 1. the types are known: a text beside a number, in a comparison or in what computes;
+//! 1. the types are known: a string beside a number, in a comparison or in what computes;
 //! 2. the source makes a number of the text (all but PostgreSQL and BigQuery, which fail; in SQLite a
-//!    written number beside a column of texts becomes a text);
-//! 3. what both sides do with a text that is no number is told by the phrase of the conversion;
-//! 4. a text beside a day or time is what the source reads in it: 20260131 is the 31st of January.
+//!    written number beside a column of strings becomes a string);
+//! 3. what both sides do with a string that is no number is given by the phrase of the conversion;
+//! 4. a string beside a day or time is what the source reads in it: 20260131 is the 31st of January.
 
 use meaning::{ArgumentKind, Constant, Function, Meant, Parameter, Sign, infer, phrase};
 use syntax::DialectName;
@@ -26,13 +26,13 @@ use crate::read::{Features, moment};
 
 type E = Expr<Meant>;
 
-/// Whether a statement may have such a text: as it was read, or in a comparison that another rewrite
+/// Whether a statement may have such a string: as it was read, or in a comparison that another rewrite
 /// takes from rows, ANY, ALL or a subquery.
 pub(super) fn has_occasion(features: &Features) -> bool {
     features.moments || features.texts_as_numbers || features.rows || features.quantified || features.subqueries
 }
 
-/// Whether a text stands where a number is wanted.
+/// Whether a string is where a number is wanted.
 pub(crate) fn takes_text_as_number(binary: &Binary<Meant>) -> bool {
     let Sign::Phrase(id, _) = binary.operator else { return false };
     let phrase = id.phrase().id;
@@ -98,7 +98,7 @@ fn inside(expr: &mut E, cx: &Context<'_>) {
     }
 }
 
-/// Whether a text is the argument of a word that takes a number.
+/// Whether a string is the argument of a word that takes a number.
 pub(crate) fn takes_text_as_argument(call: &Call<Meant>) -> bool {
     let Function::Phrase(id, _) = &call.function else { return false };
     id.phrase().takes.iter().zip(&call.arguments).any(|(takes, argument)| wants_number(takes) && is_text(&argument.value))
@@ -121,12 +121,12 @@ fn texts_as_arguments(call: &mut Call<Meant>, cx: &Context<'_>) {
     }
 }
 
-/// Whether a dialect makes a number of a text beside one; the others fail.
+/// Whether a dialect makes a number of a string beside one; the others fail.
 fn makes_numbers(dialect: DialectName) -> bool {
     !matches!(dialect, DialectName::Postgres | DialectName::Duckdb | DialectName::Bigquery)
 }
 
-/// Condition 4: texts beside a day or time are written as one.
+/// Condition 4: strings beside a day or time are written as one.
 fn dated(expr: &mut E, cx: &Context<'_>) {
     match &mut expr.kind {
         ExprKind::Binary(binary) if matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().area() == "compare") => {
@@ -149,7 +149,7 @@ fn dated(expr: &mut E, cx: &Context<'_>) {
     }
 }
 
-/// A text that all dialects read alike stays, but in Oracle, which reads it by a setting.
+/// A string that all dialects read alike stays, but in Oracle, which reads it by a setting.
 fn as_moment(expr: &mut E, wanted: &DataType, cx: &Context<'_>) {
     let ExprKind::Literal(Constant::Text { value, .. }) = &expr.kind else { return };
     let (word, plain) = match wanted {
@@ -164,16 +164,17 @@ fn as_moment(expr: &mut E, wanted: &DataType, cx: &Context<'_>) {
     }
 }
 
-/// What is compared with each other: of texts beside numbers, numbers are made.
+/// What is compared with each other: of strings beside numbers, numbers are made.
 fn compared(sides: Vec<&mut E>, cx: &Context<'_>) {
-    let (mut texts, others): (Vec<&mut E>, Vec<&mut E>) = sides.into_iter().partition(|e| is_text(e));
+    let (mut strings, others): (Vec<&mut E>, Vec<&mut E>) = sides.into_iter().partition(|e| is_text(e));
     let mut numbers: Vec<&mut E> = others.into_iter().filter(|e| infer(e).data_type.is_numeric()).collect();
     if numbers.is_empty() {
         return;
     }
     let is_number = |e: &&mut E| matches!(e.kind, ExprKind::Literal(Constant::Number(_)));
     // Condition 2.
-    if cx.from.name == DialectName::Sqlite && texts.iter().any(|e| matches!(e.kind, ExprKind::Column(_))) && numbers.iter().all(is_number) {
+    if cx.from.name == DialectName::Sqlite && strings.iter().any(|e| matches!(e.kind, ExprKind::Column(_))) && numbers.iter().all(is_number)
+    {
         for number in numbers {
             if let ExprKind::Literal(Constant::Number(digits)) = &number.kind {
                 number.kind = ExprKind::Literal(Constant::Text { value: digits.clone(), written: None });
@@ -184,7 +185,7 @@ fn compared(sides: Vec<&mut E>, cx: &Context<'_>) {
     // A number in quotes is read as one everywhere but in BigQuery, and in SQLite beside a column only.
     let has_column = numbers.iter_mut().any(|e| matches!(e.without_parens().kind, ExprKind::Column(_)));
     // Without a column of numbers, SQLite takes no written text for one.
-    if cx.from.name == DialectName::Sqlite && !has_column && texts.iter().all(|text| is_literal(text)) {
+    if cx.from.name == DialectName::Sqlite && !has_column && strings.iter().all(|text| is_literal(text)) {
         return;
     }
     let reads_quoted = cx.to.name != DialectName::Bigquery && (has_column || cx.to.name != DialectName::Sqlite);
@@ -193,7 +194,7 @@ fn compared(sides: Vec<&mut E>, cx: &Context<'_>) {
     }
     // Of one that is no number, the source makes what it makes of any text, but where it fails as well.
     let stays = |text: &E| reads_quoted && (writes_number(text) || (!makes_numbers(cx.from.name) && is_literal(text)));
-    texts.iter_mut().filter(|text| !stays(text)).for_each(|text| as_number(text));
+    strings.iter_mut().filter(|text| !stays(text)).for_each(|text| as_number(text));
 }
 
 /// A constant text that is a number.
@@ -201,7 +202,7 @@ fn writes_number(expr: &E) -> bool {
     matches!(&expr.kind, ExprKind::Literal(Constant::Text { value, .. }) if value.trim().parse::<f64>().is_ok_and(f64::is_finite))
 }
 
-/// Whether an expression is a text, as far as its outermost part tells.
+/// Whether an expression is a string, as far as its outermost part tells.
 fn is_text(expr: &E) -> bool {
     match &expr.kind {
         ExprKind::Column(binding) => binding.data_type.is_text(),
@@ -218,7 +219,7 @@ fn is_literal(expr: &E) -> bool {
     matches!(expr.kind, ExprKind::Literal(_))
 }
 
-/// The number that a text writes: a constant as it stands, else by the phrase.
+/// The number that a string writes: a constant as it is, else by the phrase.
 fn as_number(expr: &mut E) {
     if writes_number(expr)
         && let ExprKind::Literal(Constant::Text { value, .. }) = &expr.kind

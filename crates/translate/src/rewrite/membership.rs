@@ -10,7 +10,7 @@
 //!
 //! Right when
 //! 1. the limit is one row, without ties and offset: the subquery is then a scalar one;
-//! 2. the predicate stands among the ANDs and ORs of WHERE, HAVING or ON: where the subquery finds
+//! 2. the predicate is among the ANDs and ORs of WHERE, HAVING or ON: where the subquery finds
 //!    nothing IN is false and the comparison NULL, which there drops the row alike; under NOT or as a
 //!    value it would show;
 //! 3. it is IN, not NOT IN, for the same reason.

@@ -75,7 +75,7 @@ fn merged_ordered(outer: &Select<Meant>) -> Option<(Vec<SortKey<Meant>>, Vec<Sel
     if view.limit.is_some() || view.order_by.is_empty() || distinct {
         return None;
     }
-    let told = |key: &SortKey<Meant>| {
+    let reported = |key: &SortKey<Meant>| {
         // An alias or ordinal is one of the view's list, which goes.
         match &key.expr.without_parens().kind {
             ExprKind::Column(binding) if matches!(binding.target, BindingTarget::Output(_)) => {
@@ -89,11 +89,11 @@ fn merged_ordered(outer: &Select<Meant>) -> Option<(Vec<SortKey<Meant>>, Vec<Sel
             _ => Some(key.clone()),
         }
     };
-    let keys: Option<Vec<SortKey<Meant>>> = view.order_by.iter().map(told).collect();
+    let keys: Option<Vec<SortKey<Meant>>> = view.order_by.iter().map(reported).collect();
     Some((keys?, told_items(&outer.items, outer)?))
 }
 
-/// A sort key that names entries of the list it stands behind.
+/// A sort key that names entries of the list it follows.
 fn is_of_list(key: &E) -> bool {
     matches!(key.without_parens().kind, ExprKind::Literal(_))
         || key.any(&mut |e| matches!(&e.kind, ExprKind::Column(Binding { target: BindingTarget::Output(_), .. })))
@@ -172,11 +172,11 @@ fn inner_key(key: &SortKey<Meant>, block: &Select<Meant>) -> Option<SortKey<Mean
     Some(SortKey { expr, direction: key.direction, nulls: key.nulls, span: Span::SYNTHETIC })
 }
 
-/// The entries of the list outside in terms of the view's own; `None` if they can't be told so.
+/// The entries of the list outside in terms of the view's own; `None` if they can't be found out so.
 pub(super) fn told_items(items: &[SelectItem<Meant>], outer: &Select<Meant>) -> Option<Vec<SelectItem<Meant>>> {
     let (view, relation) = viewed(outer)?;
     let QueryBody::Select(block) = &view.body else { return None };
-    let mut told: Vec<SelectItem<Meant>> = Vec::new();
+    let mut reported: Vec<SelectItem<Meant>> = Vec::new();
     for item in items {
         let SelectValue::Expr(expr) = &item.value else { return None };
         let (value, name) = match &expr.without_parens().kind {
@@ -185,7 +185,7 @@ pub(super) fn told_items(items: &[SelectItem<Meant>], outer: &Select<Meant>) -> 
         };
         // Condition 4.
         let worked_out = !matches!(value.kind, ExprKind::Column(_) | ExprKind::Literal(_));
-        if worked_out && told.iter().any(|t| matches!(&t.value, SelectValue::Expr(e) if *e == value)) {
+        if worked_out && reported.iter().any(|t| matches!(&t.value, SelectValue::Expr(e) if *e == value)) {
             return None;
         }
         let renamed = match (&item.alias, name) {
@@ -196,9 +196,9 @@ pub(super) fn told_items(items: &[SelectItem<Meant>], outer: &Select<Meant>) -> 
             }
             _ => None,
         };
-        told.push(SelectItem { value: SelectValue::Expr(value), alias: renamed, span: item.span });
+        reported.push(SelectItem { value: SelectValue::Expr(value), alias: renamed, span: item.span });
     }
-    Some(told)
+    Some(reported)
 }
 
 fn is_called(value: &E, name: &str) -> bool {
@@ -210,7 +210,7 @@ fn told_column(binding: &Binding, span: Span, block: &Select<Meant>) -> Option<E
     let wanted = binding.name.last();
     if let Some(expr) = entry_named(block, &wanted.text) {
         return Some(match &expr.kind {
-            // The name stays the one that stands outside.
+            // The name stays the one that is outside.
             ExprKind::Column(inner) if span.is_read() && is_called(expr, &wanted.text) => {
                 let mut name = inner.name.clone();
                 name.parts.iter_mut().for_each(|p| *p = again(p));
@@ -237,8 +237,8 @@ fn told_expression(expr: &E, relation: RelationId, block: &Select<Meant>, named:
     let closed = !expr.any(&mut |e| {
         matches!(e.kind, ExprKind::Subquery(_) | ExprKind::Exists(_) | ExprKind::In(_) | ExprKind::Quantified(_) | ExprKind::Collect(..))
     });
-    let mut told = expr.clone();
-    (closed && tell_columns(&mut told, relation, block, named)).then_some(told)
+    let mut reported = expr.clone();
+    (closed && tell_columns(&mut reported, relation, block, named)).then_some(reported)
 }
 
 fn tell_columns(expr: &mut E, relation: RelationId, block: &Select<Meant>, named: bool) -> bool {

@@ -119,7 +119,7 @@ impl<'a> Context<'a> {
         self.source_facts.value_names != self.facts.value_names
     }
 
-    /// Whether every order of NULLs means the same in the target as it stands, and no window needs an
+    /// Whether every order of NULLs means the same in the target as it is, and no window needs an
     /// order for the grammar's sake.
     fn nulls_stay(&self) -> bool {
         let alike = |direction| self.source_facts.default_nulls(direction) == self.facts.default_nulls(direction);
@@ -184,18 +184,18 @@ const RULES: &[Listed] = &[
     Listed { why: "ANY and ALL in the target's words", rule: quantified::rewrite, occasion: |f, _| f.quantified },
     Listed { why: "rows are compared value by value", rule: row_value::rewrite, occasion: |f, cx| f.rows && cx.rows_differ() },
     Listed {
-        why: "texts become numbers where the source takes them for such",
+        why: "strings become numbers where the source takes them for such",
         rule: implicit::rewrite,
         occasion: |f, _| implicit::has_occasion(f),
     },
-    Listed { why: "conditions and values are told apart", rule: boolean_context::rewrite, occasion: boolean_context::has_occasion },
+    Listed { why: "conditions and values are distinguished", rule: boolean_context::rewrite, occasion: boolean_context::has_occasion },
     Listed {
-        why: "texts that end up empty are NULL",
+        why: "strings that end up empty are NULL",
         rule: empty_text::rewrite,
         occasion: |f, cx| f.empties && cx.source_facts.empty_is_null && !cx.facts.empty_is_null,
     },
     Listed {
-        why: "texts that can end up empty are told",
+        why: "strings that can end up empty are reported",
         rule: empty_text::note_lost,
         occasion: |_, cx| !cx.source_facts.empty_is_null && cx.facts.empty_is_null,
     },
@@ -262,7 +262,7 @@ const RULES: &[Listed] = &[
     },
 ];
 
-/// Runs all rewrites; `after` is told of each rule that may have changed the statement.
+/// Runs all rewrites; `after` is reported of each rule that may have changed the statement.
 pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, after: &mut dyn FnMut(&str, &Statement<Meant>)) {
     if cx.same_dialect() {
         return;

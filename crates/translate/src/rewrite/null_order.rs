@@ -87,7 +87,7 @@ fn moves(key: &SortKey<Meant>, cx: &Context<'_>) -> bool {
 }
 
 fn is_constant(expr: &E) -> bool {
-    // An ordinal is not one: it stands for a column.
+    // An ordinal is not one: it represents a column.
     matches!(&expr.without_parens().kind, ExprKind::Subquery(_))
 }
 

@@ -414,7 +414,7 @@ fn lift_window_keys(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     }
 }
 
-/// The sort keys become columns of a derived table, where rows are not told apart by them.
+/// The sort keys become columns of a derived table, where rows are not distinguished by them.
 pub(super) fn lift_keys(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     let QueryBody::Select(block) = &query.body else { return };
     let keys: Option<Vec<E>> = query.order_by.iter().map(|k| resolved_key(&k.expr, &block.items)).collect();

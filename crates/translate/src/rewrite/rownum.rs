@@ -20,7 +20,7 @@
 //! ```
 //!
 //! Right when
-//! 1. every condition on ROWNUM stands alone among the ANDs of WHERE and bounds it by a value
+//! 1. every condition on ROWNUM is alone among the ANDs of WHERE and bounds it by a value
 //!    without columns: under OR or NOT the count depends on the order of rows;
 //! 2. a bound of 1 or more from above keeps the first rows; any condition that 1 doesn't meet is
 //!    never met, since no row gets number 2 before one got number 1 (SQL Language Reference,
@@ -112,7 +112,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     refuse_elsewhere(query, cx);
 }
 
-/// ROWNUM that is still there can't be told.
+/// ROWNUM that is still there can't be found out.
 fn refuse_elsewhere(query: &Query<Meant>, cx: &mut Context<'_>) {
     if cx.has_note("rownum.condition") {
         return;

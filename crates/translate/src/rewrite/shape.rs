@@ -260,7 +260,7 @@ pub(crate) fn call(phrase: &str, arguments: Vec<E>) -> E {
     call_with(phrase, arguments, None)
 }
 
-/// The same with what stands behind its parentheses.
+/// The same with what follows its parentheses.
 pub(crate) fn call_with(phrase: &str, arguments: Vec<E>, tail: Option<CallTail<Meant>>) -> E {
     let id = phrase_named(phrase);
     Expr::synthetic(ExprKind::Call(Box::new(Call {

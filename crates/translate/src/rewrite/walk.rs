@@ -7,7 +7,7 @@ use syntax::tree::{
     ChildMut, Expr, ExprKind, InSet, JoinCondition, Query, QueryBody, Select, Statement, StatementKind, TableKind, TableRef, With,
 };
 
-/// Where a query stands.
+/// Where a query is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) enum Place {
     /// The statement itself: its order shows.

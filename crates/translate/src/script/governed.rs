@@ -3,7 +3,7 @@
 //! 1. A transaction is one unit: if one of its changes is refused, or its BEGIN or its end can't be said,
 //!    all of it is.
 //! 2. What leaves a batch or script (RETURN, EXIT) decides whether the rest runs at all; `\if` of psql, what
-//!    stands up to `\endif`.
+//!    is up to `\endif`.
 //! 3. A temporary table that isn't made, and one filled by a refused query, can't be read; a variable or a
 //!    substitution that gets no value can't be used.
 
@@ -67,7 +67,7 @@ fn refuse_transactions(jobs: &mut [Job], text: Text<'_>, dialect: DialectName, d
 }
 
 fn transactions(jobs: &[Job], text: Text<'_>, dialect: DialectName) -> Vec<Transaction> {
-    // Oracle begins one with the first change; so do others when they are told to.
+    // Oracle begins one with the first change; so do others when they are reported to.
     let implicit = dialect == DialectName::Oracle;
     let mut found = Vec::new();
     let mut open: Option<Transaction> = None;
@@ -81,7 +81,7 @@ fn transactions(jobs: &[Job], text: Text<'_>, dialect: DialectName) -> Vec<Trans
             Some(_) => {
                 if let Some(mut done) = open.take() {
                     done.jobs.end = at + 1;
-                    // No BEGIN stands before it, and without one each change would stay.
+                    // No BEGIN precedes it, and without one each change would stay.
                     done.nested |= implicit;
                     found.push(done);
                 }
@@ -260,9 +260,9 @@ impl Governed<'_> {
     /// Variables that a statement gives a value, and tables that it makes with their rows.
     fn made_names(&self, job: &Job, first: &str, second: &str) -> Vec<String> {
         let tokens = &self.text.tokens[job.span.first as usize..job.span.end as usize];
-        let texts: Vec<&str> = tokens.iter().map(|t| t.text(self.text.source)).collect();
+        let strings: Vec<&str> = tokens.iter().map(|t| t.text(self.text.source)).collect();
         let mut made = Vec::new();
-        let is = |at: usize, word: &str| texts.get(at).is_some_and(|t| t.eq_ignore_ascii_case(word));
+        let is = |at: usize, word: &str| strings.get(at).is_some_and(|t| t.eq_ignore_ascii_case(word));
         let sets =
             matches!(first, "DECLARE" | "SET" | "IF" | "WHILE" | "BEGIN" | "EXEC" | "EXECUTE" | "FETCH" | "SELECT" | "UPDATE" | "WITH");
         let program = first == "BEGIN" && self.dialect == DialectName::Oracle;
@@ -274,15 +274,15 @@ impl Governed<'_> {
         if matches!(first, "DECLARE" | "SET") && self.dialect == DialectName::Bigquery {
             made.push(bare(second));
         }
-        for at in 0..texts.len() {
+        for at in 0..strings.len() {
             // SELECT .. INTO #t, CREATE TABLE #t.
             let follows = is(at, "INTO") && matches!(first, "SELECT" | "WITH") || is(at, "TABLE") && first == "CREATE";
             if !follows {
                 continue;
             }
-            let name = name_at(&texts, at + 1);
+            let name = name_at(&strings, at + 1);
             let temporary = (0..at).any(|i| is(i, "TEMP") || is(i, "TEMPORARY")) || name.starts_with('#');
-            let with_rows = is(at, "INTO") || (at..texts.len()).any(|i| is(i, "SELECT"));
+            let with_rows = is(at, "INTO") || (at..strings.len()).any(|i| is(i, "SELECT"));
             if (temporary || with_rows) && !name.is_empty() {
                 made.push(name);
             }
@@ -292,14 +292,14 @@ impl Governed<'_> {
 }
 
 /// The last part of the name that begins at `at`, without its quotes; IF NOT EXISTS may stand before it.
-fn name_at(texts: &[&str], mut at: usize) -> String {
-    while texts.get(at).is_some_and(|t| ["IF", "NOT", "EXISTS", "TABLE"].iter().any(|w| t.eq_ignore_ascii_case(w))) {
+fn name_at(strings: &[&str], mut at: usize) -> String {
+    while strings.get(at).is_some_and(|t| ["IF", "NOT", "EXISTS", "TABLE"].iter().any(|w| t.eq_ignore_ascii_case(w))) {
         at += 1;
     }
-    while texts.get(at + 1) == Some(&".") {
+    while strings.get(at + 1) == Some(&".") {
         at += 2;
     }
-    texts.get(at).map_or(String::new(), |t| bare(t))
+    strings.get(at).map_or(String::new(), |t| bare(t))
 }
 
 /// A name without quotes and case.
@@ -307,7 +307,7 @@ fn bare(name: &str) -> String {
     name.trim_matches(['"', '`', '[', ']']).to_lowercase()
 }
 
-/// The first `&name` of a text literal.
+/// The first `&name` of a string literal.
 fn substitution(literal: &str) -> Option<&str> {
     let start = literal.find('&')?;
     let rest = literal[start..].trim_start_matches('&');

@@ -36,8 +36,8 @@ pub(super) struct Job {
     pub(super) carried: bool,
     /// The variables whose values were put in.
     pub(super) put_in: Vec<String>,
-    /// What is to be known of texts.
-    texts: Vec<Note>,
+    /// What is to be known of strings.
+    strings: Vec<Note>,
     /// What could be translated of it, if it was refused.
     pub(super) draft: Option<String>,
     /// How much of it may be written more than once.
@@ -113,7 +113,7 @@ impl<'a> Steps<'a> {
             translation: None,
             carried: false,
             put_in: Vec::new(),
-            texts: Vec::new(),
+            strings: Vec::new(),
             draft: None,
             budget: Budget::of(span),
             stage: Stage::Done,
@@ -207,11 +207,11 @@ impl<'a> Steps<'a> {
 
     // --- notes and rewrites --------------------------------------------------------------------
 
-    /// Texts are looked for in what was written, before a rewrite adds to it.
+    /// Strings are looked for in what was written, before a rewrite adds to it.
     fn note_texts(&self, job: &mut Job) {
         if let Stage::Meant(meant, features) = &job.stage {
-            job.texts = collation_notes::notes(meant, features, &self.source_facts, &self.target_facts);
-            job.texts.extend(numbers::notes(meant, features, &self.source_facts, &self.target_facts));
+            job.strings = collation_notes::notes(meant, features, &self.source_facts, &self.target_facts);
+            job.strings.extend(numbers::notes(meant, features, &self.source_facts, &self.target_facts));
         }
     }
 
@@ -241,14 +241,14 @@ impl<'a> Steps<'a> {
     fn note_unspoken(&self, job: &mut Job) {
         let Stage::Meant(meant, _) = &job.stage else { return };
         let notes = &mut job.notes;
-        let told = |n: &Note| notes.iter().any(|m| m.fidelity >= Fidelity::Refused && m.span == n.span);
-        let unsupported: Vec<Note> = constructs::unsupported(meant, self.text, self.to).into_iter().filter(|n| !told(n)).collect();
+        let reported = |n: &Note| notes.iter().any(|m| m.fidelity >= Fidelity::Refused && m.span == n.span);
+        let unsupported: Vec<Note> = constructs::unsupported(meant, self.text, self.to).into_iter().filter(|n| !reported(n)).collect();
         notes.extend(unsupported);
-        notes.append(&mut job.texts);
+        notes.append(&mut job.strings);
         self.note_hints(job.span, notes);
     }
 
-    /// The statement as it stands, for those who want to see each step.
+    /// The statement as it is, for those who want to see each step.
     fn written(&self, statement: &Statement<Meant>, span: Span) -> String {
         let mut writer = Writer::new(self.from, self.to, self.source_facts, self.target_facts);
         let (printed, style) = self.printed(&writer.statement(statement.clone()));
@@ -278,10 +278,10 @@ impl<'a> Steps<'a> {
         }
         let Stage::Meant(meant, _) = std::mem::replace(&mut job.stage, Stage::Done) else { return };
         let spelled = job.budget.spend(|| self.writer.statement(meant));
-        // What a rewrite has told of is not told again where it is written.
+        // What a rewrite has reported of is not reported again where it is written.
         let notes = &mut job.notes;
-        let told = |n: &Note| n.fidelity >= Fidelity::Refused && notes.iter().any(|m| m.code == n.code);
-        let written: Vec<Note> = self.writer.notes.take().into_iter().filter(|n| !told(n)).collect();
+        let reported = |n: &Note| n.fidelity >= Fidelity::Refused && notes.iter().any(|m| m.code == n.code);
+        let written: Vec<Note> = self.writer.notes.take().into_iter().filter(|n| !reported(n)).collect();
         notes.extend(written);
         notes.extend(job.budget.note(job.span));
         self.name_unknown(notes);

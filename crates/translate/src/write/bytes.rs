@@ -4,7 +4,7 @@ use syntax::DialectName;
 use syntax::tree::{Expr, ExprKind, Literal, Spelled};
 
 /// Bytes as the target writes them. Sources: the manuals' chapters on literals; Oracle has none and takes
-/// HEXTORAW, PostgreSQL and DuckDB cast a text.
+/// HEXTORAW, PostgreSQL and DuckDB cast a string.
 pub(super) fn literal(bytes: &[u8], to: DialectName) -> ExprKind<Spelled> {
     let digits: String = bytes.iter().map(|b| format!("{b:02X}")).collect();
     let each = |prefix: &str| bytes.iter().map(|b| format!("{prefix}{b:02X}")).collect::<String>();

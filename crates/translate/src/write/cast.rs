@@ -89,16 +89,16 @@ impl Writer<'_> {
         self.from.name == Postgres && is_char && to_text && !matches!(self.to.name, Postgres | Mysql | Mariadb)
     }
 
-    /// A cast of a text to a number that gives NULL where it can't: by the phrase, as each engine's own
-    /// reads other texts for numbers.
+    /// A cast of a string to a number that gives NULL where it can't: by the phrase, as each engine's own
+    /// reads other strings for numbers.
     fn write_safe_cast(&mut self, cast: Cast<Meant>, span: Span) -> ExprKind<Spelled> {
         let is_whole = matches!(cast.to.data_type, DataType::Integer(_));
         let phrase = if is_whole { phrase::CAST_TEXT_TO_INTEGER_OR_NULL } else { phrase::CAST_TEXT_TO_NUMBER_OR_NULL };
         let has_less_room =
             matches!(cast.to.data_type, DataType::Integer(bits) if bits < 64) || matches!(cast.to.data_type, DataType::Decimal(Some(_)));
         let room = if has_less_room { ", and a number that has no room in the type is kept, or an error" } else { "" };
-        let message = format!("what {} reads in a text that isn't just a number is NULL here{room}", self.from.name.title());
-        let note = Note::new("cast.text-or-null", span, message).advise("make sure that texts are numbers, or that NULL will do");
+        let message = format!("what {} reads in a string that isn't just a number is NULL here{room}", self.from.name.title());
+        let note = Note::new("cast.text-or-null", span, message).advise("make sure that strings are numbers, or that NULL will do");
         self.note(note.broken_by(number_breach(&cast)));
         if Self::known(&cast.operand).data_type == DataType::Unknown {
             self.note_taken_for_text(span);
@@ -122,23 +122,23 @@ impl Writer<'_> {
         }
     }
 
-    /// What may be a text is tried by each engine in its own way: `3.5` as an integer, `1e3`, `1,000`, blanks.
+    /// What may be a string is tried by each engine in its own way: `3.5` as an integer, `1e3`, `1,000`, blanks.
     fn note_tried_text(&mut self, cast: &Cast<Meant>, span: Span) {
         let is_unknown = Self::known(&cast.operand).data_type == DataType::Unknown;
         if self.from.name == self.to.name || !cast.form.is_safe() || !cast.to.data_type.is_numeric() || !is_unknown {
             return;
         }
         let message = format!(
-            "if this is a text: what isn't just a number may be NULL in one of {} and {} and a number in the other",
+            "if this is a string: what isn't just a number may be NULL in one of {} and {} and a number in the other",
             self.from.name.title(),
             self.to.name.title()
         );
         let note =
-            Note::new("cast.text-or-null", span, message).advise("give the schema with --schema, or make sure that texts are numbers");
+            Note::new("cast.text-or-null", span, message).advise("give the schema with --schema, or make sure that strings are numbers");
         self.note(note.broken_by(number_breach(cast)));
     }
 
-    /// A cast of a text to bytes, or of bytes to a text: what PostgreSQL, DuckDB and Oracle make of bytes
+    /// A cast of a string to bytes, or of bytes to a string: what PostgreSQL, DuckDB and Oracle make of bytes
     /// is no text of theirs but their digits.
     fn write_bytes_cast(&mut self, cast: &Cast<Meant>, span: Span) -> Option<ExprKind<Spelled>> {
         let operand = Self::known(&cast.operand).data_type;
@@ -154,7 +154,7 @@ impl Writer<'_> {
                 DialectName::Oracle => phrase::BYTES_TO_HEXADECIMAL,
                 DialectName::Postgres => phrase::BYTES_TO_DIGITS,
                 DialectName::Duckdb => {
-                    self.refuse(span, "a BLOB as a text, with codes for all but ASCII,");
+                    self.refuse(span, "a BLOB as a string, with codes for all but ASCII,");
                     return None;
                 }
                 _ => phrase::BYTES_TO_TEXT,
@@ -164,7 +164,7 @@ impl Writer<'_> {
         Some(self.write_phrase(phrase_named(phrase), None, vec![cast.operand.clone()], span).kind)
     }
 
-    /// PostgreSQL, Binary Data Types; DuckDB, Blob Type: a backslash in a text that is cast begins the code of
+    /// PostgreSQL, Binary Data Types; DuckDB, Blob Type: a backslash in a string that is cast begins the code of
     /// a byte.
     fn note_codes_in_text(&mut self, text: &Expr<Meant>, span: Span) {
         if !matches!(self.from.name, DialectName::Postgres | DialectName::Duckdb) {
@@ -172,15 +172,15 @@ impl Writer<'_> {
         }
         let message = format!("a backslash in this text begins the code of a byte in {}, here it is a backslash", self.from.name.title());
         let note =
-            Note::new("name.unknown", span, message).coded(phrase::TEXT_TO_BYTES).advise("make sure that the texts hold no backslash");
+            Note::new("name.unknown", span, message).coded(phrase::TEXT_TO_BYTES).advise("make sure that the strings hold no backslash");
         self.note(note.broken_by(Breach::Value(ValueClass::Backslash, text.span)));
     }
 
     fn note_taken_for_text(&mut self, span: Span) {
-        self.note(crate::untyped(span, "what is cast here is taken for a text: its type is not known"));
+        self.note(crate::untyped(span, "what is cast here is taken for a string: its type is not known"));
     }
 
-    /// CONVERT(x USING utf8mb4): all texts of the targets are Unicode's.
+    /// CONVERT(x USING utf8mb4): all strings of the targets are Unicode's.
     fn write_in_unicode(&mut self, operand: Expr<Meant>, span: Span) -> ExprKind<Spelled> {
         match Self::known(&operand).data_type {
             DataType::Binary => return self.write_phrase(phrase_named(phrase::BYTES_TO_TEXT), None, vec![operand], span).kind,
@@ -190,7 +190,7 @@ impl Writer<'_> {
         self.expr(operand).kind
     }
 
-    /// What engines make of a text that is no number, and of the zeros at the end of a decimal.
+    /// What engines make of a string that is no number, and of the zeros at the end of a decimal.
     fn note_number_cast(&mut self, cast: &Cast<Meant>, span: Span) {
         let operand = Self::known(&cast.operand).data_type;
         let (source, target) = (self.from.name.title(), self.to.name.title());
@@ -198,7 +198,7 @@ impl Writer<'_> {
         let is_text = operand.is_text() || operand == DataType::Unknown;
         if to_number && is_text && self.facts.cast_reads_prefix != self.source_facts.cast_reads_prefix {
             let (loose, strict) = if self.facts.cast_reads_prefix { (target, source) } else { (source, target) };
-            let message = format!("a text that is no number: {loose} reads what it can of it, or 0, {strict} fails");
+            let message = format!("a string that is no number: {loose} reads what it can of it, or 0, {strict} fails");
             self.note(
                 Note::new("cast.text-to-number", span, message)
                     .advise("make sure that every text is a number")
@@ -208,9 +208,9 @@ impl Writer<'_> {
         let is_quotient = self.from.name != self.to.name && is_quotient_or_average(&cast.operand);
         if cast.to.data_type.is_text() && (is_quotient || self.writes_otherwise(&operand)) {
             let message = match is_quotient {
-                true => format!("a quotient or average becomes a text: {source} and {target} write other numbers of decimal places"),
+                true => format!("a quotient or average becomes a string: {source} and {target} write other numbers of decimal places"),
                 false => {
-                    format!("a number with a fraction becomes a text: zeros at its ends are written in one of {source} and {target} only")
+                    format!("a number with a fraction becomes a string: zeros at its ends are written in one of {source} and {target} only")
                 }
             };
             self.note(
@@ -231,7 +231,7 @@ impl Writer<'_> {
         }
     }
 
-    /// What engines make of a text that is no day or time, or is written in another form.
+    /// What engines make of a string that is no day or time, or is written in another form.
     fn note_date_cast(&mut self, cast: &Cast<Meant>, span: Span) {
         let to_moment = cast.to.data_type.is_moment();
         let operand = Self::known(&cast.operand).data_type;
@@ -247,7 +247,7 @@ impl Writer<'_> {
             return;
         }
         let message = format!(
-            "a text becomes a day or time: which forms {} and {} read, and what others give, differs",
+            "a string becomes a day or time: which forms {} and {} read, and what others give, differs",
             self.from.name.title(),
             self.to.name.title()
         );
@@ -272,7 +272,7 @@ impl Writer<'_> {
         (!self.source_facts.cast_cuts_fraction).then_some(facts.cast_halves_to_even && !facts.cast_cuts_fraction)
     }
 
-    /// The number of characters a text must be cut to behind the cast.
+    /// The number of characters a string must be cut to behind the cast.
     fn cut_to(&self, cast: &Cast<Meant>) -> Option<u32> {
         let DataType::Text { length: Some(length), .. } = cast.to.data_type else { return None };
         let lost = self.facts.cast_ignores_length && !self.source_facts.cast_ignores_length;
@@ -333,8 +333,8 @@ fn number(value: u32) -> Expr<Spelled> {
     Expr::synthetic(ExprKind::Literal(Literal::Number(value.to_string().into())))
 }
 
-/// A cast of a text to a number that gives NULL for an error; `untyped`: what isn't known to be one
-/// counts as a text.
+/// A cast of a string to a number that gives NULL for an error; `untyped`: what isn't known to be one
+/// counts as a string.
 pub(crate) fn reads_number_or_null(cast: &Cast<Meant>, untyped: bool) -> bool {
     let safe = cast.form.is_safe() && cast.extra.is_none();
     let operand = Writer::known(&cast.operand).data_type;
@@ -343,14 +343,14 @@ pub(crate) fn reads_number_or_null(cast: &Cast<Meant>, untyped: bool) -> bool {
     safe && is_number && (operand.is_text() || (untyped && operand == DataType::Unknown))
 }
 
-/// Broken by a text that is no number of the type it is cast to.
+/// Broken by a string that is no number of the type it is cast to.
 fn number_breach(cast: &Cast<Meant>) -> Breach<Span> {
     let class = if matches!(cast.to.data_type, DataType::Integer(_)) { ValueClass::NoInteger } else { ValueClass::NoNumber };
     Breach::Value(class, cast.operand.span)
 }
 
 /// CAST('NaN' AS DOUBLE), or of an infinity.
-/// SQLite, Date And Time Functions: days and times are texts, which functions bring into another form. A day
+/// SQLite, Date And Time Functions: days and times are strings, which functions bring into another form. A day
 /// and time stays the text that it is, with its fractions of a second.
 fn moment_function(to: &DataType, operand: &DataType) -> Option<&'static str> {
     match (to, operand) {

@@ -47,7 +47,8 @@ impl Writer<'_> {
             return;
         }
         let limit = greatest(*length);
-        let message = format!("a number above {limit} has no room in a text of {length}: engines cut it, fail, or write a star or # signs");
+        let message =
+            format!("a number above {limit} has no room in a string of {length}: engines cut it, fail, or write a star or # signs");
         self.note(
             Note::new("cast.number-to-short-text", span, message)
                 .advise("make the text longer, or make sure that every number fits")

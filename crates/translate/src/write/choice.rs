@@ -42,7 +42,7 @@ pub(super) fn as_case(phrase: &str, arguments: Vec<E>, from: DialectName) -> Opt
     }
 }
 
-/// The texts joined by an operator that passes over NULL, where none is NULL.
+/// The strings joined by an operator that passes over NULL, where none is NULL.
 fn joined_or_null(arguments: Vec<E>) -> E {
     if arguments.iter().any(is_null_literal) {
         return null();
@@ -56,7 +56,7 @@ fn joined_or_null(arguments: Vec<E>) -> E {
     }
 }
 
-/// The tests that a text is not NULL. Of one that can end up empty, which is NULL where this is said, what
+/// The tests that a string is not NULL. Of one that can end up empty, which is NULL where this is said, what
 /// it is made of is tested.
 fn presence(text: &E, tests: &mut Vec<E>) {
     let known = infer(text);
@@ -150,7 +150,7 @@ fn of_text(value: &str) -> E {
     Expr::synthetic(ExprKind::Literal(Constant::Text { value: value.into(), written: None }))
 }
 
-/// A place in the text itself, where the pattern of LIKE is a text between two runs; else that of a
+/// A place in the text itself, where the pattern of LIKE is a string between two runs; else that of a
 /// regular expression.
 fn position_of_pattern(arguments: Vec<E>) -> Option<E> {
     let [pattern, text] = <[E; 2]>::try_from(arguments).ok()?;

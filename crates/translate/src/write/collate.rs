@@ -7,7 +7,7 @@ use syntax::tree::{Call, Expr, ExprKind, Ident, Literal, ObjectName, Quote, Span
 use super::Writer;
 
 impl Writer<'_> {
-    /// A text with a collation: with the target's of the same effect, if it has one.
+    /// A string with a collation: with the target's of the same effect, if it has one.
     pub(super) fn write_collate(&mut self, operand: Expr<Meant>, name: ObjectName, span: Span) -> Expr<Spelled> {
         let words = name.dotted();
         let operand = self.expr(operand);
@@ -46,12 +46,12 @@ impl Writer<'_> {
     fn note_collation(&mut self, collation: Collation, word: CollationWord, letters: meaning::Letters, words: &str, span: Span) {
         if letters != collation.letters {
             let title = self.to.name.title();
-            let message = format!("{title} has no collation like {words}: blanks at the end of a text count on one side only");
-            let breach = Breach::Texts { source: collation.letters, target: letters, only_like: false };
+            let message = format!("{title} has no collation like {words}: blanks at the end of a string count on one side only");
+            let breach = Breach::Strings { source: collation.letters, target: letters, only_like: false };
             self.note(Note::new("text.collation", span, message).advise("make sure that no text ends in a blank").broken_by(breach));
         } else if collation.sorts_by_language && !sorts_by_language(word, self.to.name) {
             let message =
-                format!("{words} sorts as a dictionary does, what stands for it in {} by the codes of characters", self.to.name.title());
+                format!("{words} sorts as a dictionary does, what represents it in {} by the codes of characters", self.to.name.title());
             self.note(
                 Note::new("text.collation", span, message).advise("where the order matters, name a collation of the target's by hand"),
             );

@@ -1,4 +1,4 @@
-//! Values that a word chooses from, made of one type: some engines take texts and numbers side by side,
+//! Values that a word chooses from, made of one type: some engines take strings and numbers side by side,
 //! others fail.
 //!
 //! Seen on MySQL 9.7, MariaDB 10.11, PostgreSQL 15, DuckDB 1.5, Spark 4.0, SQLite 3.54 and the GoogleSQL
@@ -18,10 +18,10 @@ type M = Expr<Meant>;
 /// The columns of a set operation, among the phrases that choose from values.
 const SET: &str = "set";
 
-/// What the source makes of texts and numbers side by side.
+/// What the source makes of strings and numbers side by side.
 enum Made {
-    Texts,
-    /// Written texts are read as numbers.
+    Strings,
+    /// Written strings are read as numbers.
     Numbers,
     /// What the first is.
     AsTheFirst,
@@ -82,11 +82,11 @@ impl Writer<'_> {
         }
         let place = values.iter().map(|v| v.span).find(|span| span.is_read());
         if let (DialectName::Sqlite, Some(span)) = (self.from.name, place) {
-            let message = "in SQLite this is a text or a number, as the value chosen is; here it is a text always";
+            let message = "in SQLite this is a string or a number, as the value chosen is; here it is a string always";
             self.note(Note::new("type.mixed", span, message).advise("make sure that both are shown alike, or choose from one type"));
         }
         match made {
-            Made::Texts => values.iter_mut().for_each(|v| in_digits(v)),
+            Made::Strings => values.iter_mut().for_each(|v| in_digits(v)),
             Made::AsTheFirst if types[0].is_text() => values.iter_mut().for_each(|v| in_digits(v)),
             Made::Numbers | Made::AsTheFirst => values.iter_mut().for_each(|v| as_number(v, phrase == SET)),
         }
@@ -99,7 +99,7 @@ impl Writer<'_> {
         match self.from.name {
             same if same == self.to.name || (is_mysql(same) && is_mysql(self.to.name)) => None,
             Mariadb if compares => None,
-            Mysql | Mariadb | Sqlite => Some(Made::Texts),
+            Mysql | Mariadb | Sqlite => Some(Made::Strings),
             Oracle => Some(Made::AsTheFirst),
             SqlServer if phrase == phrase::NULL_REPLACED => Some(Made::AsTheFirst),
             SqlServer | Postgres | Duckdb | Spark => Some(Made::Numbers),

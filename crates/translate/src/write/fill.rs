@@ -13,7 +13,7 @@ pub(super) struct Filler<'a> {
     /// Each can be NULL.
     nullable: &'a [bool],
     used: Vec<bool>,
-    /// Which argument stands for the one that is repeated.
+    /// Which argument represents the one that is repeated.
     at: usize,
 }
 
@@ -41,7 +41,7 @@ impl<'a> Filler<'a> {
         }
     }
 
-    /// The place of the argument that a name stands for.
+    /// The place of the argument that a name represents.
     fn place(&self, name: &str) -> Option<usize> {
         let at = self.phrase.argument(name)?;
         Some(if self.phrase.takes[at].repeated { self.at } else { at })
@@ -136,7 +136,7 @@ impl<'a> Filler<'a> {
         }
     }
 
-    /// What stands for the repeated argument, said of each that is left.
+    /// What represents the repeated argument, said of each that is left.
     fn each_of(&mut self, tree: &S) -> Vec<S> {
         let first = self.phrase.takes.iter().position(|t| t.repeated).unwrap_or(0);
         let mut all = Vec::new();

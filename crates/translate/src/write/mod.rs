@@ -96,7 +96,7 @@ impl<'a> Writer<'a> {
                 self.changed_all(&mut delete.condition);
                 StatementKind::Delete(Box::new(delete))
             }
-            // The other kinds are never read into meaning; an empty statement stands for them.
+            // The other kinds are never read into meaning; an empty statement represents them.
             _ => StatementKind::Other(CompactString::default()),
         };
         Statement { kind, span: statement.span }
@@ -290,7 +290,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         if binding.target == meaning::BindingTarget::RowNumber {
             // No rewrite found a way to say it.
             let span = binding.name.last().span();
-            self.note(Note::new("rownum.condition", span, "ROWNUM stands here where no row limit or row number can say it"));
+            self.note(Note::new("rownum.condition", span, "ROWNUM is here where no row limit or row number can say it"));
         }
         // A pseudo column is found by its bare word; in quotes it would be a column's name.
         if binding.target == meaning::BindingTarget::Special && binding.name.parts.len() == 1 {
@@ -319,7 +319,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
             Constant::Boolean(value) => Literal::Number(if value { "1" } else { "0" }.into()),
             Constant::Number(text) => Literal::Number(plain_number(&text)),
             Constant::Text { value, written } => {
-                // A backslash means itself or not, and BigQuery's texts end with the line: such are written anew.
+                // A backslash means itself or not, and BigQuery's strings end with the line: such are written anew.
                 let own = |c| c == '\\' || (self.to.name == DialectName::Bigquery && matches!(c, '\n' | '\r'));
                 let same = |w: &CompactString| is_plain_literal(w) && !w.contains(own) && decode_text(w, &self.target) == value;
                 written.filter(same).map_or_else(|| self.text(&value), Literal::Text)

@@ -1,4 +1,4 @@
-//! What of a regular expression the engines read alike and take otherwise: told where it is translated.
+//! What of a regular expression the engines read alike and take otherwise: reported where it is translated.
 //!
 //! Seen on MySQL 9.7, MariaDB 10.11, PostgreSQL 15, DuckDB 1.5, Spark 4.0 and the GoogleSQL evaluator;
 //! PostgreSQL, POSIX Regular Expressions, Regular Expression Matching Rules.
@@ -31,7 +31,7 @@ struct Traits {
 #[derive(PartialEq, Eq)]
 enum EmptyMatches {
     Everywhere,
-    /// Everywhere in a text that isn't empty itself.
+    /// Everywhere in a string that isn't empty itself.
     InText,
     /// Not right behind a match.
     Apart,
@@ -51,7 +51,7 @@ fn empty_matches(dialect: DialectName) -> EmptyMatches {
     }
 }
 
-/// An empty match is told as NULL, by the engine's word or by what stands for it.
+/// An empty match is reported as NULL, by the engine's word or by what represents it.
 fn empty_match_is_null(dialect: DialectName) -> bool {
     matches!(dialect, Oracle | Mariadb | Duckdb | Spark)
 }
@@ -71,7 +71,7 @@ fn letters_of_all_languages(dialect: DialectName) -> bool {
 pub(super) struct Asked<'a> {
     pub(super) phrase: &'static str,
     pub(super) pattern: &'a str,
-    /// Where the text stands that is looked through.
+    /// Where the text is that is looked through.
     pub(super) text: Span,
 }
 

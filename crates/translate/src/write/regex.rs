@@ -104,7 +104,7 @@ fn each_group(pattern: &str, from: DialectName, mut visit: impl FnMut(usize)) {
     while let Some(c) = cursor.next() {
         match c {
             '\\' => drop(cursor.next()),
-            // What is no set is told of where the pattern is converted.
+            // What is no set is reported of where the pattern is converted.
             '[' => drop(set(&mut cursor, brackets)),
             '(' if cursor.peek() != Some('?') => visit(pattern.len() - cursor.left() - 1),
             _ => {}
@@ -171,7 +171,7 @@ fn converted(text: &str, from: DialectName, to: DialectName) -> Result<String, S
     Ok(out)
 }
 
-/// Whether a point stands outside brackets.
+/// Whether a point is outside brackets.
 fn has_point(text: &str, source: &Flavour) -> bool {
     let mut cursor = Cursor::new(text);
     while let Some(c) = cursor.next() {

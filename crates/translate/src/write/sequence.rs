@@ -9,7 +9,7 @@ use super::Writer;
 
 impl Writer<'_> {
     /// The next or the last number of the sequence that a constant names, where the target doesn't take
-    /// its name as a text.
+    /// its name as a string.
     pub(super) fn write_sequence(&mut self, phrase: &Phrase, arguments: &[&Expr<Meant>]) -> Option<Expr<Spelled>> {
         let next = match phrase.id {
             phrase::SESSION_NEXT_IN_SEQUENCE => true,

@@ -1,6 +1,6 @@
 //! Sets of characters in brackets, as patterns and regular expressions write them.
 
-/// What of a text is still to be read.
+/// What of a string is still to be read.
 #[derive(Debug, Clone)]
 pub(super) struct Cursor<'a> {
     rest: &'a str,

@@ -132,7 +132,7 @@ impl Writer<'_> {
         );
     }
 
-    /// What stands behind the arguments; the names of windows are names.
+    /// What follows the arguments; the names of windows are names.
     fn write_tail(&mut self, tail: CallTail<Meant>) -> CallTail<Spelled> {
         let mut tail = map_tail(self, tail);
         let name = match &mut tail.over {
@@ -202,7 +202,7 @@ impl Writer<'_> {
         }
     }
 
-    /// PostgreSQL's words for texts take whole numbers of 32 bits, and no wider column.
+    /// PostgreSQL's words for strings take whole numbers of 32 bits, and no wider column.
     fn short_integers(&self, phrase: &Phrase, arguments: &mut [M]) {
         if self.to.name != DialectName::Postgres || !phrase.id.starts_with("text.") {
             return;
@@ -293,7 +293,7 @@ impl Writer<'_> {
         out
     }
 
-    /// What is joined to a text must be one: SQL Server's + adds as soon as one side is a number,
+    /// What is joined to a string must be one: SQL Server's + adds as soon as one side is a number,
     /// COALESCE with '' and arrays take one type, and a fraction is written in another way.
     fn join_texts(&mut self, phrase: &str, arguments: &mut [M], span: Span) {
         let texts_only = match self.to.name {
@@ -303,7 +303,7 @@ impl Writer<'_> {
         };
         let is_untyped = |e: &M| matches!(e.kind, ExprKind::Column(_)) && infer(e).data_type == DataType::Unknown;
         if texts_only && arguments.iter().any(is_untyped) {
-            self.note(crate::untyped(span, "what is joined here is taken for texts: the types are not known"));
+            self.note(crate::untyped(span, "what is joined here is taken for strings: the types are not known"));
         }
         for argument in arguments {
             if texts_only || self.writes_otherwise(&infer(argument).data_type) {
@@ -312,7 +312,7 @@ impl Writer<'_> {
         }
     }
 
-    /// Numbers where a text is wanted, which some engines take as their digits and others don't take, or
+    /// Numbers where a string is wanted, which some engines take as their digits and others don't take, or
     /// write in another way: LPAD(id, 5, '0').
     fn numbers_as_texts(&self, phrase: &'static Phrase, arguments: &mut [M]) {
         // A cast is of a number as well; and what SQL Server stores of one is not its digits.
@@ -330,7 +330,7 @@ impl Writer<'_> {
         }
     }
 
-    /// Whether a number must be made a text where one is wanted.
+    /// Whether a number must be made a string where one is wanted.
     pub(super) fn wants_text_for(&self, given: &DataType) -> bool {
         use DialectName::{Bigquery, Duckdb, Postgres, SqlServer};
         given.is_numeric() && (matches!(self.to.name, Bigquery | Duckdb | Postgres | SqlServer) || self.writes_otherwise(given))
@@ -441,7 +441,7 @@ impl Writer<'_> {
         hear_operator(self.to.name, operator) == Some(id) && !id.phrase().came_later(self.to)
     }
 
-    /// What stands in the places of the source's own call, if the target hears the same phrase in it.
+    /// What is in the places of the source's own call, if the target hears the same phrase in it.
     fn kept_places(&self, id: PhraseId, name: &ObjectName, form: CallForm, arguments: &[&M]) -> Option<&'static [Slot]> {
         let word = name.as_single()?;
         if form == CallForm::Word {
@@ -519,7 +519,7 @@ impl Writer<'_> {
         let has_exact = self.from.name != self.to.name
             && id.phrase().say[self.to.name as usize].iter().any(|s| s.exact)
             && !self.words_do_alike(id.phrase());
-        // Numbers that are joined to texts may have to be made texts.
+        // Numbers that are joined to strings may have to be made strings.
         let joins_numbers = self.from.name != self.to.name
             && id.phrase().id == phrase::TEXT_CONCATENATE
             && [&left, &right].iter().any(|e| infer(e).data_type.is_numeric());
@@ -617,11 +617,11 @@ impl Writer<'_> {
             if source == target || source == "?" || target == "?" {
                 continue;
             }
-            // A text of Oracle is never empty; what could end so is NULL by now.
+            // A string of Oracle is never empty; what could end so is NULL by now.
             if matches!(class, ValueClass::Empty) && self.source_facts.empty_is_null {
                 continue;
             }
-            // Of an argument that stands for several, any of them.
+            // Of an argument that represents several, any of them.
             let last = if phrase.takes[about].repeated { arguments.len() } else { about + 1 };
             let Some(about) = (about..last).find(|at| can_be(class, *at, arguments)) else { continue };
             let mut note = Note::new("name.unknown", span, "").coded(edge.code.unwrap_or(phrase.id));
@@ -640,7 +640,7 @@ impl Writer<'_> {
                     let letters = |result: &str, own: Letters| if result == edge.gives { Letters::default() } else { own };
                     let (source, target) = (letters(source, self.source_facts.letters), letters(target, self.facts.letters));
                     // One text is looked for in another, as by LIKE.
-                    Some(Breach::Texts { source, target, only_like: true })
+                    Some(Breach::Strings { source, target, only_like: true })
                 }
                 ValueClass::WiderThan(other) => arguments.get(other).map(|a| Breach::Value(ValueClass::Null, a.span)),
                 class => arguments.get(about).map(|a| Breach::Value(class, a.span)),

@@ -176,7 +176,7 @@ pub(crate) const CASES: &[Case] = &[
     // What a template uses again is written once, if it is another value each time.
     ("mysql", "sqlite", "SELECT LPAD(name, FLOOR(RAND() * 9), 'x') AS p FROM loads", "SELECT (SELECT CASE WHEN LENGTH(name) >= bound.value_2 THEN SUBSTR(name, 1, CASE WHEN bound.value_2 < 0 THEN 0 ELSE bound.value_2 END) ELSE SUBSTR(REPLACE(HEX(ZEROBLOB(bound.value_2)), '00', 'x'), 1, bound.value_2 - LENGTH(name)) || name END FROM (SELECT FLOOR((RANDOM() + 9223372036854775808.0) / 18446744073709551616.0 * 9) AS value_2) AS bound) AS p FROM loads"),
     ("oracle", "postgres duckdb", "SELECT berths.NEXTVAL AS n FROM dual", "SELECT NEXTVAL('berths') AS n"),
-    // What is compared with a text by a set operation, a BETWEEN or a name is what the source takes it for.
+    // What is compared with a string by a set operation, a BETWEEN or a name is what the source takes it for.
     ("postgres", "duckdb mysql", "SELECT 1.5 AS a UNION SELECT '4'", "SELECT 1.5 AS a UNION SELECT 4"),
     ("mysql", "postgres", "SELECT 1 AS a UNION SELECT 'x'", "SELECT '1' AS a UNION SELECT 'x'"),
     ("sqlite", "postgres", "SELECT '-1' BETWEEN 0 AND 5 AS a", "refused construct.not-translated"),

@@ -286,7 +286,7 @@ impl Writer<'_> {
         }
         let message = "the pattern is worked out by the query: a backslash in it before another character fails in Oracle";
         let note = Note::new("text.like-escape", pattern.span, message)
-            .advise("make sure that in patterns a backslash stands before %, _ and \\ only")
+            .advise("make sure that in patterns a backslash precedes %, _ and \\ only")
             .broken_by(Breach::Value(ValueClass::Backslash, pattern.span));
         self.note(note);
     }
@@ -297,12 +297,12 @@ impl Writer<'_> {
     }
 }
 
-/// The regular expression that is found where a part of a text fits a pattern of SQL Server's LIKE.
+/// The regular expression that is found where a part of a string fits a pattern of SQL Server's LIKE.
 pub(super) fn regex_of_like(pattern: &str) -> Option<String> {
     Some(spell::as_regex(&pieces::of_like(pattern, None, true).ok()?))
 }
 
-/// Whether a pattern that is put together can hold a character: the texts written in it don't, and a
+/// Whether a pattern that is put together can hold a character: the strings written in it don't, and a
 /// column may.
 fn may_hold(pattern: &M, c: char) -> bool {
     pattern.any(&mut |e| match &e.kind {
@@ -320,7 +320,7 @@ fn text_of(expr: &M) -> Option<String> {
     }
 }
 
-/// A text in the place of another expression.
+/// A string in the place of another expression.
 fn text(value: String, place: &M) -> M {
     Expr { kind: ExprKind::Literal(Constant::Text { value: value.into(), written: None }), span: place.span }
 }

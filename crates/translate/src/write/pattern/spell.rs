@@ -6,7 +6,7 @@ use crate::write::set::Member;
 /// How LIKE of a dialect is written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) enum LikeStyle {
-    /// A backslash escapes without being told.
+    /// A backslash escapes without being reported.
     Backslash,
     /// An ESCAPE clause says what escapes.
     Clause,
@@ -20,7 +20,7 @@ pub(super) fn as_like(pieces: &[Piece], style: LikeStyle) -> Option<(String, boo
     let mut escaped = false;
     let special =
         |c: char| matches!(c, '%' | '_') || (style != LikeStyle::Brackets && c == '\\') || (style == LikeStyle::Brackets && c == '[');
-    // Without an escape to be told apart from, a backslash means itself.
+    // Without an escape to be distinguished from, a backslash means itself.
     let needs_escape = style == LikeStyle::Backslash || pieces.iter().any(|p| matches!(p, Piece::Char('%' | '_')));
     for piece in pieces {
         match piece {
@@ -65,7 +65,7 @@ fn set(negated: bool, members: &[Member]) -> Option<String> {
             Member::Perl(_) => return None,
         }
     }
-    // A closing bracket stands first and a dash last; there the two mean themselves.
+    // A closing bracket is first and a dash last; there the two mean themselves.
     ranges.sort_by_key(|r| (r.0 != ']', r.0 == '-'));
     if ranges.iter().any(|(first, last)| first != last && [*first, *last].iter().any(|c| matches!(c, '-' | ']'))) {
         return None;
