@@ -31,7 +31,7 @@ pub(crate) fn command(arguments: &DemoArguments) -> Done {
     copy_demo(folder)?;
     let queries = demo_queries()?;
     println!("The Tarn & Weir Navigation runs ferries and barges on inland waterways, and moves its queries.");
-    println!("{} queries of four dialects, each translated to three more and run on both sides:\n", queries.len());
+    println!("{} queries of four dialects, each translated to three more; both sides run and compared:\n", queries.len());
     let started = Instant::now();
     let bar = progress(queries.len());
     let mut table = show::table();
@@ -83,7 +83,7 @@ impl Tally {
 
     fn show(&self, started: Instant) {
         println!(
-            "{} of {} checks agree: {} rows compared on {} databases (the company's own and made ones), {:.1} s.",
+            "{} of {} checks agree: {} rows compared on {} databases, {:.1} s.",
             self.agree,
             self.checks,
             self.rows,
@@ -208,11 +208,11 @@ fn demo_data(folder: &Path, dialect: &Dialect) -> Result<(Catalog, Dataset), Usa
 fn advice(folder: &Path) -> String {
     let folder = folder.display();
     format!(
-        "\nAll of it is in {folder}/, to play with:
-  the queries in queries/, the rows in data/, the translations in translated/. Try
+        "\nThe queries, the rows and the translations are in {folder}/. Three things to try there:
 
-  inland-ferry translate {folder}/queries/oracle/heaviest_loads.sql --from oracle --to sqlserver
-  inland-ferry check {folder}/queries/oracle --from oracle --to postgres --data {folder}/data/oracle
-  inland-ferry run {folder}/queries/sqlserver/dearest_tenth.sql --on standin:sqlserver --data {folder}/data/sqlserver"
+  cd {folder}
+  inland-ferry translate queries/oracle -f oracle -t sqlserver -s data/oracle/schema.sql -o new/
+  inland-ferry check queries/sqlserver -f sqlserver -t duckdb --data data/sqlserver
+  inland-ferry run queries/oracle/numbered.sql --on standin:oracle --data data/oracle"
     )
 }

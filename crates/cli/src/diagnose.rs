@@ -107,7 +107,7 @@ pub(crate) fn render(finding: &Finding<'_>, place_width: usize) -> String {
     let coloured = finding.kind.coloured();
     let place = finding.place();
     let place = format!("{place:place_width$}");
-    let word = format!("{:10}", finding.kind.word());
+    let word = format!("{:8}", finding.kind.word());
     let code = if finding.code.is_empty() { String::new() } else { format!("{}   ", finding.code) };
     let head = place.chars().count() + 3 + word.len() + 1 + code.len();
     let mut lines = filled(finding.message, width.saturating_sub(head).max(1), width.saturating_sub(INDENT.len()));

@@ -62,7 +62,7 @@ impl Summary {
             eprintln!("  {:10} {count:>5}   {code} (in {})", "settled", config::NAME);
         }
         if self.by_name.values().any(|names| names.keys().any(|(_, code)| *code == UNKNOWN_TYPES)) && !each {
-            eprintln!("{UNKNOWN_TYPES}: the result depends on types of columns that are not known; give the schema with --schema");
+            eprintln!("{UNKNOWN_TYPES}: the types of some columns matter and are not known; give the schema with --schema");
         }
     }
 }
