@@ -217,7 +217,7 @@ impl Capped {
         !self.cut
     }
 
-    /// A file that was cut doesn't show it: the user must be reported.
+    /// A file that was cut doesn't show it: a message must say so.
     fn tell(&self) {
         if self.cut {
             eprintln!("cut after {}: --row-cap is {}", show::count(self.cap, "row"), self.cap);

@@ -25,7 +25,7 @@ pub(crate) trait Session {
     }
 }
 
-/// The words for a place; `{name}` represents its name.
+/// The words for a place; `{name}` is replaced by its name.
 struct Words {
     /// A query for what makes its name unlike any other.
     id: &'static str,

@@ -212,7 +212,7 @@ pub struct Capabilities {
     pub cast_ignores_length: bool,
     /// A whole value in a decimal column is an integer, so that `/` and `%` treat it as one.
     pub whole_decimals_are_integers: bool,
-    /// ROUND must be reported to how many places.
+    /// ROUND needs the number of places.
     pub round_needs_places: bool,
     /// The function that cuts a fraction off.
     pub truncate_word: &'static str,

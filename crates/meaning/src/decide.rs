@@ -63,7 +63,7 @@ fn is_known_of(guard: Guard, about: usize, parameter: &Parameter, arguments: &[&
     }
 }
 
-/// Whether an argument is what represents it where it isn't written.
+/// Whether an argument is its default.
 pub fn is_default(argument: &E, parameter: &Parameter) -> bool {
     let Some(default) = parameter.default else { return false };
     match constant(argument) {

@@ -261,7 +261,7 @@ impl Finder {
         }
     }
 
-    /// An expression of unknown type, in a place where a string would be reported of.
+    /// An expression of unknown type, in a place where a string would be noted.
     fn unknown(&mut self, expr: &Expr<Meant>) {
         if !self.looks_for_unknown {
             return;

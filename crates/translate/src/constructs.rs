@@ -294,7 +294,7 @@ impl Finder<'_> {
                 }
                 self.table(&join.left);
                 match &join.right.kind {
-                    // What APPLY sees has been reported of.
+                    // What APPLY sees has a note already.
                     TableKind::Derived { query, .. } if join.kind.is_apply() => self.query(query),
                     _ => self.table(&join.right),
                 }
@@ -480,7 +480,7 @@ pub(crate) fn is_condition(expr: &Expr<Meant>) -> bool {
     }
 }
 
-/// The condition of FILTER is where a condition is wanted, and so do some arguments.
+/// FILTER takes a condition, and so do some arguments.
 fn is_wanted(parent: &Expr<Meant>, child: &Expr<Meant>) -> bool {
     if let ExprKind::Binary(binary) = &parent.kind {
         return matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().id == phrase::BOOLEAN_EXCLUSIVE_OR);

@@ -135,7 +135,7 @@ impl<'a> Asked<'a> {
         select.children(&mut |child| self.subquery_at(child, place, false, &mut inner));
         match inner {
             None => Some(own(None)),
-            // A derived table represents itself.
+            // A derived table is kept whole.
             Some((query, false)) => self.block(query, place, with),
             Some((query, true)) => {
                 let mut found = self.block(query, place, "")?;

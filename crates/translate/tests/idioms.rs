@@ -304,7 +304,7 @@ const CASES: &[(&str, &str, &str, &str)] = &[
     ("mysql", "postgres", "SELECT name FROM loads ORDER BY tons LIMIT 18446744073709551615 OFFSET 3", "SELECT name FROM loads ORDER BY tons NULLS FIRST OFFSET 3"),
 ];
 
-/// The demo's tables: what is nullable decides where NULLs must be reported.
+/// The demo's tables: what is nullable decides where the order of NULLs must be written.
 fn catalog() -> Catalog {
     let schema = include_str!("../../../demo/schema/postgres.sql");
     Catalog::from_ddl(schema, &DialectName::Postgres.into()).expect("schema")

@@ -69,7 +69,7 @@ pub fn examples_of(id: PhraseId, dialect: &Dialect) -> Vec<Example> {
         }
     }
     for spelling in phrase.hear[dialect.name as usize] {
-        // A spelling without an argument represents it being left out.
+        // A spelling without an argument means that it is left out.
         let fitting =
             tries.iter().filter(|t| (0..phrase.takes.len()).all(|at| names(spelling, phrase.takes[at].name) || t.is_left_out(at, phrase)));
         found.extend(fitting.filter_map(|t| t.example(id, spelling, dialect, false)));
@@ -125,7 +125,7 @@ impl Try {
         }
     }
 
-    /// The argument at a place: what is tried, or what represents it.
+    /// The argument at a place: what is tried, or its default.
     fn argument(&self, at: usize, phrase: &Phrase) -> &'static str {
         self.tried.get(at).copied().or(phrase.takes[at].default).unwrap_or("NULL")
     }

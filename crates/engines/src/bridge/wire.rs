@@ -14,7 +14,7 @@ pub(super) fn json(value: &Value) -> Json {
         Value::Boolean(b) => (*b).into(),
         Value::Integer(i) => (*i).into(),
         Value::Decimal(d) => json!({ "decimal": d.to_plain_string() }),
-        // A whole float is reported from an integer by its kind.
+        // A whole float is distinguished from an integer by its kind.
         Value::Float(f) => json!({ "float": f.to_string() }),
         Value::Text(t) => t.as_str().into(),
         Value::Binary(bytes) => json!({ "binary": bytes.iter().map(|b| format!("{b:02x}")).collect::<String>() }),

@@ -126,7 +126,7 @@ pub(crate) fn exact_name(name: &str, dialect: &Dialect) -> String {
     quote_name(name, &Spelling::of(dialect))
 }
 
-/// What the catalog reported of one table.
+/// What the catalog holds of one table.
 #[derive(Debug, Default)]
 struct TableFound {
     name: String,

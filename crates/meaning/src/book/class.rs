@@ -15,7 +15,7 @@ const NUMBER: &str = "^ *[-+]?([0-9]+([.][0-9]*)?|[.][0-9]+) *$";
 const WHOLE: &str = "^ *[-+]?[0-9]+ *$";
 
 impl ValueClass {
-    /// Whether a value is of the class. Widths aren't reported by a value alone.
+    /// Whether a value is of the class. A value alone doesn't tell a width.
     pub fn holds(self, value: &Value) -> bool {
         let text = || if let Value::Text(text) = value { Some(&**text) } else { None };
         match self {

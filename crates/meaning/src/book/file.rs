@@ -183,7 +183,7 @@ pub struct FileError {
     pub message: String,
 }
 
-/// Reads a file and checks what can be reported from it alone.
+/// Reads a file and checks what can be checked by it alone.
 pub fn read(text: &str) -> Result<BookFile, FileError> {
     let file: BookFile = toml::from_str(text).map_err(|e| FileError {
         line: e.span().map_or(1, |s| line_of(text, &s)),
@@ -266,7 +266,7 @@ impl PhraseEntry {
 pub struct Parameter {
     pub name: String,
     pub kind: String,
-    /// What represents it where it isn't written.
+    /// Its default, where it isn't written.
     pub default: Option<String>,
     /// It represents all arguments that are left.
     pub repeated: bool,

@@ -83,7 +83,7 @@ pub struct Parameter {
     pub name: &'static str,
     /// What it takes.
     pub kind: ArgumentKind,
-    /// What represents it where it isn't written, as a constant.
+    /// Its default, where it isn't written, as a constant.
     pub default: Option<&'static str>,
     /// It represents all arguments that are left.
     pub repeated: bool,

@@ -170,7 +170,7 @@ pub enum Guard {
     Never(ValueClass),
     /// It is written out.
     Constant,
-    /// It is what represents it where it isn't written.
+    /// It is the default.
     Default,
     /// It is of a type.
     Typed(ArgumentKind),

@@ -62,7 +62,7 @@ pub(crate) fn sort_places<'k>(places: &mut Vec<u32>, keys_of: impl Fn(u32) -> &'
     }
     let column = |at: usize| places.iter().map(|p| &keys_of(*p)[at]).collect::<Vec<_>>();
     let (first, exact) = digests(&column(0), &by[0]);
-    // What a number doesn't tell of the first key must not be reported by the second.
+    // What a number doesn't tell of the first key must not be taken from the second.
     let (second, all_exact) = match by.get(1) {
         Some(key) if exact => digests(&column(1), key),
         Some(_) => (vec![0; places.len()], false),

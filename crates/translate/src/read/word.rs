@@ -499,7 +499,7 @@ fn fit_of(heard: &Heard, given: &[E]) -> Fit {
     heard.slots.iter().zip(given).map(of_slot).min().unwrap_or(Fit::Yes)
 }
 
-/// The arguments in the order the phrase takes them; what isn't written is what represents it.
+/// The arguments in the order the phrase takes them; what isn't written is its default.
 fn in_order(heard: &Heard, given: Vec<E>) -> Vec<E> {
     let mut given: Vec<Option<E>> = given.into_iter().map(Some).collect();
     let mut ordered = Vec::new();

@@ -58,7 +58,7 @@ fn joined(kind: JoinKind, left: TableRef<Meant>, right: TableRef<Meant>) -> Tabl
     }
 }
 
-/// What was reported by LATERAL is given by APPLY, or is the first table, which sees none.
+/// What LATERAL says is said by APPLY, or is the first table, which sees none.
 fn unlateral(table: &mut TableRef<Meant>) {
     match &mut table.kind {
         TableKind::Join(join) if join.kind == JoinKind::CrossApply => unlateral(&mut join.right),

@@ -262,7 +262,7 @@ const RULES: &[Listed] = &[
     },
 ];
 
-/// Runs all rewrites; `after` is reported of each rule that may have changed the statement.
+/// Runs all rewrites; `after` is called with each rule that may have changed the statement.
 pub(crate) fn rewrite(statement: &mut Statement<Meant>, cx: &mut Context<'_>, after: &mut dyn FnMut(&str, &Statement<Meant>)) {
     if cx.same_dialect() {
         return;

@@ -278,7 +278,7 @@ impl<'a> Steps<'a> {
         }
         let Stage::Meant(meant, _) = std::mem::replace(&mut job.stage, Stage::Done) else { return };
         let spelled = job.budget.spend(|| self.writer.statement(meant));
-        // What a rewrite has reported of is not reported again where it is written.
+        // What a rewrite has noted is not noted again where it is written.
         let notes = &mut job.notes;
         let reported = |n: &Note| n.fidelity >= Fidelity::Refused && notes.iter().any(|m| m.code == n.code);
         let written: Vec<Note> = self.writer.notes.take().into_iter().filter(|n| !reported(n)).collect();

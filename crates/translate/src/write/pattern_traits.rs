@@ -51,7 +51,7 @@ fn empty_matches(dialect: DialectName) -> EmptyMatches {
     }
 }
 
-/// An empty match is reported as NULL, by the engine's word or by what represents it.
+/// An empty match is reported as NULL, by the engine's word or by what replaces it.
 fn empty_match_is_null(dialect: DialectName) -> bool {
     matches!(dialect, Oracle | Mariadb | Duckdb | Spark)
 }

@@ -104,7 +104,7 @@ fn each_group(pattern: &str, from: DialectName, mut visit: impl FnMut(usize)) {
     while let Some(c) = cursor.next() {
         match c {
             '\\' => drop(cursor.next()),
-            // What is no set is reported of where the pattern is converted.
+            // What is no set is noted where the pattern is converted.
             '[' => drop(set(&mut cursor, brackets)),
             '(' if cursor.peek() != Some('?') => visit(pattern.len() - cursor.left() - 1),
             _ => {}
