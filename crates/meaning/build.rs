@@ -1,5 +1,8 @@
 //! Compiles the phrasebook (`phrases/*.toml`) into static tables.
 
+#[allow(dead_code)]
+#[path = "../syntax/src/dialect_name.rs"]
+mod dialect_name;
 #[allow(dead_code, missing_docs)]
 #[path = "src/book/file.rs"]
 mod file;
@@ -10,6 +13,7 @@ mod when;
 use std::fmt::Write as _;
 use std::path::Path;
 
+use dialect_name::DialectName;
 use file::{DIALECTS, PhraseEntry, TypeEntry, of, split_commas};
 use when::{Guard, ValueClass};
 

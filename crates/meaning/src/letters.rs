@@ -1,8 +1,7 @@
 //! What the default collation of a dialect passes over when it compares strings.
 
-use syntax::DialectName;
-
-/// Differences between strings that a collation passes over.
+/// Differences between strings that a collation passes over. Default collations: `SQL_Latin1_General_CP1_CI_AS` of
+/// SQL Server, `utf8mb4_0900_ai_ci` of MySQL 8, `utf8mb4_general_ci` of MariaDB, binary elsewhere.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct Letters {
     /// Small and capital letters are the same.
@@ -14,17 +13,6 @@ pub struct Letters {
 }
 
 impl Letters {
-    /// Those of the server's default collation: `SQL_Latin1_General_CP1_CI_AS` of SQL Server,
-    /// `utf8mb4_0900_ai_ci` of MySQL 8, `utf8mb4_general_ci` of MariaDB, binary elsewhere.
-    pub(crate) fn of(dialect: DialectName) -> Letters {
-        match dialect {
-            DialectName::SqlServer => Letters { ignores_case: true, ignores_accents: false, ignores_blanks: true },
-            DialectName::Mysql => Letters { ignores_case: true, ignores_accents: true, ignores_blanks: false },
-            DialectName::Mariadb => Letters { ignores_case: true, ignores_accents: true, ignores_blanks: true },
-            _ => Letters::default(),
-        }
-    }
-
     /// All that one of the two passes over.
     #[must_use]
     pub fn either(self, other: Letters) -> Letters {

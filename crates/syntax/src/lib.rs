@@ -5,6 +5,7 @@
 
 mod bare_label;
 mod dialect;
+mod dialect_name;
 mod keyword;
 mod label;
 mod layout;

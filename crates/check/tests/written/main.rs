@@ -98,7 +98,7 @@ fn holds_without_schema(from: DialectName, queries: &[Written]) {
     assert!(failures.is_empty(), "{} of them\n{}", failures.len(), failures.join("\n"));
 }
 
-const ALL: [(DialectName, &[Written]); 9] = [
+const ALL: [(DialectName, &[Written]); DialectName::COUNT] = [
     (DialectName::Oracle, oracle::QUERIES),
     (DialectName::SqlServer, sqlserver::QUERIES),
     (DialectName::Mysql, mysql::QUERIES),

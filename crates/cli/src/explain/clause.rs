@@ -7,7 +7,7 @@ pub(super) struct Clause {
     pub(super) about: &'static str,
     /// In the order of the dialects: Oracle, SQL Server, MySQL, MariaDB, PostgreSQL, DuckDB, BigQuery,
     /// Spark SQL, SQLite.
-    pub(super) says: [&'static str; 9],
+    pub(super) says: [&'static str; syntax::DialectName::COUNT],
 }
 
 const FREE: &str = "SELECT 1";

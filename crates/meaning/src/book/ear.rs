@@ -58,7 +58,7 @@ struct Ear {
 }
 
 fn ear(dialect: DialectName) -> &'static Ear {
-    static EARS: [OnceLock<Ear>; 9] = [const { OnceLock::new() }; 9];
+    static EARS: [OnceLock<Ear>; DialectName::COUNT] = [const { OnceLock::new() }; DialectName::COUNT];
     EARS[dialect as usize].get_or_init(|| {
         let mut words = Vec::new();
         let mut ear = Ear::deaf();

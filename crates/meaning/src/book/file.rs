@@ -8,10 +8,19 @@ use std::ops::Range;
 use serde::Deserialize;
 use toml::Spanned;
 
+use super::DialectName;
 use super::when::{ArgumentKind, Guard, ValueClass};
 
 /// The dialects in the order of every table of the book.
-pub const DIALECTS: [&str; 9] = ["oracle", "sqlserver", "mysql", "mariadb", "postgres", "duckdb", "bigquery", "spark", "sqlite"];
+pub const DIALECTS: [&str; DialectName::COUNT] = {
+    let mut names = [""; DialectName::COUNT];
+    let mut at = 0;
+    while at < names.len() {
+        names[at] = DialectName::ALL[at].as_str();
+        at += 1;
+    }
+    names
+};
 
 /// The kinds of phrases.
 pub const KINDS: [&str; 6] = ["operator", "prefix", "scalar", "word", "aggregate", "window"];
@@ -153,7 +162,7 @@ impl EdgeEntry {
     pub fn older(&self) -> Vec<(usize, u16, String)> {
         let read = |(key, result): (&String, &String)| {
             let (name, version) = key.split_once('<')?;
-            Some((DIALECTS.iter().position(|d| *d == name)?, version.parse().ok()?, result.clone()))
+            Some((DIALECTS.iter().position(|d| names(name, d))?, version.parse().ok()?, result.clone()))
         };
         self.own.iter().filter_map(read).collect()
     }
@@ -210,14 +219,14 @@ impl PhraseEntry {
         let own = self.edges.iter().flat_map(|e| e.own.keys());
         for key in self.say.keys().chain(self.hear.keys()).chain(own) {
             let name = |d: &str| d.split('<').next().unwrap_or(d).to_string();
-            if let Some(wrong) = key.split(' ').map(name).find(|d| d != "all" && !DIALECTS.contains(&d.as_str())) {
+            if let Some(wrong) = key.split(' ').map(name).find(|d| d != "all" && DialectName::named(d).is_none()) {
                 return Err(format!("{id}: there is no dialect '{wrong}'; the dialects are {}", DIALECTS.join(", ")));
             }
         }
         for dialect in DIALECTS {
             let Some(said) = of(&self.say, dialect) else {
                 return Err(format!(
-                    "{id}: nothing said for {dialect}; every phrase takes a stand on all nine: say.{dialect} = '..' or {{ refuse = '..' }}"
+                    "{id}: nothing said for {dialect}; every phrase says something for each dialect: say.{dialect} = '..' or {{ refuse = '..' }}"
                 ));
             };
             for template in said.templates() {
@@ -300,8 +309,14 @@ impl Parameter {
 
 /// The entry of a dialect in a table of dialects: its own, that of a group it is in, or that of all.
 pub fn of<'a, T>(table: &'a BTreeMap<String, T>, dialect: &str) -> Option<&'a T> {
-    let grouped = || table.iter().find(|(key, _)| key.contains(' ') && key.split(' ').any(|d| d == dialect)).map(|(_, v)| v);
-    table.get(dialect).or_else(grouped).or_else(|| table.get("all"))
+    let alone = || table.iter().find(|(key, _)| names(key, dialect)).map(|(_, v)| v);
+    let grouped = || table.iter().find(|(key, _)| key.contains(' ') && key.split(' ').any(|d| names(d, dialect))).map(|(_, v)| v);
+    table.get(dialect).or_else(alone).or_else(grouped).or_else(|| table.get("all"))
+}
+
+/// Whether a word is a dialect's name or an alias of it.
+fn names(word: &str, dialect: &str) -> bool {
+    word == dialect || DialectName::named(word).is_some_and(|named| named.as_str() == dialect)
 }
 
 /// The parts of a list, but for commas in quotes and parentheses.

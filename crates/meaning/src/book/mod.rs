@@ -1,4 +1,4 @@
-//! The phrasebook: one meaning, said in nine dialects.
+//! The phrasebook: one meaning, said in every dialect.
 //!
 //! The book's own files are compiled in; a user's files are read when the program starts.
 
@@ -114,9 +114,9 @@ pub struct Phrase {
     /// It can't if each of these arguments is surely at least the one number and at most the other.
     pub full: &'static [(usize, i64, Option<i64>)],
     /// How each dialect says it, the first that fits.
-    pub say: [&'static [Say]; 9],
+    pub say: [&'static [Say]; DialectName::COUNT],
     /// Other spellings each dialect hears as it.
-    pub hear: [&'static [&'static str]; 9],
+    pub hear: [&'static [&'static str]; DialectName::COUNT],
     /// Examples, and where dialects differ in spite of all.
     pub edges: &'static [Edge],
 }
@@ -187,7 +187,7 @@ pub struct Edge {
     /// What the phrase gives there.
     pub gives: &'static str,
     /// What a dialect gives where that differs.
-    pub own: [Option<&'static str>; 9],
+    pub own: [Option<&'static str>; DialectName::COUNT],
     /// What a dialect gave before a version: its place, the version, the result.
     pub older: &'static [(usize, u16, &'static str)],
 }
@@ -217,9 +217,9 @@ pub struct TypeWords {
     /// Its name in the book.
     pub id: &'static str,
     /// Its name in each dialect's column definitions.
-    pub say: [&'static str; 9],
+    pub say: [&'static str; DialectName::COUNT],
     /// Its name in each dialect's CAST.
-    pub cast: [&'static str; 9],
+    pub cast: [&'static str; DialectName::COUNT],
     /// Names heard as it.
     pub hear: &'static [&'static str],
 }

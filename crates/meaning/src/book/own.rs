@@ -86,7 +86,7 @@ fn phrase(entry: &PhraseEntry) -> Result<Phrase, String> {
     let takes = kept_all(takes);
     let names: Vec<&str> = takes.iter().map(|t| t.name).collect();
     let edges = entry.edges.iter().enumerate().map(|(i, e)| edge(&entry.id, i + 1, e, &names)).collect::<Result<Vec<_>, _>>()?;
-    let mut say: [&[Say]; 9] = [&[]; 9];
+    let mut say: [&[Say]; DialectName::COUNT] = [&[]; DialectName::COUNT];
     for (said, dialect) in say.iter_mut().zip(DIALECTS) {
         *said = says(entry, dialect, &names)?;
     }
