@@ -9,7 +9,7 @@ use syntax::tree::{
 use syntax::DialectName;
 use values::DataType;
 
-use crate::read::Features;
+use crate::features::Features;
 
 /// Notes at the first place where strings are compared, if the two defaults differ in what they take
 /// for equal (SQL Server, MySQL and MariaDB ignore case, the others don't), and at the first test

@@ -1,6 +1,6 @@
 //! Constructs that the target doesn't speak, or that are not translated yet: found and refused.
 
-use meaning::{ArgumentKind, Capabilities, Construct, Function, Meant, Note, Sign, phrase};
+use meaning::{Capabilities, Construct, Function, Meant, Note, Sign, phrase};
 use syntax::tree::{
     Cast, CastForm, Child, Delete, Expr, ExprKind, FrameUnit, GroupItem, GroupWord, InSet, IsWhat, JoinCondition, JoinKind, LikeWord, Over,
     Query, QueryBody, Select, SelectQuantifier, SelectValue, SetOperator, SetQuantifier, Span, Statement, StatementKind, TableKind,
@@ -8,10 +8,10 @@ use syntax::tree::{
 };
 use syntax::{Dialect, DialectName};
 
+use crate::ask::{is_condition, is_read_as_unicode, reads_number_or_null, takes_condition, written_list};
 use crate::idle_clause::{Place, not_idle};
-use crate::rewrite::{columns_outside, is_correlated};
+use crate::shape::{columns_outside, is_correlated};
 use crate::text::Text;
-use crate::write::{is_read_as_unicode, reads_number_or_null};
 
 struct Finder<'a> {
     text: Text<'a>,
@@ -470,16 +470,6 @@ impl Finder<'_> {
     }
 }
 
-/// Whether an expression is a condition by its form.
-pub(crate) fn is_condition(expr: &Expr<Meant>) -> bool {
-    match &expr.kind {
-        _ if expr.is_predicate() => true,
-        ExprKind::Binary(binary) => matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().gives == "boolean"),
-        ExprKind::Call(call) => matches!(&call.function, Function::Phrase(id, _) if id.phrase().gives == "boolean"),
-        _ => false,
-    }
-}
-
 /// FILTER takes a condition, and so do some arguments.
 fn is_wanted(parent: &Expr<Meant>, child: &Expr<Meant>) -> bool {
     if let ExprKind::Binary(binary) = &parent.kind {
@@ -491,24 +481,8 @@ fn is_wanted(parent: &Expr<Meant>, child: &Expr<Meant>) -> bool {
     filter.is_some_and(|f| std::ptr::eq(f, child)) || argument.is_some_and(|at| takes_condition(&call.function, at))
 }
 
-/// Whether a function takes a condition in this place.
-pub(crate) fn takes_condition(function: &Function, at: usize) -> bool {
-    let Function::Phrase(id, _) = function else { return false };
-    id.phrase().takes.get(at).is_some_and(|t| t.kind == ArgumentKind::Condition)
-}
-
 fn is_literal(expr: &Expr<Meant>) -> bool {
     matches!(expr.without_parens().kind, ExprKind::Literal(_))
-}
-
-/// The values that stand behind ANY or ALL, if they are written out.
-pub(crate) fn written_list(set: &Expr<Meant>) -> Option<&[Expr<Meant>]> {
-    match &set.kind {
-        ExprKind::Row(items) => Some(items),
-        ExprKind::Array(array) => Some(&array.items),
-        ExprKind::Nested(inner) => written_list(inner).or(Some(std::slice::from_ref(inner))),
-        _ => None,
-    }
 }
 
 fn is_aggregate(call: &syntax::tree::Call<Meant>) -> bool {

@@ -2,16 +2,20 @@
 //!
 //! Pure: strings and a catalog in, strings and notes out.
 
+mod ask;
 mod collation_notes;
 mod constructs;
 mod copies;
+mod features;
 mod idle_clause;
 mod labels;
+mod moment;
 mod numbers;
 mod probe;
 mod read;
 mod rewrite;
 mod script;
+mod shape;
 mod text;
 mod untranslated;
 mod write;

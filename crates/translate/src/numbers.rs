@@ -5,7 +5,7 @@ use syntax::DialectName;
 use syntax::tree::{Child, Expr, ExprKind, Query, SelectValue, Span, Statement, StatementKind};
 use values::DataType;
 
-use crate::read::Features;
+use crate::features::Features;
 
 /// Notes on decimals that one side keeps as binary floating-point numbers, and on those of four bytes, which
 /// each engine shows and sums with other digits.

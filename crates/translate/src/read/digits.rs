@@ -37,7 +37,7 @@ impl Reader<'_> {
                 return ExprKind::Cast(Box::new(Cast { form: cast.form, operand, to, extra }));
             }
         };
-        let said = crate::rewrite::call(phrase, vec![operand]);
+        let said = crate::shape::call(phrase, vec![operand]);
         if to_text && cut { ExprKind::Cast(Box::new(Cast::plain(said, to))) } else { said.kind }
     }
 

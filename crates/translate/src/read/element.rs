@@ -9,7 +9,7 @@ use syntax::tree::{Call, CallForm, Expr, ExprKind, Literal, Quote, Spelled, Stag
 use values::Value;
 
 use super::Reader;
-use crate::rewrite::{call, number, operation};
+use crate::shape::{call, number, operation};
 use crate::write::groups_of_regex;
 
 type E = Expr<Meant>;

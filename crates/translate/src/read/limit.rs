@@ -4,7 +4,7 @@ use meaning::{Amount, Constant, Meant, Note, OddCount, Rounding, RowLimit};
 use syntax::tree::{Expr, ExprKind, LimitClause, LimitKind, Span, Spelled, StageMap, Top};
 
 use super::Reader;
-use crate::rewrite::{as_number, is_null_literal, number};
+use crate::shape::{as_number, is_null_literal, number};
 
 impl Reader<'_> {
     pub(super) fn top_limit(&mut self, top: Top<Spelled>) -> RowLimit {

@@ -7,12 +7,10 @@ mod bare_function;
 mod change;
 mod digits;
 mod element;
-mod features;
 mod format_text;
 mod letters;
 mod limit;
 mod literal;
-pub(crate) mod moment;
 mod number_format;
 mod respelled;
 pub(crate) mod scope;
@@ -38,7 +36,8 @@ use syntax::tree::{
 use syntax::{Dialect, DialectName, DialectSet, Spelling, Symbol, WordTable, decode_text};
 use values::DataType;
 
-pub(crate) use features::Features;
+use crate::features::Features;
+use crate::moment;
 pub use respelled::{hears, read_as};
 use scope::{Columns, Found, OutputColumn, Relation, Scope, catalog_columns};
 

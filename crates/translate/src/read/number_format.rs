@@ -10,7 +10,7 @@ use syntax::tree::{Call, CallForm, Expr, ExprKind, Literal, Quote, Span, Spelled
 use values::DataType;
 
 use super::Reader;
-use crate::rewrite::{call as said, number};
+use crate::shape::{call as said, number};
 
 type E = Expr<Meant>;
 

@@ -37,5 +37,5 @@ impl Reader<'_> {
 fn of_sequence(phrase: &str, name: &[Ident]) -> ExprKind<Meant> {
     let words: Vec<&str> = name.iter().map(|p| p.text.as_str()).collect();
     let value = Constant::Text { value: words.join(".").into(), written: None };
-    crate::rewrite::call(phrase, vec![Expr::synthetic(ExprKind::Literal(value))]).kind
+    crate::shape::call(phrase, vec![Expr::synthetic(ExprKind::Literal(value))]).kind
 }

@@ -7,7 +7,7 @@ use syntax::{DialectName, Symbol};
 use values::{DataType, Value};
 
 use super::Reader;
-use crate::rewrite::{call, case, copy_of, number, operation};
+use crate::shape::{call, case, copy_of, number, operation};
 
 type E = Expr<Meant>;
 

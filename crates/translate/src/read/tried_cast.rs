@@ -5,7 +5,7 @@ use meaning::{Meant, infer, phrase};
 use syntax::tree::{Cast, CastForm, Expr, ExprKind, LogicOperator, Span, Spelled, StageMap};
 
 use super::Reader;
-use crate::rewrite::{call, case, copy_of, is_null_literal, null_test, number};
+use crate::shape::{call, case, copy_of, is_null_literal, null_test, number};
 
 type E = Expr<Meant>;
 

@@ -12,7 +12,7 @@ use syntax::{DialectName, Symbol, decode_text};
 use values::DataType;
 
 use super::Reader;
-use crate::rewrite::{takes_text_as_argument, takes_text_as_number};
+use crate::ask::{takes_text_as_argument, takes_text_as_number};
 
 type E = Expr<Meant>;
 
@@ -44,7 +44,7 @@ impl Reader<'_> {
         let is_substring = self.from.name == DialectName::SqlServer && call.function.as_single()?.is_word("substring");
         let ([text, start], true) = (call.arguments.as_slice(), is_substring && call.tail.is_none()) else { return None };
         let arguments = vec![self.expr(text.value.clone()), self.expr(start.value.clone())];
-        Some(crate::rewrite::call(phrase::TEXT_WINDOW_TO_END, arguments).kind)
+        Some(crate::shape::call(phrase::TEXT_WINDOW_TO_END, arguments).kind)
     }
 
     /// ORD(CONVERT(x USING utf32)): the bytes of one character there are its code point.
@@ -54,7 +54,7 @@ impl Reader<'_> {
         }
         let [Argument { value: Expr { kind: ExprKind::Cast(cast), .. }, .. }] = call.arguments.as_slice() else { return None };
         let is_utf32 = cast.form == CastForm::ConvertUsing && cast.to.words.eq_ignore_ascii_case("utf32");
-        is_utf32.then(|| crate::rewrite::call(phrase::TEXT_CODE_OF_FIRST_CHARACTER, vec![self.expr(cast.operand.clone())]).kind)
+        is_utf32.then(|| crate::shape::call(phrase::TEXT_CODE_OF_FIRST_CHARACTER, vec![self.expr(cast.operand.clone())]).kind)
     }
 
     pub(super) fn read_call(&mut self, call: Call<Spelled>, span: Span) -> ExprKind<Meant> {
@@ -266,7 +266,7 @@ impl Reader<'_> {
         if id.phrase().id == phrase::NUMBER_REMAINDER {
             for side in [&mut *left, &mut *right] {
                 if matches!(infer(side).data_type, DataType::Decimal(_) | DataType::Float(_)) {
-                    *side = crate::rewrite::call(phrase::NUMBER_TRUNCATE, vec![side.take(), crate::rewrite::number(0)]);
+                    *side = crate::shape::call(phrase::NUMBER_TRUNCATE, vec![side.take(), crate::shape::number(0)]);
                 }
             }
         }

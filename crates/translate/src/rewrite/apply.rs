@@ -16,8 +16,8 @@
 use meaning::{Constant, Meant, RelationId, phrase};
 use syntax::tree::{Expr, ExprKind, Join, JoinCondition, JoinKind, Query, QueryBody, Span, TableKind, TableRef};
 
-use super::shape::{as_number, number, operation, sides_of_equality};
 use super::{Context, Place};
+use crate::shape::{as_number, number, operation, sides_of_equality};
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     if let QueryBody::Select(select) = &mut query.body {

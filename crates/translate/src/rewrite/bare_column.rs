@@ -18,8 +18,8 @@ use syntax::DialectName;
 use syntax::tree::{Expr, ExprKind, GroupItem, Query, QueryBody, SelectItem, SelectValue, TableKind, TableRef};
 
 use super::group_alias::entry_named;
-use super::shape::{copy_of, each_leaf, resolved_key, same};
 use super::{Context, Place};
+use crate::shape::{copy_of, each_leaf, resolved_key, same};
 
 type E = Expr<Meant>;
 

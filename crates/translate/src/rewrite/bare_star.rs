@@ -21,8 +21,8 @@
 use meaning::{BareStar, Meant, Note, Star};
 use syntax::tree::{Ident, JoinCondition, ObjectName, Query, QueryBody, Select, SelectItem, SelectValue, TableAlias, TableKind, TableRef};
 
-use super::shape::table_name;
 use super::{Context, Place};
+use crate::shape::table_name;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     let QueryBody::Select(block) = &mut query.body else { return };

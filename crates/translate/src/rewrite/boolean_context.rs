@@ -26,11 +26,11 @@ use syntax::tree::{
 };
 use values::{DataType, Value};
 
-use super::shape::{as_number as as_integer, call, case, copy_of, number, operation};
 use super::walk::each_join_condition;
 use super::{Context, Place};
-use crate::constructs::{is_condition, takes_condition};
-use crate::read::Features;
+use crate::ask::{is_condition, takes_condition};
+use crate::features::Features;
+use crate::shape::{as_number as as_integer, call, case, copy_of, number, operation};
 
 type E = Expr<Meant>;
 

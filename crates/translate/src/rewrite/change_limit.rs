@@ -41,8 +41,8 @@ use syntax::tree::{
 };
 use values::DataType;
 
-use super::shape::{all_of, is_row_by_row, query_of};
 use super::{Context, Place, null_order, row_limit, rownum};
+use crate::shape::{all_of, is_row_by_row, query_of};
 
 type E = Expr<Meant>;
 
@@ -146,7 +146,7 @@ fn take_rownum(change: &mut Change<'_>, cx: &mut Context<'_>) {
         return;
     }
     // The same rule as in a query, over the rows of the table.
-    let mut block = Select::of(vec![super::shape::star()], Vec::new());
+    let mut block = Select::of(vec![crate::shape::star()], Vec::new());
     block.condition = change.condition.take();
     let mut query = query_of(block);
     rownum::rewrite(&mut query, Place::Derived, cx);
@@ -179,7 +179,7 @@ fn picked_rows(change: &mut Change<'_>, limit: RowLimit, cx: &mut Context<'_>) -
         qualifier: None,
         span: Span::SYNTHETIC,
     };
-    let mut block = Select::of(vec![super::shape::star()], vec![std::mem::replace(change.table, table)]);
+    let mut block = Select::of(vec![crate::shape::star()], vec![std::mem::replace(change.table, table)]);
     block.condition = change.condition.take();
     let mut query = query_of(block);
     query.order_by = std::mem::take(change.order_by);
@@ -230,9 +230,9 @@ fn by_address(change: &mut Change<'_>, limit: RowLimit, cx: &mut Context<'_>) {
     let mut inner =
         Select::of(vec![SelectItem { value: SelectValue::Expr(address_column(address)), alias: None, span: Span::SYNTHETIC }], Vec::new());
     inner.from = vec![TableRef {
-        kind: TableKind::Name(ObjectName { parts: table.parts.iter().map(super::shape::again).collect() }),
+        kind: TableKind::Name(ObjectName { parts: table.parts.iter().map(crate::shape::again).collect() }),
         alias: change.table.alias.clone().map(|mut a| {
-            a.name = a.name.as_ref().map(super::shape::again);
+            a.name = a.name.as_ref().map(crate::shape::again);
             a
         }),
         relation: change.table.relation,

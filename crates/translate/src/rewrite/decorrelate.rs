@@ -32,11 +32,11 @@ use syntax::tree::{
 
 use super::apply::joined_list;
 use super::row_limit::no_order;
-use super::shape::{
+use super::{Context, Place};
+use crate::shape::{
     aliased, all_of, as_number, column, columns_outside, columns_outside_tables, conjuncts, copy_of, expand_stars, free_name,
     is_row_by_row, key_copy, number, operation, output_name, own_column, same, sides_of_equality, star, table_name, window_call,
 };
-use super::{Context, Place};
 
 type E = Expr<Meant>;
 
@@ -261,7 +261,7 @@ fn number_rows(
 fn star_of(table: &Ident) -> SelectItem<Meant> {
     let mut item = star();
     if let SelectValue::Star(star, _) = &mut item.value {
-        star.qualifier = Some(syntax::tree::ObjectName::single(super::shape::again(table)));
+        star.qualifier = Some(syntax::tree::ObjectName::single(crate::shape::again(table)));
     }
     item
 }

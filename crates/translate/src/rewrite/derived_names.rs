@@ -22,8 +22,8 @@ use compact_str::CompactString;
 use meaning::Meant;
 use syntax::tree::{AliasForm, ColumnAlias, Ident, Query, QueryBody, Select, SelectItem, SelectValue};
 
-use super::shape::{free_name, output_name};
 use super::{Context, Place};
+use crate::shape::{free_name, output_name};
 
 pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'_>) {
     if matches!(place, Place::Derived | Place::Lateral | Place::Common)

@@ -93,7 +93,7 @@ fn one_row(alias: &str, number: String, cx: &Context<'_>) -> TableRef<Meant> {
         true => (Constant::Text { value: "X".into(), written: None }, "dummy"),
         false => (Constant::Number(number.into()), "one"),
     };
-    let item = super::shape::aliased(Expr::synthetic(ExprKind::Literal(constant)), name);
+    let item = crate::shape::aliased(Expr::synthetic(ExprKind::Literal(constant)), name);
     let query = Query::of(QueryBody::Select(Box::new(Select::of(vec![item], Vec::new()))), Span::SYNTHETIC);
     let alias =
         TableAlias { as_word: cx.facts.table_alias_as, name: Some(Ident::synthetic(alias)), columns: Vec::new(), typed_columns: None };

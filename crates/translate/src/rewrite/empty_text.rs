@@ -17,9 +17,9 @@
 use meaning::{Breach, Emptiness, Function, Meant, Note, PhraseKind, Sign, ValueClass, infer, phrase};
 use syntax::tree::{Call, Expr, ExprKind, GroupItem, IsWhat, Query, QueryBody, SelectQuantifier, SelectValue};
 
-use super::shape::call;
 use super::walk::each_join_condition;
 use super::{Context, Place};
+use crate::shape::call;
 
 type E = Expr<Meant>;
 

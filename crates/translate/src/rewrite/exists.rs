@@ -14,8 +14,8 @@
 use meaning::{Amount, Meant, Rounding};
 use syntax::tree::Query;
 
-use super::shape::as_number;
 use super::{Context, Place};
+use crate::shape::as_number;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, _: &mut Context<'_>) {
     if place != Place::Exists {

@@ -23,8 +23,8 @@ use meaning::{BindingTarget, Meant};
 use syntax::tree::{Expr, ExprKind, GroupItem, Query, QueryBody, SelectItem, SelectValue};
 use values::DataType;
 
-use super::shape::{copy_of, resolved_key};
 use super::{Context, Place};
+use crate::shape::{copy_of, resolved_key};
 
 type E = Expr<Meant>;
 

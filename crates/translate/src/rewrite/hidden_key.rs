@@ -15,8 +15,8 @@ use meaning::Meant;
 use syntax::tree::{Query, QueryBody, SelectValue};
 
 use super::row_limit::lift_keys;
-use super::shape::{may_aggregate, resolved_key, same};
 use super::{Context, Place};
+use crate::shape::{may_aggregate, resolved_key, same};
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     let QueryBody::Select(block) = &query.body else { return };

@@ -15,8 +15,8 @@
 use meaning::{BindingTarget, Meant, RelationId};
 use syntax::tree::{ChildMut, Expr, ExprKind, Ident, ObjectName, Query, QueryBody, Select, SelectValue, TableAlias, TableRef};
 
-use super::shape::{each_leaf, free_name, output_name, table_name};
 use super::{Context, Place};
+use crate::shape::{each_leaf, free_name, output_name, table_name};
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     for (relation, name) in hidden(query) {

@@ -16,8 +16,8 @@ use meaning::{Constant, Meant};
 use rustc_hash::FxHashMap;
 use syntax::tree::{Expr, ExprKind, Query};
 
-use super::shape::same;
 use super::{Context, Place};
+use crate::shape::same;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, _: &mut Context<'_>) {
     // Columns are looked up by name: thousands of keys are compared with few.

@@ -14,15 +14,17 @@
 //! 3. what both sides do with a string that is no number is given by the phrase of the conversion;
 //! 4. a string beside a day or time is what the source reads in it: 20260131 is the 31st of January.
 
-use meaning::{ArgumentKind, Constant, Function, Meant, Parameter, Sign, infer, phrase};
+use meaning::{Constant, Function, Meant, Sign, infer, phrase};
 use syntax::DialectName;
-use syntax::tree::{Binary, Call, Expr, ExprKind, InSet, Query, Statement, StatementKind};
+use syntax::tree::{Call, Expr, ExprKind, InSet, Query, Statement, StatementKind};
 use values::DataType;
 
-use super::shape::call;
 use super::walk::each_expr;
 use super::{Context, Place};
-use crate::read::{Features, moment};
+use crate::ask::{is_text, takes_text_as_number, wants_number};
+use crate::features::Features;
+use crate::moment;
+use crate::shape::call;
 
 type E = Expr<Meant>;
 
@@ -30,18 +32,6 @@ type E = Expr<Meant>;
 /// takes from rows, ANY, ALL or a subquery.
 pub(super) fn has_occasion(features: &Features) -> bool {
     features.moments || features.texts_as_numbers || features.rows || features.quantified || features.subqueries
-}
-
-/// Whether a string is where a number is wanted.
-pub(crate) fn takes_text_as_number(binary: &Binary<Meant>) -> bool {
-    let Sign::Phrase(id, _) = binary.operator else { return false };
-    let phrase = id.phrase().id;
-    let is_number = |e: &E| infer(e).data_type.is_numeric();
-    match (is_text(&binary.left), is_text(&binary.right)) {
-        (false, false) => false,
-        (left, right) if phrase.starts_with("compare.") => (!left && is_number(&binary.left)) || (!right && is_number(&binary.right)),
-        _ => phrase.starts_with("number."),
-    }
 }
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
@@ -96,16 +86,6 @@ fn inside(expr: &mut E, cx: &Context<'_>) {
         }
         _ => {}
     }
-}
-
-/// Whether a string is the argument of a word that takes a number.
-pub(crate) fn takes_text_as_argument(call: &Call<Meant>) -> bool {
-    let Function::Phrase(id, _) = &call.function else { return false };
-    id.phrase().takes.iter().zip(&call.arguments).any(|(takes, argument)| wants_number(takes) && is_text(&argument.value))
-}
-
-fn wants_number(takes: &Parameter) -> bool {
-    matches!(takes.kind, ArgumentKind::Number | ArgumentKind::Decimal)
 }
 
 fn texts_as_arguments(call: &mut Call<Meant>, cx: &Context<'_>) {
@@ -200,19 +180,6 @@ fn compared(sides: Vec<&mut E>, cx: &Context<'_>) {
 /// A constant text that is a number.
 fn writes_number(expr: &E) -> bool {
     matches!(&expr.kind, ExprKind::Literal(Constant::Text { value, .. }) if value.trim().parse::<f64>().is_ok_and(f64::is_finite))
-}
-
-/// Whether an expression is a string, as far as its outermost part tells.
-fn is_text(expr: &E) -> bool {
-    match &expr.kind {
-        ExprKind::Column(binding) => binding.data_type.is_text(),
-        ExprKind::Literal(constant) => matches!(constant, Constant::Text { .. }),
-        ExprKind::Nested(inner) => is_text(inner),
-        ExprKind::Cast(cast) => cast.to.data_type.is_text(),
-        ExprKind::Call(call) => matches!(&call.function, Function::Phrase(id, _) if id.phrase().gives == "string"),
-        ExprKind::Binary(binary) => matches!(binary.operator, Sign::Phrase(id, _) if id.phrase().gives == "string"),
-        _ => false,
-    }
 }
 
 fn is_literal(expr: &E) -> bool {

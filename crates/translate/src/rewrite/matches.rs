@@ -4,7 +4,7 @@ use meaning::Meant;
 use syntax::tree::{AliasForm, ColumnAlias, Expr, ExprKind, Ident, Query, QueryBody, Select, SelectItem, SelectValue, Span, TableRef};
 
 use super::Context;
-use super::shape::{column, derived, number, query_of, take_query};
+use crate::shape::{column, derived, number, query_of, take_query};
 
 type E = Expr<Meant>;
 
@@ -22,7 +22,7 @@ impl Matches {
         let named = named_values(query, count)?;
         let (alias, relation) = (cx.fresh_name("matches"), cx.fresh_relation());
         let values = named.iter().enumerate().map(|(at, value)| column(&alias, relation, &value_name(at), value)).collect();
-        Some(Matches { table: derived(take_query(query), &alias, relation, cx), values })
+        Some(Matches { table: derived(take_query(query), &alias, relation, &cx.facts), values })
     }
 
     /// `[NOT] EXISTS (SELECT 1 FROM (query) AS matches WHERE ..)`.

@@ -18,9 +18,9 @@
 use meaning::{Amount, Meant, phrase};
 use syntax::tree::{Expr, ExprKind, InSet, Query};
 
-use super::shape::{as_number, is_correlated, operation, take_query};
 use super::walk::each_predicate;
 use super::{Context, Place};
+use crate::shape::{as_number, is_correlated, operation, take_query};
 
 type E = Expr<Meant>;
 

@@ -19,7 +19,7 @@ use syntax::tree::{
     TableKind,
 };
 
-use super::shape::{again, copy_of, is_row_by_row, is_star_only, output_name, resolved_key, take_query};
+use crate::shape::{again, copy_of, is_row_by_row, is_star_only, output_name, resolved_key, take_query};
 
 type E = Expr<Meant>;
 

@@ -31,7 +31,6 @@ mod quantified;
 mod row_limit;
 mod row_value;
 mod rownum;
-mod shape;
 mod shared_column;
 mod sort_alias;
 mod value_rows;
@@ -41,13 +40,9 @@ use meaning::{Capabilities, Catalog, Meant, Note, RelationId};
 use syntax::Dialect;
 use syntax::tree::{Direction, Query, Statement, StatementKind};
 
-pub(crate) use implicit::{takes_text_as_argument, takes_text_as_number};
-pub(crate) use shape::{
-    all_of, any_of, as_number, call, case, columns_outside, copy_of, is_correlated, is_null_literal, null_test, number, operation,
-};
 pub(crate) use walk::{Place, for_each_query};
 
-use crate::read::Features;
+use crate::features::Features;
 use crate::{Notes, NullOrderPolicy};
 
 /// What a rewrite works with.

@@ -41,9 +41,9 @@ use syntax::tree::{
     SortKey, Span, Window,
 };
 
-use super::shape::{copy_of, derived, null_rank, resolved_key, star, take_query};
 use super::{Context, Place};
 use crate::NullOrderPolicy;
+use crate::shape::{copy_of, derived, null_rank, resolved_key, star, take_query};
 
 type E = Expr<Meant>;
 
@@ -192,14 +192,14 @@ fn lead_outside(query: &mut Query<Meant>, needs: &[bool], cx: &mut Context<'_>) 
     let limit = query.limit.take();
     let with = query.with.take();
     let inner = take_query(query);
-    let table = derived(inner, &alias, relation, cx);
+    let table = derived(inner, &alias, relation, &cx.facts);
     query.body = QueryBody::Select(Box::new(Select::of(vec![star()], vec![table])));
     query.limit = limit;
     query.with = with;
     for ((mut key, name), needed) in keys.into_iter().zip(names).zip(needs) {
         let known = infer(&key.expr);
         let expr = Expr::synthetic(ExprKind::Column(Binding {
-            name: ObjectName { parts: vec![Ident::synthetic(alias.as_str()), super::shape::again(&name)] },
+            name: ObjectName { parts: vec![Ident::synthetic(alias.as_str()), crate::shape::again(&name)] },
             target: BindingTarget::Column(relation),
             data_type: known.data_type,
             nullable: true,
@@ -224,15 +224,15 @@ fn shown_name(key: &SortKey<Meant>, query: &Query<Meant>) -> Option<Ident> {
     match &key.expr.without_parens().kind {
         ExprKind::Literal(meaning::Constant::Number(text)) => {
             let at: usize = text.parse().ok()?;
-            items.get(at.checked_sub(1)?).and_then(super::shape::output_name)
+            items.get(at.checked_sub(1)?).and_then(crate::shape::output_name)
         }
         ExprKind::Column(binding) => Some(binding.name.last().clone()),
         _ => {
             let expr = copy_of(&key.expr);
             items
                 .iter()
-                .find(|i| matches!(&i.value, syntax::tree::SelectValue::Expr(e) if super::shape::same(e, &expr)))
-                .and_then(super::shape::output_name)
+                .find(|i| matches!(&i.value, syntax::tree::SelectValue::Expr(e) if crate::shape::same(e, &expr)))
+                .and_then(crate::shape::output_name)
         }
     }
 }
@@ -248,7 +248,7 @@ fn in_windows(expr: &mut E, cx: &mut Context<'_>) {
             in_window(window, cx);
             // The numbering functions need an order in some engines, whatever it is.
             if window.order_by.is_empty() && ranks && !cx.facts.row_number_without_order {
-                window.order_by.push(super::row_limit::no_order_key());
+                window.order_by.push(crate::shape::no_order_key());
             }
         }
         expr.exprs_mut(&mut |child| in_windows(child, cx));

@@ -17,9 +17,9 @@ use meaning::Meant;
 use syntax::tree::{AliasForm, ColumnAlias, CommonTable, Ident, Query, QueryBody, Select, SelectValue, TableAlias, TableKind, TableRef};
 
 use super::rownum::mentions_rownum;
-use super::shape::again;
 use super::walk::for_each_query_of;
 use super::{Context, Place};
+use crate::shape::again;
 
 pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) {
     let Some(mut with) = query.with.take() else { return };

@@ -23,9 +23,9 @@ use syntax::tree::{Expr, ExprKind, Over, Query, QueryBody, Select, SelectValue, 
 use super::merge_view::{merge_view, told_items};
 use super::rownum::number_key;
 use super::rownum::{is_our_number, plain_count};
-use super::shape::{as_number, conjuncts, is_row_by_row, is_star_only, number, output_name};
-use super::shape::{key_copy, take_query};
 use super::{Context, Place};
+use crate::shape::{as_number, conjuncts, is_row_by_row, is_star_only, number, output_name};
+use crate::shape::{key_copy, take_query};
 
 type E = Expr<Meant>;
 

@@ -26,8 +26,8 @@ use syntax::tree::{Expr, ExprKind, Ident, Query, QueryBody, Select, SelectItem, 
 use values::DataType;
 
 use super::row_limit::{name_items, shown_names};
-use super::shape::{aliased, column, copy_of, derived, expand_stars, free_name, resolved_key, same, take_query};
 use super::{Context, Place};
+use crate::shape::{aliased, column, copy_of, derived, expand_stars, free_name, resolved_key, same, take_query};
 
 type E = Expr<Meant>;
 
@@ -79,7 +79,7 @@ fn outside_of_block(query: &mut Query<Meant>, shown: Shown, condition: E, cx: &m
         }
         SelectItem { value: SelectValue::Expr(expr), alias: None, span: Span::SYNTHETIC }
     });
-    let mut outer = Select::of(items.collect(), vec![derived(inner, &shown.alias, shown.relation, cx)]);
+    let mut outer = Select::of(items.collect(), vec![derived(inner, &shown.alias, shown.relation, &cx.facts)]);
     outer.quantifier = quantifier;
     outer.condition = Some(condition);
     query.body = QueryBody::Select(Box::new(outer));

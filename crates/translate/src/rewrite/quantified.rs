@@ -17,10 +17,10 @@ use meaning::{Meant, Sign, infer, phrase};
 use syntax::tree::{Expr, ExprKind, InSet, InTest, LogicOperator, Quantified, QuantifierWord, Query};
 
 use super::matches::Matches;
-use super::shape::{any_of, copy_of, null_test, operation, take_query};
 use super::walk::{each_expr, each_predicate, predicates};
 use super::{Context, Place};
-use crate::constructs::written_list;
+use crate::ask::written_list;
+use crate::shape::{any_of, copy_of, null_test, operation, take_query};
 
 type E = Expr<Meant>;
 

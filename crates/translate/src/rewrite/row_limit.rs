@@ -52,11 +52,11 @@ use syntax::tree::{
     TableRef, Window,
 };
 
-use super::shape::{
+use super::{Context, Place};
+use crate::shape::{
     aliased, as_number, call, call_with, column, derived, expand_stars, free_name, is_correlated, is_grouped, key_copy, number, operation,
     output_name, own_column, plain_key, query_of, resolved_key, star, take_query, window_call,
 };
-use super::{Context, Place};
 
 type E = Expr<Meant>;
 
@@ -151,13 +151,6 @@ fn is_dual(table: &TableRef<Meant>) -> bool {
     matches!(&table.kind, TableKind::Name(name) if name.last().is_word("dual"))
 }
 
-/// ORDER BY (SELECT NULL): an order for the grammar's sake.
-pub(super) fn no_order_key() -> SortKey<Meant> {
-    let null =
-        SelectItem { value: SelectValue::Expr(Expr::synthetic(ExprKind::Literal(Constant::Null))), alias: None, span: Span::SYNTHETIC };
-    plain_key(Expr::synthetic(ExprKind::Subquery(Box::new(query_of(Select::of(vec![null], Vec::new()))))))
-}
-
 // --- plain limits ---------------------------------------------------------------------------------
 
 /// Counts must be what the target takes: constants are worked out, others refused where needed.
@@ -205,7 +198,7 @@ fn room_for_top(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     }
     let Some(limit) = &query.limit else { return };
     if limit.offset.is_some() && query.order_by.is_empty() {
-        query.order_by.push(no_order_key());
+        query.order_by.push(crate::shape::no_order_key());
     }
 }
 
@@ -219,7 +212,7 @@ fn wrap_ordered(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     let alias = cx.fresh_name("limited");
     let relation = cx.fresh_relation();
     let inner = take_query(query);
-    query.body = QueryBody::Select(Box::new(Select::of(vec![star()], vec![derived(inner, &alias, relation, cx)])));
+    query.body = QueryBody::Select(Box::new(Select::of(vec![star()], vec![derived(inner, &alias, relation, &cx.facts)])));
     query.with = with;
     query.limit = limit;
     for (mut key, name) in keys.into_iter().zip(names) {
@@ -249,7 +242,7 @@ fn wrap(query: &mut Query<Meant>, word: &str, cx: &mut Context<'_>) {
     // The inner query's own sort keys are still to be looked at: the walk has passed it.
     let mut inner = inner;
     super::null_order::rewrite(&mut inner, Place::Derived, cx);
-    query.body = QueryBody::Select(Box::new(Select::of(vec![star()], vec![derived(inner, &alias, relation, cx)])));
+    query.body = QueryBody::Select(Box::new(Select::of(vec![star()], vec![derived(inner, &alias, relation, &cx.facts)])));
 }
 
 // --- shares by a counting subquery ----------------------------------------------------------------
@@ -273,7 +266,7 @@ fn count_share(query: &mut Query<Meant>, cx: &mut Context<'_>) {
     }
     let count = operation(phrase::NUMBER_DIVIDE_WHOLE, product, number(whole));
     let item = SelectItem { value: SelectValue::Expr(count), alias: None, span: Span::SYNTHETIC };
-    let counting = query_of(Select::of(vec![item], vec![derived(counted, &alias, relation, cx)]));
+    let counting = query_of(Select::of(vec![item], vec![derived(counted, &alias, relation, &cx.facts)]));
     let count = Expr::synthetic(ExprKind::Subquery(Box::new(counting)));
     cx.features.subqueries = true;
     query.limit = Some(Box::new(RowLimit { amount: Some(Amount::Rows(count)), with_ties, offset, span }));
@@ -373,7 +366,7 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
             .iter()
             .map(|(n, e)| SelectItem { value: SelectValue::Expr(column(&inside, id, n, e)), alias: None, span: Span::SYNTHETIC })
             .collect();
-        inner = query_of(Select::of(items, vec![derived(inner, &inside, id, cx)]));
+        inner = query_of(Select::of(items, vec![derived(inner, &inside, id, &cx.facts)]));
     }
     let QueryBody::Select(block) = &mut inner.body else { return };
     name_items(block, &names);
@@ -399,7 +392,7 @@ fn number_rows(query: &mut Query<Meant>, limit: RowLimit, cx: &mut Context<'_>) 
         }
         SelectItem { value: SelectValue::Expr(expr), alias: None, span: Span::SYNTHETIC }
     });
-    let mut outer = Select::of(items.collect(), vec![derived(inner, &alias, relation, cx)]);
+    let mut outer = Select::of(items.collect(), vec![derived(inner, &alias, relation, &cx.facts)]);
     outer.condition = Some(condition);
     query.body = QueryBody::Select(Box::new(outer));
     query.with = with;
@@ -438,7 +431,7 @@ pub(super) fn lift_keys(query: &mut Query<Meant>, cx: &mut Context<'_>) {
         alias: None,
         span: Span::SYNTHETIC,
     });
-    query.body = QueryBody::Select(Box::new(Select::of(items.collect(), vec![derived(inner, &alias, relation, cx)])));
+    query.body = QueryBody::Select(Box::new(Select::of(items.collect(), vec![derived(inner, &alias, relation, &cx.facts)])));
     query.with = with;
     query.limit = limit;
 }
@@ -459,7 +452,7 @@ fn condition(limit: &RowLimit, own: &dyn Fn(&str) -> E, place: &str, position: &
     match &limit.amount {
         Some(Amount::Rows(count)) => {
             let last = match &limit.offset {
-                Some(offset) => sum(super::shape::copy_of(offset), count.clone()),
+                Some(offset) => sum(crate::shape::copy_of(offset), count.clone()),
                 None => count.clone(),
             };
             parts.push(operation(phrase::COMPARE_LESS_OR_EQUAL, own(place), last));
@@ -474,7 +467,7 @@ fn condition(limit: &RowLimit, own: &dyn Fn(&str) -> E, place: &str, position: &
             // The share is of all rows, and counted from the first one behind the offset.
             let behind =
                 |passed: E| operation(phrase::NUMBER_MULTIPLY, operation(phrase::NUMBER_SUBTRACT, own(place), passed), number(whole));
-            let offset = limit.offset.as_ref().map(super::shape::copy_of);
+            let offset = limit.offset.as_ref().map(crate::shape::copy_of);
             parts.push(match (rounding, offset) {
                 (Rounding::Up, None) => operation(phrase::COMPARE_LESS, behind(number(1)), kept),
                 (Rounding::Up, Some(offset)) => operation(phrase::COMPARE_LESS, behind(sum(offset, number(1))), kept),
@@ -486,7 +479,7 @@ fn condition(limit: &RowLimit, own: &dyn Fn(&str) -> E, place: &str, position: &
         }
         None => {}
     }
-    super::shape::all_of(parts)
+    crate::shape::all_of(parts)
 }
 
 fn sum(a: E, b: E) -> E {
@@ -550,7 +543,7 @@ fn outer_key(key: &E, query: &Query<Meant>) -> Option<E> {
     };
     let known = meaning::infer(shown);
     Some(Expr::synthetic(ExprKind::Column(meaning::Binding {
-        name: syntax::tree::ObjectName::single(super::shape::again(name)),
+        name: syntax::tree::ObjectName::single(crate::shape::again(name)),
         target: meaning::BindingTarget::Open,
         data_type: known.data_type,
         nullable: known.nullable,
@@ -571,7 +564,7 @@ pub(super) fn shown_names(query: &Query<Meant>) -> Option<Vec<(Ident, E)>> {
             name = Ident::synthetic(free_name(&name.text, &taken));
         }
         let expr = if filled { maybe_null(&name, expr) } else { expr.clone() };
-        names.push((super::shape::again(&name), expr));
+        names.push((crate::shape::again(&name), expr));
     }
     Some(names)
 }
@@ -587,7 +580,7 @@ fn gives_nulls(block: &Select<Meant>, at: usize) -> bool {
 /// A column shown by a set operation of which another branch can give NULLs.
 fn maybe_null(name: &Ident, first: &E) -> E {
     Expr::synthetic(ExprKind::Column(meaning::Binding {
-        name: syntax::tree::ObjectName::single(super::shape::again(name)),
+        name: syntax::tree::ObjectName::single(crate::shape::again(name)),
         target: meaning::BindingTarget::Open,
         data_type: meaning::infer(first).data_type,
         nullable: true,

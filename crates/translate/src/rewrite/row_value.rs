@@ -20,9 +20,9 @@ use meaning::{Breach, Meant, Note, Sign, ValueClass, infer, phrase};
 use syntax::tree::{Expr, ExprKind, InSet, InTest, LogicOperator, Query, Span};
 
 use super::matches::Matches;
-use super::shape::{all_of, any_of, copy_of, null_test, operation};
 use super::walk::{each_expr, each_predicate, predicates};
 use super::{Context, Place};
+use crate::shape::{all_of, any_of, copy_of, null_test, operation};
 
 type E = Expr<Meant>;
 

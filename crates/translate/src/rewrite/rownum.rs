@@ -38,12 +38,12 @@ use syntax::tree::{
 };
 
 use super::merge_view::{merge_ordered, merge_view, only_view};
-use super::shape::{
+use super::{Context, Place};
+use crate::shape::{
     again, all_of, as_number, conjuncts, copy_of, derived, expand_stars_of, is_correlated, is_grouped, is_row_by_row_but, is_star_only,
     key_copy, limit_of, number, operation, output_name, query_of, same, star, table_name, take_query, window_call,
 };
-use super::shape::{is_null_literal, plain_key};
-use super::{Context, Place};
+use crate::shape::{is_null_literal, plain_key};
 
 type E = Expr<Meant>;
 
@@ -356,7 +356,7 @@ fn show_keys(view: &mut Query<Meant>, cx: &mut Context<'_>) {
     }
     for expr in hidden {
         let name = cx.fresh_name("sort_key");
-        block.items.push(super::shape::aliased(expr, &name));
+        block.items.push(crate::shape::aliased(expr, &name));
     }
 }
 
@@ -574,7 +574,7 @@ fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, order: Vec<S
         let mut inner = query_of(inner);
         inner.order_by = order;
         inner.limit = Some(limit);
-        let mut table = derived(inner, &name.text, relation, cx);
+        let mut table = derived(inner, &name.text, relation, &cx.facts);
         if let Some(alias) = &mut table.alias {
             alias.name = Some(again(&name));
         }
@@ -603,7 +603,7 @@ fn limit_in_derived(query: &mut Query<Meant>, limit: Box<RowLimit>, order: Vec<S
     let mut inner = query_of(inner);
     inner.order_by = order;
     inner.limit = Some(limit);
-    let table = derived(inner, &alias, relation, cx);
+    let table = derived(inner, &alias, relation, &cx.facts);
     let QueryBody::Select(block) = &mut query.body else { return };
     block.from = vec![table];
     let rebind = |e: &mut E| rebound(e, &columns, &alias, relation);
@@ -634,7 +634,7 @@ fn item_of(old: &Binding, new: &Ident) -> SelectItem<Meant> {
     if old.name.last().text.eq_ignore_ascii_case(&new.text) {
         return SelectItem { value: SelectValue::Expr(expr), alias: None, span: Span::SYNTHETIC };
     }
-    super::shape::aliased(expr, &new.text)
+    crate::shape::aliased(expr, &new.text)
 }
 
 /// The columns the rest of the block uses, each with a name of its own; `None` with a star.
@@ -650,7 +650,7 @@ fn used_columns(block: &Select<Meant>, order_by: &[E]) -> Option<Exposed> {
                 && !columns.iter().any(|(b, _)| same_column(b, binding))
             {
                 let taken: Vec<Ident> = columns.iter().map(|(_, n)| n.clone()).collect();
-                let name = super::shape::free_name(&binding.name.last().text, &taken);
+                let name = crate::shape::free_name(&binding.name.last().text, &taken);
                 let name = Ident { text: name, quote: binding.name.last().quote, token: u32::MAX };
                 columns.push((binding.clone(), name));
             }

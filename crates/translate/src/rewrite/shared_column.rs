@@ -16,8 +16,8 @@
 use meaning::{Binding, BindingTarget, Meant, Note, RelationId};
 use syntax::tree::{Expr, ExprKind, JoinCondition, JoinKind, ObjectName, Query, QueryBody, SelectItem, TableKind, TableRef};
 
-use super::shape::{each_leaf, output_name};
 use super::{Context, Place};
+use crate::shape::{each_leaf, output_name};
 
 /// One side of a join that shows columns as one.
 struct Side {

@@ -22,8 +22,8 @@
 use meaning::{BindingTarget, Meant, SortNames};
 use syntax::tree::{Expr, ExprKind, Ident, Query, QueryBody, SelectItem, TableKind, TableRef};
 
-use super::shape::{again, table_name, write_out_entries};
 use super::{Context, Place};
+use crate::shape::{again, table_name, write_out_entries};
 
 type E = Expr<Meant>;
 

@@ -25,8 +25,8 @@ use syntax::tree::{
     Values,
 };
 
-use super::shape::{aliased, expand_stars, query_of};
 use super::{Context, Place};
+use crate::shape::{aliased, expand_stars, query_of};
 
 pub(super) fn rewrite(query: &mut Query<Meant>, place: Place, cx: &mut Context<'_>) {
     if let QueryBody::Select(block) = &mut query.body {

@@ -2,7 +2,7 @@
 
 use meaning::Meant;
 
-use super::shape;
+use crate::shape;
 use syntax::tree::{
     ChildMut, Expr, ExprKind, InSet, JoinCondition, Query, QueryBody, Select, Statement, StatementKind, TableKind, TableRef, With,
 };

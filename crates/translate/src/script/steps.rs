@@ -11,7 +11,8 @@ use syntax::{
 
 use super::{comment_lines, draft, transaction};
 use crate::copies::Budget;
-use crate::read::{Features, Reader};
+use crate::features::Features;
+use crate::read::Reader;
 use crate::rewrite::{Context, rewrite};
 use crate::text::Text;
 use crate::write::Writer;

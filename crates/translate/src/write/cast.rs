@@ -8,8 +8,9 @@ use values::{DataType, Value};
 use super::Writer;
 use super::number::{has_fraction, is_quotient_or_average};
 use super::word::Target;
-use crate::read::moment;
-use crate::rewrite::call;
+use crate::ask::reads_number_or_null;
+use crate::moment;
+use crate::shape::call;
 
 /// What is done to a number before it is cast.
 #[derive(Clone, Copy)]
@@ -333,16 +334,6 @@ fn number(value: u32) -> Expr<Spelled> {
     Expr::synthetic(ExprKind::Literal(Literal::Number(value.to_string().into())))
 }
 
-/// A cast of a string to a number that gives NULL for an error; `untyped`: what isn't known to be one
-/// counts as a string.
-pub(crate) fn reads_number_or_null(cast: &Cast<Meant>, untyped: bool) -> bool {
-    let safe = cast.form.is_safe() && cast.extra.is_none();
-    let operand = Writer::known(&cast.operand).data_type;
-    let is_number = matches!(cast.to.data_type, DataType::Integer(_) | DataType::Decimal(_))
-        || (untyped && matches!(cast.to.data_type, DataType::Float(_)));
-    safe && is_number && (operand.is_text() || (untyped && operand == DataType::Unknown))
-}
-
 /// Broken by a string that is no number of the type it is cast to.
 fn number_breach(cast: &Cast<Meant>) -> Breach<Span> {
     let class = if matches!(cast.to.data_type, DataType::Integer(_)) { ValueClass::NoInteger } else { ValueClass::NoNumber };
@@ -364,16 +355,6 @@ fn moment_function(to: &DataType, operand: &DataType) -> Option<&'static str> {
 fn is_no_number(cast: &Cast<Meant>) -> bool {
     let ExprKind::Literal(Constant::Text { value, .. }) = &cast.operand.without_parens().kind else { return false };
     cast.to.data_type.is_numeric() && value.trim().parse::<f64>().is_ok_and(|number| !number.is_finite())
-}
-
-/// Whether CONVERT(x USING ..) changes no character: its character set holds all of Unicode, and of bytes
-/// it is UTF-8. MySQL, Unicode Support.
-pub(crate) fn is_read_as_unicode(cast: &Cast<Meant>) -> bool {
-    match cast.to.spelled.words.to_ascii_lowercase().as_str() {
-        "utf8" | "utf8mb3" | "utf8mb4" => true,
-        "ucs2" | "utf16" | "utf16le" | "utf32" => Writer::known(&cast.operand).data_type != DataType::Binary,
-        _ => false,
-    }
 }
 
 /// Whether every value of `expr` is surely written in so many characters.

@@ -6,7 +6,7 @@ use syntax::tree::{Call, Expr, ExprKind, LogicOperator};
 use values::Value;
 
 use super::regex;
-use crate::rewrite::{all_of, any_of, as_number, call, case, copy_of, is_null_literal, null_test, number, operation};
+use crate::shape::{all_of, any_of, as_number, call, case, copy_of, is_null_literal, null_test, number, operation};
 
 type E = Expr<Meant>;
 

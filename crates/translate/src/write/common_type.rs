@@ -10,8 +10,7 @@ use syntax::tree::{Case, Expr, ExprKind, QueryBody, Select, SelectValue, SetOper
 use values::DataType;
 
 use super::Writer;
-use super::word::as_text;
-use crate::rewrite::call;
+use crate::shape::{call, in_digits};
 
 type M = Expr<Meant>;
 
@@ -105,18 +104,6 @@ impl Writer<'_> {
             SqlServer | Postgres | Duckdb | Spark => Some(Made::Numbers),
             Bigquery => None,
         }
-    }
-}
-
-/// A number as the text it is shown as.
-pub(super) fn in_digits(value: &mut M) {
-    match &value.without_parens().kind {
-        ExprKind::Literal(Constant::Number(digits)) if !digits.contains(['e', 'E']) => {
-            let constant = Constant::Text { value: digits.clone(), written: None };
-            *value = Expr { kind: ExprKind::Literal(constant), span: value.span };
-        }
-        _ if infer(value).data_type.is_numeric() => as_text(value),
-        _ => {}
     }
 }
 

@@ -18,7 +18,7 @@ impl Writer<'_> {
         let (count, percent) = match limit.amount {
             Some(Amount::Percent(share, _)) => (share, true),
             Some(Amount::Rows(count)) => (count, false),
-            None => (crate::rewrite::number(0), false),
+            None => (crate::shape::number(0), false),
         };
         Top { count: self.expr(count), parenthesised: true, percent, with_ties: limit.with_ties, span: limit.span }
     }

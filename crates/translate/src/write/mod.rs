@@ -19,7 +19,6 @@ mod sequence;
 mod set;
 mod word;
 
-pub(crate) use cast::{is_read_as_unicode, reads_number_or_null};
 pub(crate) use regex::groups as groups_of_regex;
 
 use compact_str::CompactString;

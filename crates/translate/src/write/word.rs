@@ -13,12 +13,11 @@ use syntax::{DialectName, Symbol};
 use values::{DataType, Value};
 
 use super::choice::{as_case, each_named_once};
-use super::common_type::in_digits;
 use super::fill::Filler;
 use super::pattern_traits::Asked;
 use super::regex;
 use super::{Writer, bind};
-use crate::rewrite::is_null_literal;
+use crate::shape::{as_text, in_digits, is_null_literal};
 use crate::untranslated;
 
 type S = Expr<Spelled>;
@@ -547,7 +546,7 @@ impl Writer<'_> {
         match id.phrase().id {
             _ if self.from.name == self.to.name => None,
             phrase @ (phrase::COMPARE_SAME | phrase::COMPARE_DISTINCT) => {
-                Some(self.expr(crate::rewrite::null_test(other.clone(), phrase == phrase::COMPARE_DISTINCT)).kind)
+                Some(self.expr(crate::shape::null_test(other.clone(), phrase == phrase::COMPARE_DISTINCT)).kind)
             }
             phrase if self.to.name == DialectName::Bigquery && phrase.starts_with("compare.") => {
                 let null = Expr::synthetic(ExprKind::Literal(Literal::Null));
@@ -657,18 +656,6 @@ impl Writer<'_> {
 /// One of its values is what it gives.
 fn is_choice(phrase: &str) -> bool {
     phrase == phrase::NULL_FIRST_NOT_NULL || phrase.starts_with("greatest.") || phrase.starts_with("least.")
-}
-
-/// A number in its digits.
-pub(super) fn as_text(expr: &mut M) {
-    let data_type = infer(expr).data_type;
-    let phrase = match data_type {
-        DataType::Integer(_) | DataType::Decimal(Some((_, ..=0))) => phrase::CAST_NUMBER_TO_TEXT,
-        DataType::Decimal(_) | DataType::Float(_) => phrase::CAST_DECIMAL_TO_TEXT,
-        _ => return,
-    };
-    let number = expr.take();
-    *expr = Expr { span: number.span, ..crate::rewrite::call(phrase, vec![number]) };
 }
 
 /// A call with its arguments in its own order.

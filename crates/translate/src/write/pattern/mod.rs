@@ -10,9 +10,8 @@ use syntax::tree::{
 };
 
 use super::Writer;
-use super::common_type::in_digits;
-use crate::constructs::written_list;
-use crate::rewrite::{call, copy_of};
+use crate::ask::written_list;
+use crate::shape::{call, copy_of, in_digits};
 use pieces::Piece;
 use spell::LikeStyle;
 

@@ -2,8 +2,8 @@
 
 use compact_str::CompactString;
 use meaning::{
-    Amount, Binding, BindingTarget, Constant, Function, Meant, NullsPlace, PhraseKind, RelationId, RowLimit, Sign, Star, infer, phrase,
-    phrase_named,
+    Amount, Binding, BindingTarget, Capabilities, Constant, Function, Meant, NullsPlace, PhraseKind, RelationId, RowLimit, Sign, Star,
+    infer, phrase, phrase_named,
 };
 use syntax::Symbol;
 use syntax::tree::{
@@ -12,8 +12,6 @@ use syntax::tree::{
     TableKind, TableRef, Unary, Window,
 };
 use values::DataType;
-
-use super::Context;
 
 type E = Expr<Meant>;
 
@@ -414,9 +412,8 @@ pub(crate) fn query_of(select: Select<Meant>) -> Query<Meant> {
 }
 
 /// A derived table.
-pub(crate) fn derived(query: Query<Meant>, alias: &str, relation: RelationId, cx: &Context<'_>) -> TableRef<Meant> {
-    let alias =
-        TableAlias { as_word: cx.facts.table_alias_as, name: Some(Ident::synthetic(alias)), columns: Vec::new(), typed_columns: None };
+pub(crate) fn derived(query: Query<Meant>, alias: &str, relation: RelationId, facts: &Capabilities) -> TableRef<Meant> {
+    let alias = TableAlias { as_word: facts.table_alias_as, name: Some(Ident::synthetic(alias)), columns: Vec::new(), typed_columns: None };
     TableRef {
         kind: TableKind::Derived { lateral: false, query: Box::new(query) },
         alias: Some(alias),
@@ -500,4 +497,35 @@ pub(crate) fn resolved_key(key: &E, items: &[SelectItem<Meant>]) -> Option<E> {
         SelectValue::Expr(expr) => Some(copy_of(expr)),
         SelectValue::Star(..) => None,
     }
+}
+
+/// A number in its digits.
+pub(crate) fn as_text(expr: &mut E) {
+    let data_type = infer(expr).data_type;
+    let phrase = match data_type {
+        DataType::Integer(_) | DataType::Decimal(Some((_, ..=0))) => phrase::CAST_NUMBER_TO_TEXT,
+        DataType::Decimal(_) | DataType::Float(_) => phrase::CAST_DECIMAL_TO_TEXT,
+        _ => return,
+    };
+    let number = expr.take();
+    *expr = Expr { span: number.span, ..call(phrase, vec![number]) };
+}
+
+/// A number as the text it is shown as.
+pub(crate) fn in_digits(value: &mut E) {
+    match &value.without_parens().kind {
+        ExprKind::Literal(Constant::Number(digits)) if !digits.contains(['e', 'E']) => {
+            let constant = Constant::Text { value: digits.clone(), written: None };
+            *value = Expr { kind: ExprKind::Literal(constant), span: value.span };
+        }
+        _ if infer(value).data_type.is_numeric() => as_text(value),
+        _ => {}
+    }
+}
+
+/// ORDER BY (SELECT NULL): an order for the grammar's sake.
+pub(crate) fn no_order_key() -> SortKey<Meant> {
+    let null =
+        SelectItem { value: SelectValue::Expr(Expr::synthetic(ExprKind::Literal(Constant::Null))), alias: None, span: Span::SYNTHETIC };
+    plain_key(Expr::synthetic(ExprKind::Subquery(Box::new(query_of(Select::of(vec![null], Vec::new()))))))
 }
