@@ -29,7 +29,10 @@ pub(crate) fn connect(address: &Address, arguments: &AccessArguments) -> Option<
         other => other,
     };
     match opened {
-        Ok(engine) => Some(engine),
+        Ok(engine) => {
+            tracing::info!("connected: {}", engine.name());
+            Some(engine)
+        }
         Err(error) => {
             show::error(&error.to_string());
             None

@@ -32,6 +32,7 @@ pub(crate) fn command(arguments: &TranslateArguments) -> Done {
     }
     let inputs = input::read_all_but(&source.paths, arguments.output.as_deref())?;
     let catalog = input::catalog(source, &source.from)?;
+    tracing::info!("{} files read; {} tables known", inputs.len(), catalog.schema.tables.len());
     let inline = match arguments.notes {
         Some(notes) => notes == Notes::Inline,
         None => arguments.output.is_some(),
@@ -47,6 +48,7 @@ pub(crate) fn command(arguments: &TranslateArguments) -> Done {
     let mut all_scripts = Vec::new();
     for to in &arguments.to {
         let scripts = translate_all(&inputs, &source.from, to, &catalog, &options);
+        tracing::info!("{} files translated from {} to {to}", inputs.len(), source.from);
         for (input, script) in inputs.iter().zip(&scripts) {
             ending.refused |= script.statements.iter().any(|s| too_weak(s, arguments.strict));
             if source.json {
