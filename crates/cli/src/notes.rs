@@ -1,5 +1,7 @@
 //! The notes of translations on the terminal.
 
+use std::collections::HashMap;
+
 use meaning::Fidelity;
 use translate::{PlacedNote, Script, Translated, UNKNOWN_TYPES};
 
@@ -20,16 +22,20 @@ const MOST_LINES: usize = 12;
 pub(crate) fn show_notes(input: &Input, script: &Script, each: bool, detail: bool) {
     let places = Lines::of(&input.text);
     let mut folded: Vec<(&PlacedNote, Vec<usize>)> = Vec::new();
+    // Where in `folded` a note is, by its code and message.
+    let mut known: HashMap<(&str, &str), usize> = HashMap::new();
     for statement in &script.statements {
         for placed in &statement.notes {
             // The summary tells of unknown types, once a run.
             if (is_beside(statement, &placed.note) || placed.note.code == UNKNOWN_TYPES) && !each {
                 continue;
             }
-            let same = folded.iter_mut().find(|(p, _)| !each && p.note.code == placed.note.code && p.note.message == placed.note.message);
-            match same {
-                Some((_, lines)) => lines.push(places.line(placed.place.start)),
-                None => folded.push((placed, Vec::new())),
+            match known.get(&(placed.note.code, &*placed.note.message)) {
+                Some(at) if !each => folded[*at].1.push(places.line(placed.place.start)),
+                _ => {
+                    known.insert((placed.note.code, &*placed.note.message), folded.len());
+                    folded.push((placed, Vec::new()));
+                }
             }
         }
     }

@@ -206,17 +206,14 @@ impl Writer<'_> {
                     .broken_by(number_breach(cast)),
             );
         }
-        let is_quotient = self.from.name != self.to.name && is_quotient_or_average(&cast.operand);
-        if cast.to.data_type.is_text() && (is_quotient || self.writes_otherwise(&operand)) {
-            let message = match is_quotient {
-                true => format!("a quotient or average becomes a string: {source} and {target} write other numbers of decimal places"),
-                false => {
-                    format!("a number with a fraction becomes a string: zeros at its ends are written in one of {source} and {target} only")
-                }
-            };
+        if cast.to.data_type.is_text() && self.writes_otherwise(&operand) {
+            let message =
+                format!("a number with a fraction becomes a string: zeros at its ends are written in one of {source} and {target} only");
             self.note(
                 Note::new("cast.decimal-to-text", span, message).advise("write it with a format of its own, or compare it as a number"),
             );
+        } else if cast.to.data_type.is_text() {
+            self.note_places_as_text(&cast.operand, span);
         }
         let (here, there) = (self.halves_to_even(&self.source_facts), self.halves_to_even(&self.facts));
         if matches!((&cast.to.data_type, &operand), (DataType::Integer(_), DataType::Float(_))) && here != there {
@@ -230,6 +227,16 @@ impl Writer<'_> {
                 );
             }
         }
+    }
+
+    /// A quotient or an average as a string: each engine chooses its decimal places.
+    pub(super) fn note_places_as_text(&mut self, number: &Expr<Meant>, span: Span) {
+        if self.from.name == self.to.name || !is_quotient_or_average(number) {
+            return;
+        }
+        let (source, target) = (self.from.name.title(), self.to.name.title());
+        let message = format!("a quotient or average becomes a string: {source} and {target} write other numbers of decimal places");
+        self.note(Note::new("cast.decimal-to-text", span, message).advise("write it with a format of its own, or compare it as a number"));
     }
 
     /// What engines make of a string that is no day or time, or is written in another form.

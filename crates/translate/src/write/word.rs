@@ -244,6 +244,11 @@ impl Writer<'_> {
         }
         self.note_wide_remainder(phrase, &refs, span);
         self.refuse_missing_group(phrase, &refs, span);
+        if matches!(phrase.id, phrase::CAST_DECIMAL_TO_TEXT | phrase::CAST_NUMBER_TO_TEXT)
+            && let Some(number) = refs.first()
+        {
+            self.note_places_as_text(number, span);
+        }
         self.note_wide_numbers(phrase, &refs, span);
         if self.is_null_of(phrase, &refs) {
             return Expr::synthetic(ExprKind::Literal(Literal::Null));
