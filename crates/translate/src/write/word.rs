@@ -650,9 +650,8 @@ impl Writer<'_> {
                 class => arguments.get(about).map(|a| Breach::Value(class, a.span)),
             };
             let when = in_words(edge.when, phrase, arguments);
-            note.advice = Some(
-                if always { format!("it does happen here: {when}") } else { format!("check that it can't happen here: {when}") }.into(),
-            );
+            note.advice =
+                Some(if always { format!("this is so here: {when}") } else { format!("make sure that this never happens: {when}") }.into());
             self.note(note);
         }
     }
@@ -679,14 +678,17 @@ fn placed(function: ObjectName, form: CallForm, slots: &[Slot], arguments: Vec<S
     Expr::synthetic(ExprKind::Call(Box::new(Call { function, form, quantifier: None, arguments, tail: None })))
 }
 
+const ORDINALS: [&str; 4] = ["first", "second", "third", "fourth"];
+
 /// The class of an edge with the arguments' own names.
 fn in_words(when: &str, phrase: &Phrase, arguments: &[&M]) -> String {
     let mut words = when.to_string();
     for (i, parameter) in phrase.takes.iter().enumerate() {
         let shown = match arguments.get(i).map(|e| &e.without_parens().kind) {
             Some(ExprKind::Column(binding)) => binding.name.dotted(),
-            Some(ExprKind::Literal(_)) => format!("the {}", parameter.name),
-            _ if phrase.takes.len() == 2 && parameter.name.len() == 1 => format!("the {} operand", if i == 0 { "first" } else { "second" }),
+            Some(ExprKind::Literal(Constant::Number(digits))) => digits.to_string(),
+            Some(ExprKind::Literal(Constant::Text { value, .. })) if value.chars().count() <= 20 => format!("'{value}'"),
+            _ if parameter.name.len() == 1 => format!("the {} argument", ORDINALS.get(i).unwrap_or(&"last")),
             _ => format!("the {}", parameter.name),
         };
         words = words.replace(&format!(":{}", parameter.name), &shown);
