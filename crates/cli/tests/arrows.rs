@@ -170,9 +170,9 @@ fn circles(arrows: &BTreeSet<(String, String)>) -> Vec<Vec<String>> {
 }
 
 /// The names that arrows lead to from one.
-fn reached(from: &String, arrows: &BTreeSet<(String, String)>) -> BTreeSet<String> {
+fn reached(from: &str, arrows: &BTreeSet<(String, String)>) -> BTreeSet<String> {
     let mut seen = BTreeSet::new();
-    let mut next = vec![from.clone()];
+    let mut next = vec![from.to_string()];
     while let Some(one) = next.pop() {
         let further = arrows.iter().filter(|(a, _)| *a == one).map(|(_, b)| b.clone());
         next.extend(further.filter(|b| seen.insert(b.clone())));
