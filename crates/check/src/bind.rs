@@ -1,6 +1,6 @@
 //! Values for the parameters of a query: given ones, or made like data.
 //!
-//! A value is in its parameter's place as a constant of each side's dialect, so that every engine
+//! A value takes its parameter's place as a constant of each side's dialect, so that every engine
 //! takes it, and so that data is aimed at it as at any other constant.
 
 use std::collections::BTreeMap;

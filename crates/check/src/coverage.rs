@@ -61,7 +61,7 @@ impl Finder<'_> {
     }
 
     /// What was seen of the expression at a place; where that was never worked out, of the same words
-    /// elsewhere: one that is twice is worked out once.
+    /// elsewhere: one that occurs twice is worked out once.
     fn seen_at(&self, place: Bytes) -> impl Iterator<Item = &Seen> {
         let words = self.text.of(place);
         let own = self.observed.values.get(&place);

@@ -11,14 +11,14 @@ use values::{Column, DataType, Schema, Table};
 
 /// The guess, and others in which the columns of which the queries tell nothing are strings, numbers and days.
 pub fn infer_schemas(sql: &str, dialect: &Dialect) -> Vec<Schema> {
-    let (schema, reported) = guessed(sql, dialect);
+    let (schema, stated) = guessed(sql, dialect);
     let mut all = vec![schema];
     for data_type in [DataType::TEXT, NUMBER, DataType::Date] {
         let mut other = all[0].clone();
         for table in &mut other.tables {
             let name = table.name.clone();
-            let is_told = |column: &Column| reported.contains(&(name.clone(), column.name.to_lowercase()));
-            table.columns.iter_mut().filter(|c| !is_told(c)).for_each(|c| c.data_type = data_type.clone());
+            let is_stated = |column: &Column| stated.contains(&(name.clone(), column.name.to_lowercase()));
+            table.columns.iter_mut().filter(|c| !is_stated(c)).for_each(|c| c.data_type = data_type.clone());
         }
         if !all.contains(&other) {
             all.push(other);
@@ -37,7 +37,7 @@ fn guessed(sql: &str, dialect: &Dialect) -> (Schema, HashSet<(String, String)>) 
     let tokens = lex(sql, dialect);
     let mut guesser = Guesser {
         schema: Schema::default(),
-        reported: HashSet::new(),
+        stated: HashSet::new(),
         common: Vec::new(),
         around: Vec::new(),
         drops_fraction: matches!(dialect.name, DialectName::SqlServer | DialectName::Postgres | DialectName::Sqlite),
@@ -54,12 +54,12 @@ fn guessed(sql: &str, dialect: &Dialect) -> (Schema, HashSet<(String, String)>) 
             table.columns.push(column("id", DataType::Integer(64)));
         }
     }
-    (guesser.schema, guesser.reported)
+    (guesser.schema, guesser.stated)
 }
 
 struct Guesser {
     schema: Schema,
-    reported: HashSet<(String, String)>,
+    stated: HashSet<(String, String)>,
     /// Common table expressions: the name in small letters, and the table each shows by a star.
     common: Vec<(String, Option<Seen>)>,
     /// What the blocks around see, innermost last.
@@ -346,7 +346,7 @@ impl Guesser {
 
     fn add(&mut self, table: &str, name: &str, data_type: Option<DataType>) {
         if data_type.is_some() {
-            self.reported.insert((table.to_string(), name.to_lowercase()));
+            self.stated.insert((table.to_string(), name.to_lowercase()));
         }
         let Some(table) = self.schema.tables.iter_mut().find(|t| t.name == *table) else { return };
         match table.columns.iter_mut().find(|c| c.name.eq_ignore_ascii_case(name)) {

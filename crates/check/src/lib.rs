@@ -105,7 +105,7 @@ impl VerdictKind {
 /// Fewer rows than these, compared in all databases together, are next to nothing.
 pub const FEW_ROWS: usize = 10;
 
-/// A verdict and what it is on.
+/// A verdict and what it rests on.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Verdict {
     /// What was found.
@@ -256,7 +256,7 @@ impl Verdict {
         self.kind == VerdictKind::Agree && (self.rows_compared < FEW_ROWS || self.reached() * 2 < self.cases.len())
     }
 
-    /// The verdict in words: an agreement on next to nothing is distinguished.
+    /// The verdict in words: an agreement on next to nothing is called weak.
     pub fn word(&self) -> &'static str {
         if self.is_weak() { "agree (weak)" } else { self.kind.as_str() }
     }

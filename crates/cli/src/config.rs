@@ -56,7 +56,7 @@ pub(crate) struct Config {
     /// Addresses of engines by the names given to them.
     engines: BTreeMap<String, String>,
     options: Table,
-    commands: BTreeMap<&'static str, Table>,
+    commands: BTreeMap<String, Table>,
 }
 
 static CURRENT: OnceLock<Config> = OnceLock::new();
@@ -101,8 +101,7 @@ fn read(text: &str, file: &Path, command: &Command) -> Result<Config, String> {
             (name, Value::Table(options)) if COMMANDS.contains(&name) => {
                 let known = keys_of(command, &[name]);
                 options.keys().try_for_each(|key| check_key(key, &known, &format!("[{name}] ")))?;
-                let name = COMMANDS.into_iter().find(|own| *own == name).unwrap_or_default();
-                config.commands.insert(name, options);
+                config.commands.insert(name.to_string(), options);
             }
             (name, value) => {
                 let mut known = keys_of(command, &COMMANDS);

@@ -2,15 +2,14 @@
 //!
 //! ```text
 //! yard.sql:13:2   refused   function.not-translated   DATEADD of SQL Server is not translated to PostgreSQL
-//!     replace it by hand; PostgreSQL has no function of that name
 //!     and at lines 20, 31
 //! ```
 
 use meaning::Fidelity;
 
-use crate::show;
+use crate::show::{self, filled, painted};
 
-/// Something to tell about a place of a string.
+/// Something to tell about a place of a source.
 pub(crate) struct Finding<'a> {
     pub(crate) file: &'a str,
     pub(crate) source: &'a str,
@@ -57,10 +56,10 @@ impl Kind {
         }
     }
 
-    fn colour(self) -> Option<u8> {
+    fn colour(self) -> &'static str {
         match self {
             Kind::Fidelity(fidelity) => colour(fidelity),
-            Kind::Failed | Kind::Starts => Some(RED),
+            Kind::Failed | Kind::Starts => RED,
         }
     }
 
@@ -69,30 +68,21 @@ impl Kind {
     }
 }
 
-const RED: u8 = 31;
-const YELLOW: u8 = 33;
-const MAGENTA: u8 = 35;
+const RED: &str = "31";
 
-/// The colour of a fidelity; none for an exact translation.
-fn colour(fidelity: Fidelity) -> Option<u8> {
+/// The colour of a fidelity (yellow, magenta, red); none for an exact translation.
+fn colour(fidelity: Fidelity) -> &'static str {
     match fidelity {
-        Fidelity::Exact => None,
-        Fidelity::Assumes => Some(YELLOW),
-        Fidelity::Differs => Some(MAGENTA),
-        Fidelity::Refused | Fidelity::Unreadable => Some(RED),
+        Fidelity::Exact => "",
+        Fidelity::Assumes => "33",
+        Fidelity::Differs => "35",
+        Fidelity::Refused | Fidelity::Unreadable => RED,
     }
 }
 
 /// The word of a fidelity, filled up to a width, in its colour.
 pub(crate) fn fidelity_word(fidelity: Fidelity, width: usize) -> String {
-    painted(&format!("{:width$}", fidelity.as_str()), colour(fidelity).filter(|_| show::colour_err()))
-}
-
-fn painted(text: &str, colour: Option<u8>) -> String {
-    match colour {
-        Some(colour) => format!("\u{1b}[{colour}m{text}\u{1b}[0m"),
-        None => text.to_string(),
-    }
+    painted(&format!("{:width$}", fidelity.as_str()), colour(fidelity), show::colour_err())
 }
 
 /// What begins every line but the first.
@@ -110,10 +100,10 @@ pub(crate) fn render(finding: &Finding<'_>, place_width: usize) -> String {
     let word = format!("{:8}", finding.kind.word());
     let code = if finding.code.is_empty() { String::new() } else { format!("{}   ", finding.code) };
     let head = place.chars().count() + 3 + word.len() + 1 + code.len();
-    let mut lines = filled(finding.message, width.saturating_sub(head).max(1), width.saturating_sub(INDENT.len()));
+    let rest = width.saturating_sub(INDENT.len());
+    let mut lines = filled(finding.message, width.saturating_sub(head).max(1), rest);
     let first = if lines.is_empty() { String::new() } else { lines.remove(0) };
-    let word = painted(&word, finding.kind.colour().filter(|_| coloured));
-    let code = if coloured { format!("\u{1b}[1m{code}\u{1b}[0m") } else { code };
+    let (word, code) = (painted(&word, finding.kind.colour(), coloured), painted(&code, "1", coloured));
     let mut out = format!("{place}   {word} {code}{first}").trim_end().to_string();
     for line in lines {
         out.push_str(&format!("\n{INDENT}{line}"));
@@ -122,33 +112,10 @@ pub(crate) fn render(finding: &Finding<'_>, place_width: usize) -> String {
         out.push_str(&format!("\n{INDENT}{}", excerpt(finding, width.min(160).saturating_sub(INDENT.len()), coloured)));
     }
     let below = finding.advice.into_iter().chain(finding.elsewhere.as_deref());
-    for text in below.flat_map(|words| filled(words, width.saturating_sub(INDENT.len()), width.saturating_sub(INDENT.len()))) {
-        out.push_str(&format!("\n{INDENT}{}", if coloured { format!("\u{1b}[2m{text}\u{1b}[0m") } else { text }));
+    for text in below.flat_map(|words| filled(words, rest, rest)) {
+        out.push_str(&format!("\n{INDENT}{}", painted(&text, "2", coloured)));
     }
     out
-}
-
-/// Words in lines: the first of at most `first` characters, the others of `rest`.
-fn filled(words: &str, first: usize, rest: usize) -> Vec<String> {
-    let mut lines: Vec<String> = Vec::new();
-    for (at, paragraph) in words.lines().enumerate() {
-        lines.push(String::new());
-        for word in paragraph.split(' ') {
-            let most = if lines.len() == 1 && at == 0 { first } else { rest };
-            let last = lines.len() - 1;
-            let used = lines[last].chars().count();
-            if used > 0 && used + 1 + word.chars().count() > most {
-                lines.push(word.to_string());
-            } else if used == 0 && lines.len() == 1 && word.chars().count() > most {
-                // Not even one word fits beside the place.
-                lines.push(word.to_string());
-            } else {
-                let blank = if used > 0 { " " } else { "" };
-                lines[last].push_str(&format!("{blank}{word}"));
-            }
-        }
-    }
-    lines
 }
 
 /// The line of the source with the part marked: `SELECT »TOP 1« a FROM z`.
@@ -159,16 +126,15 @@ fn excerpt(finding: &Finding<'_>, width: usize, coloured: bool) -> String {
     let first = source[..start].rfind('\n').map_or(0, |at| at + 1);
     let last = source[end..].find('\n').map_or(source.len(), |at| end + at);
     let one_line = |text: &str| text.split_whitespace().collect::<Vec<_>>().join(" ");
-    let around = |text: &str| (text.starts_with(char::is_whitespace), text.ends_with(char::is_whitespace));
     let (before, part, after) = (&source[first..start], one_line(&source[start..end]), &source[end..last]);
     let room = width.saturating_sub(2);
     let part = cut(&part, room);
     let left = room.saturating_sub(part.chars().count());
     let before_text = cut_front(&one_line(before), left / 2);
     let after_text = cut(&one_line(after), left.saturating_sub(before_text.chars().count() + 2));
-    let before_blank = if around(before).1 && !before_text.is_empty() { " " } else { "" };
-    let after_blank = if around(after).0 && !after_text.is_empty() { " " } else { "" };
-    let part = if coloured { format!("\u{1b}[1;4m{part}\u{1b}[0m") } else { part };
+    let before_blank = if before.ends_with(char::is_whitespace) && !before_text.is_empty() { " " } else { "" };
+    let after_blank = if after.starts_with(char::is_whitespace) && !after_text.is_empty() { " " } else { "" };
+    let part = painted(&part, "1;4", coloured);
     format!("{before_text}{before_blank}»{part}«{after_blank}{after_text}")
 }
 
@@ -194,7 +160,7 @@ fn floor(text: &str, at: usize) -> usize {
     (0..=at).rev().find(|i| text.is_char_boundary(*i)).unwrap_or(0)
 }
 
-/// Where the lines of a string begin, so that places are found without reading it again.
+/// Where the lines of a source begin, so that places are found without reading it again.
 pub(crate) struct Lines<'a> {
     text: &'a str,
     starts: Vec<usize>,

@@ -17,11 +17,12 @@ pub(crate) fn colour_err() -> bool {
 
 /// An error message for people.
 pub(crate) fn error(message: &str) {
-    if colour_err() {
-        eprintln!("\u{1b}[1;31merror\u{1b}[0m: {message}");
-    } else {
-        eprintln!("error: {message}");
-    }
+    eprintln!("{}: {message}", painted("error", "1;31", colour_err()));
+}
+
+/// Words in a style, a number of ANSI's; plain where the style is empty or colours aren't wanted.
+pub(crate) fn painted(text: &str, style: &str, coloured: bool) -> String {
+    if coloured && !style.is_empty() { format!("\u{1b}[{style}m{text}\u{1b}[0m") } else { text.to_string() }
 }
 
 /// A value in a cell: NULL as the word, '' and strings that could be taken for something else in
@@ -77,7 +78,7 @@ fn is_unseen(c: char) -> bool {
 
 /// Text that is not the matter itself.
 pub(crate) fn faint(text: &str) -> String {
-    if colour_out() { format!("\u{1b}[2m{text}\u{1b}[0m") } else { text.to_string() }
+    painted(text, "2", colour_out())
 }
 
 /// The width of tables in pipes and files.
@@ -139,22 +140,37 @@ pub(crate) fn rows(result: &ResultSet, most: usize, all_blanks: bool) -> Table {
     table
 }
 
-/// `1 row`, `3 rows`.
 /// Words in lines of at most so many characters, each with the same indent.
 pub(crate) fn wrapped(words: &str, width: usize, indent: &str) -> String {
-    let mut lines = vec![indent.to_string()];
-    for word in words.split_whitespace() {
-        let last = lines.len() - 1;
-        if lines[last].len() > indent.len() && lines[last].len() + 1 + word.len() > width {
-            lines.push(format!("{indent}{word}"));
-            continue;
-        }
-        let blank = if lines[last].len() > indent.len() { " " } else { "" };
-        lines[last].push_str(&format!("{blank}{word}"));
-    }
-    lines.join("\n")
+    let words = words.split_whitespace().collect::<Vec<_>>().join(" ");
+    let room = width - indent.len();
+    filled(&words, room, room).iter().map(|line| format!("{indent}{line}")).collect::<Vec<_>>().join("\n")
 }
 
+/// Words in lines: the first of at most `first` characters, the others of `rest`. The first is empty where not even
+/// one word fits.
+pub(crate) fn filled(words: &str, first: usize, rest: usize) -> Vec<String> {
+    let mut lines: Vec<String> = Vec::new();
+    for paragraph in words.lines() {
+        lines.push(String::new());
+        for word in paragraph.split(' ') {
+            let is_first = lines.len() == 1;
+            let last = lines.len() - 1;
+            let used = lines[last].chars().count();
+            let needs = used + usize::from(used > 0) + word.chars().count();
+            let may_part = used > 0 || (is_first && first < rest);
+            if may_part && needs > if is_first { first } else { rest } {
+                lines.push(word.to_string());
+            } else {
+                let blank = if used > 0 { " " } else { "" };
+                lines[last].push_str(&format!("{blank}{word}"));
+            }
+        }
+    }
+    lines
+}
+
+/// `1 row`, `3 rows`.
 pub(crate) fn count(n: usize, word: &str) -> String {
     match word.strip_suffix("ry") {
         _ if n == 1 => format!("1 {word}"),

@@ -33,7 +33,7 @@ pub struct Server {
     pub(crate) dialect: Option<Dialect>,
 }
 
-/// A driver library and what it is reported.
+/// A driver library and what it is given.
 #[derive(Clone, PartialEq, Eq)]
 pub struct Driver {
     pub(crate) library: PathBuf,

@@ -6,7 +6,7 @@
 use crate::book::ValueClass;
 use crate::letters::Letters;
 
-/// What data breaks an assumption. `P` is how places in the source are reported.
+/// What data breaks an assumption. `P` is how places in the source are given.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub enum Breach<P> {
     /// An expression has a value of a class.
@@ -29,7 +29,7 @@ pub enum Breach<P> {
 }
 
 impl<P> Breach<P> {
-    /// The same with places reported in another way.
+    /// The same with places given in another way.
     pub fn map<Q>(self, place: impl FnOnce(P) -> Q) -> Breach<Q> {
         match self {
             Breach::Value(class, at) => Breach::Value(class, place(at)),

@@ -311,7 +311,7 @@ pub const CODES: &[CodeFact] = &[
         Fidelity::Exact,
         "A hint to the source's optimizer became a plain comment or was left out: it has no part in the result.",
     ),
-    fact("label.lost", Fidelity::Differs, "The header of a column that without an alias can't be kept in the target."),
+    fact("label.lost", Fidelity::Differs, "The header of a column without an alias can't be kept in the target."),
     fact("clause.dropped", Fidelity::Exact, "A clause without a part in the result was left out."),
     fact("construct.not-translated", Fidelity::Refused, "A construct that Inland Ferry reads but does not yet translate to this target."),
     fact("statement.not-a-query", Fidelity::Refused, "A statement that is not a query and is not translated."),

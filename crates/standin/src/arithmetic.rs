@@ -64,12 +64,12 @@ pub(crate) fn result_type(operator: Arithmetic, a: &Type, b: &Type, behaviour: &
         let is_unclear = behaviour.name() == Duckdb && operator == Arithmetic::Add && own.is_text() && is_whole(other);
         if a.is_text() || b.is_text() || is_unclear || behaviour.name() == Bigquery {
             let codes: Codes = &[(Postgres, "42883")];
-            return Err(Failure::new(FailureKind::Invalid, "a string is where a number is wanted").coded(behaviour.name(), codes));
+            return Err(Failure::new(FailureKind::Invalid, "a string is used where a number is wanted").coded(behaviour.name(), codes));
         }
         return result_type(operator, &a, &b, behaviour);
     }
     if behaviour.name() == Duckdb && (*a == Type::Boolean || *b == Type::Boolean) {
-        return Err(Failure::new(FailureKind::Invalid, "a boolean is where a number is wanted"));
+        return Err(Failure::new(FailureKind::Invalid, "a boolean is used where a number is wanted"));
     }
     if operator.is_bitwise() {
         return Ok(if let Type::Integer(_) = a { a.clone() } else { Type::BIGINT });

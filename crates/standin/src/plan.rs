@@ -428,7 +428,7 @@ pub(crate) struct SelectPlan {
     /// Rows carry ROWNUM behind FROM's columns.
     pub(crate) numbers_rows: bool,
     /// The block uses ROWNUM: its rows come in the order of an inline view it reads. Oracle's top-n
-    /// idiom is on that; without ROWNUM or ORDER BY rows come in no order.
+    /// idiom rests on that; without ROWNUM or ORDER BY rows come in no order.
     pub(crate) keeps_order: bool,
     pub(crate) group: Option<GroupPlan>,
     pub(crate) having: Option<Code>,

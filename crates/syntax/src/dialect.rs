@@ -114,8 +114,6 @@ pub struct Dialect {
     pub version: Version,
     /// Whether the user (or a live server) named the version.
     pub version_given: bool,
-    /// The version that was named, if it is older than the oldest listed, which it counts as.
-    pub older: Option<Version>,
     /// Server settings that change what a text means, by their own names (`sql_mode`, `ansi`).
     pub settings: BTreeMap<String, String>,
 }
@@ -124,7 +122,7 @@ impl Dialect {
     /// The newest known version of `name`, default settings.
     pub fn newest(name: DialectName) -> Self {
         let versions = name.versions();
-        Dialect { name, version: versions[versions.len() - 1], version_given: false, older: None, settings: BTreeMap::new() }
+        Dialect { name, version: versions[versions.len() - 1], version_given: false, settings: BTreeMap::new() }
     }
 
     /// Takes the version that a server tells of itself (`4.0.1`, `10.11.14-MariaDB`): its first two
@@ -214,10 +212,8 @@ impl FromStr for Dialect {
         let found = DialectName::named(name.trim()).ok_or_else(|| DialectError::UnknownName { given: name.to_string() })?;
         let mut dialect = Dialect::newest(found);
         if let Some(written) = version {
-            let version = parse_version(found, written.trim())?;
-            let oldest = found.versions()[0];
-            dialect.older = (version < oldest && found != Bigquery).then_some(version);
-            dialect.version = version.max(oldest);
+            // An older one than the oldest listed counts as that.
+            dialect.version = parse_version(found, written.trim())?.max(found.versions()[0]);
             dialect.version_given = true;
         }
         Ok(dialect)

@@ -112,11 +112,11 @@ fn mixing(left: &QueryBody<Meant>, right: &QueryBody<Meant>) -> Option<bool> {
 
 /// What each of the two takes for equal and the other doesn't.
 fn differing_letters(from: &Capabilities, to: &Capabilities) -> String {
-    let reported = |loose: &Capabilities, strict: &Capabilities| {
+    let looser = |loose: &Capabilities, strict: &Capabilities| {
         let same = loose.letters.same_only_here(strict.letters)?;
         Some(format!("{} takes {same} for equal, {} does not", loose.dialect.title(), strict.dialect.title()))
     };
-    [reported(from, to), reported(to, from)].into_iter().flatten().collect::<Vec<_>>().join("; ")
+    [looser(from, to), looser(to, from)].into_iter().flatten().collect::<Vec<_>>().join("; ")
 }
 
 /// Whether a function compares its arguments with each other, or those of several rows.

@@ -50,12 +50,14 @@ impl Finder<'_> {
             return;
         }
         let (title, words) = (self.to.name.title(), construct.words());
-        let named = match construct.is_named_by_query() {
-            true => format!("{words} {}", self.text.excerpt(span)),
-            false => words.to_string(),
+        let (named, subject) = match construct.is_named_by_query() {
+            true => {
+                let excerpt = self.text.excerpt(span);
+                (format!("{words} {excerpt}"), excerpt)
+            }
+            false => (words.to_string(), words.to_string()),
         };
-        let note = Note::new("construct.not-translated", span, format!("{named} is not translated to {title}"))
-            .about(if construct.is_named_by_query() { self.text.excerpt(span) } else { words.to_string() });
+        let note = Note::new("construct.not-translated", span, format!("{named} is not translated to {title}")).about(subject);
         if !self.notes.iter().any(|n| n.message == note.message) {
             self.notes.push(note);
         }

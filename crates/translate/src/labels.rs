@@ -1,4 +1,4 @@
-//! Aliases that keep the headers of a result: what the source calls a column that without an alias.
+//! Aliases that keep the headers of a result: what the source calls a column without an alias.
 
 use meaning::Note;
 use syntax::tree::{
@@ -19,13 +19,13 @@ pub(crate) fn keep(statement: &mut Statement<Spelled>, text: Text<'_>, from: &Di
         if item.alias.is_some() || matches!(expr.without_parens().kind, ExprKind::Column(_)) {
             continue;
         }
-        let reported = label(expr, text.of(expr.span), &spelling, unnamed);
+        let header = label(expr, text.of(expr.span), &spelling, unnamed);
         unnamed += 1;
         // SQL Server gives it none: there is nothing to keep.
         if from.name == DialectName::SqlServer {
             continue;
         }
-        match reported.filter(|name| is_taken(name, to.name)) {
+        match header.filter(|name| is_taken(name, to.name)) {
             Some(name) => {
                 let name = Ident { quote: Quote::Name, ..Ident::synthetic(name) };
                 item.alias = Some(ColumnAlias { name, form: AliasForm::As });

@@ -191,7 +191,7 @@ impl Translated {
     }
 }
 
-/// Translates a string of statements.
+/// Translates a script.
 pub fn translate_text(source: &str, from: &Dialect, to: &Dialect, catalog: &Catalog, options: &Options) -> Script {
     translate(source, from, to, catalog, options)
 }

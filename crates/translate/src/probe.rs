@@ -23,7 +23,7 @@ pub struct Probe {
     pub sample: String,
 }
 
-/// The probe of an assumption made in `sql`, in whose text its places are reported; `None` where the data
+/// The probe of an assumption made in `sql`, in whose text its places are given; `None` where the data
 /// of the source can't tell, or the block is of a kind that no probe is known for.
 pub(crate) fn probe(sql: &str, dialect: &Dialect, breach: &Breach<Place>, noted: Place) -> Option<Probe> {
     let tokens = lex(sql, dialect);
@@ -48,7 +48,7 @@ pub(crate) fn probe(sql: &str, dialect: &Dialect, breach: &Breach<Place>, noted:
             match columns.as_slice() {
                 [] => None,
                 [one] => found.asking(&text, one, |value| Some(format!("({value}) = ''"))),
-                // Which of several is meant, and which are strings, isn't reported.
+                // Which of several is meant, and which are strings, isn't known.
                 all => {
                     let tests: Vec<String> = all.iter().map(|c| format!("{} = ''", as_text(c, dialect))).collect();
                     found.of_rows(&text, &format!("({})", tests.join(" OR ")))

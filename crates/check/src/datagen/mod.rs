@@ -366,7 +366,7 @@ mod tests {
                 for row in rows {
                     let key: Vec<String> = table.primary_key.iter().map(|k| row[at(k)].to_string()).collect();
                     if !keys.insert(key.join(",")) {
-                        fault("a key is twice", row);
+                        fault("a key occurs twice", row);
                     }
                     for (column, value) in table.columns.iter().zip(row) {
                         if value.is_null() && !column.nullable {

@@ -49,7 +49,7 @@ fn ask(probe: &Probe, source: &mut dyn Engine) -> Result<(i64, ResultSet), Strin
         Some(other) => other.to_string().parse().map_err(|_| format!("the count is {other}"))?,
         None => 0,
     };
-    // The count is where the rows can't be shown.
+    // The count is shown where the rows can't be.
     let sample = if count > 0 { source.query(&probe.sample, SHOWN).unwrap_or_default() } else { ResultSet::default() };
     Ok((count, sample))
 }

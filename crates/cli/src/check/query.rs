@@ -141,7 +141,7 @@ pub(super) fn paired(inputs: &[Rc<Input>], against: &Path, from: &Dialect, to: &
     Ok(ours.into_iter().zip(theirs).map(|(ours, theirs)| query(ours, theirs)).collect())
 }
 
-/// The queries and changes of a string and where they begin.
+/// The queries and changes of a script and where they begin.
 fn queries_in(text: &str, dialect: &Dialect) -> Vec<(usize, String)> {
     let tokens = lex(text, dialect);
     Statements::new(text, &tokens, dialect)

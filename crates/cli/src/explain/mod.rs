@@ -183,15 +183,5 @@ fn show_edge(phrase: &Phrase, edge: &Edge) {
 
 /// Lines of at most 96 characters.
 fn wrapped(text: &str, margin: &str) -> String {
-    let mut lines: Vec<String> = Vec::new();
-    for word in text.split(' ') {
-        match lines.last_mut() {
-            Some(last) if last.len() + word.len() < 96 => {
-                last.push(' ');
-                last.push_str(word);
-            }
-            _ => lines.push(format!("{margin}{word}")),
-        }
-    }
-    lines.join("\n")
+    show::wrapped(text, 96, margin)
 }

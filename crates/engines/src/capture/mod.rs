@@ -14,7 +14,7 @@ use crate::{Engine, EngineError};
 /// What is captured.
 #[derive(Debug, Clone, Default)]
 pub struct CaptureOptions {
-    /// Tables, views and functions by name: `*` represents any characters, `?` for one. `SCHEMA.NAME` looks
+    /// Tables, views and functions by name: `*` matches any characters, `?` for one. `SCHEMA.NAME` looks
     /// into another schema. Empty for all of the current one.
     pub patterns: Vec<String>,
     /// Rows sampled a table; 0 for none.

@@ -1,4 +1,4 @@
-//! Rows of each table, with the rows they refer to: so that joins of a sample find rows.
+//! Rows of each table, with the rows they refer to, so that joins of a sample find rows.
 
 use std::collections::HashSet;
 

@@ -188,7 +188,7 @@ fn kill_query(opts: &Opts, id: u32) {
 fn dialect_of(version: &str) -> Dialect {
     let name = if version.contains("MariaDB") { DialectName::Mariadb } else { DialectName::Mysql };
     let mut dialect = Dialect::newest(name);
-    // Old clients are reported that a MariaDB is a 5.5.5 first.
+    // Old clients read first that a MariaDB is a 5.5.5.
     dialect.set_server_version(version.strip_prefix("5.5.5-").unwrap_or(version));
     dialect
 }

@@ -135,7 +135,7 @@ fn slot(expr: &'static Expr<Spelled>, repeats: bool, id: PhraseId) -> Option<Slo
     }
 }
 
-/// No argument is twice.
+/// No argument occurs twice.
 fn differ(slots: &[Slot]) -> bool {
     slots.iter().enumerate().all(|(i, slot)| !matches!(slot, Slot::Argument(_)) || !slots[..i].contains(slot))
 }
@@ -188,7 +188,7 @@ pub fn named_calls(dialect: DialectName, name: &str, id: PhraseId) -> impl Itera
     heard.iter().filter(move |h| h.id == id)
 }
 
-/// With how many arguments a function of this name is heard; 99 represents any number more.
+/// With how many arguments a function of this name is heard; 99 means any number more.
 pub fn argument_counts(dialect: DialectName, name: &str) -> Vec<usize> {
     let heard = ear(dialect).calls.get(name.to_uppercase().as_str()).map_or(&[][..], Vec::as_slice);
     let mut counts: Vec<usize> = heard.iter().map(|h| h.slots.len()).collect();

@@ -277,7 +277,7 @@ pub struct Parameter {
     pub kind: String,
     /// Its default, where it isn't written.
     pub default: Option<String>,
-    /// It represents all arguments that are left.
+    /// It takes all arguments that are left.
     pub repeated: bool,
 }
 
@@ -311,7 +311,7 @@ impl Parameter {
 pub fn of<'a, T>(table: &'a BTreeMap<String, T>, dialect: &str) -> Option<&'a T> {
     let alone = || table.iter().find(|(key, _)| names(key, dialect)).map(|(_, v)| v);
     let grouped = || table.iter().find(|(key, _)| key.contains(' ') && key.split(' ').any(|d| names(d, dialect))).map(|(_, v)| v);
-    table.get(dialect).or_else(alone).or_else(grouped).or_else(|| table.get("all"))
+    alone().or_else(grouped).or_else(|| table.get("all"))
 }
 
 /// Whether a word is a dialect's name or an alias of it.

@@ -58,20 +58,20 @@ pub enum Fit {
 impl ArgumentKind {
     /// Whether a value of `data_type` is what this takes.
     pub fn fit(self, data_type: &DataType) -> Fit {
-        let reported = |yes: bool| if yes { Fit::Yes } else { Fit::No };
+        let fit = |yes: bool| if yes { Fit::Yes } else { Fit::No };
         match (self, data_type) {
             (ArgumentKind::Any, _) => Fit::Yes,
             (_, DataType::Unknown) => Fit::Maybe,
-            (ArgumentKind::String | ArgumentKind::Regex | ArgumentKind::Replacement, t) => reported(t.is_text()),
-            (ArgumentKind::Integer, t) => reported(matches!(t, DataType::Integer(_))),
-            (ArgumentKind::LongInteger, t) => reported(matches!(t, DataType::Integer(bits) if *bits > 32)),
-            (ArgumentKind::Decimal, t) => reported(matches!(t, DataType::Decimal(_) | DataType::Float(_))),
-            (ArgumentKind::Float, t) => reported(matches!(t, DataType::Float(_))),
-            (ArgumentKind::Number, t) => reported(t.is_numeric()),
-            (ArgumentKind::Boolean | ArgumentKind::Condition, t) => reported(*t == DataType::Boolean),
-            (ArgumentKind::Date, t) => reported(*t == DataType::Date),
-            (ArgumentKind::Timestamp, t) => reported(matches!(t, DataType::Timestamp(_) | DataType::TimestampZoned)),
-            (ArgumentKind::Binary, t) => reported(*t == DataType::Binary),
+            (ArgumentKind::String | ArgumentKind::Regex | ArgumentKind::Replacement, t) => fit(t.is_text()),
+            (ArgumentKind::Integer, t) => fit(matches!(t, DataType::Integer(_))),
+            (ArgumentKind::LongInteger, t) => fit(matches!(t, DataType::Integer(bits) if *bits > 32)),
+            (ArgumentKind::Decimal, t) => fit(matches!(t, DataType::Decimal(_) | DataType::Float(_))),
+            (ArgumentKind::Float, t) => fit(matches!(t, DataType::Float(_))),
+            (ArgumentKind::Number, t) => fit(t.is_numeric()),
+            (ArgumentKind::Boolean | ArgumentKind::Condition, t) => fit(*t == DataType::Boolean),
+            (ArgumentKind::Date, t) => fit(*t == DataType::Date),
+            (ArgumentKind::Timestamp, t) => fit(matches!(t, DataType::Timestamp(_) | DataType::TimestampZoned)),
+            (ArgumentKind::Binary, t) => fit(*t == DataType::Binary),
         }
     }
 }
@@ -85,7 +85,7 @@ pub struct Parameter {
     pub kind: ArgumentKind,
     /// Its default, where it isn't written, as a constant.
     pub default: Option<&'static str>,
-    /// It represents all arguments that are left.
+    /// It takes all arguments that are left.
     pub repeated: bool,
 }
 
@@ -201,7 +201,7 @@ impl Edge {
     }
 }
 
-/// A result of the book as people are reported it.
+/// A result of the book as people read it.
 pub fn in_words(result: &'static str) -> &'static str {
     match result {
         "*" => "a value",

@@ -122,7 +122,7 @@ impl Compiler<'_> {
             AggregateKind::List if tail.separator.is_some() => {
                 parameters.extend(tail.separator.as_ref().map(|e| self.expr(e)).transpose()?);
             }
-            // What is asked for is as an argument; the values are those sorted by.
+            // What is asked for is an argument; the values are those sorted by.
             AggregateKind::PercentileContinuous | AggregateKind::PercentileDiscrete if !tail.within_group.is_empty() => {
                 parameters.append(&mut arguments);
             }

@@ -130,7 +130,7 @@ impl Compiler<'_> {
             }
             ExprKind::AtTimeZone(inner, zone) => self.at_time_zone(inner, zone.as_deref()),
             ExprKind::OuterMark(_) => {
-                Err(Failure::invalid("(+) is only in WHERE, beside a column").coded(self.dialect(), &[(DialectName::Oracle, "ORA-30563")]))
+                Err(Failure::invalid("(+) belongs in WHERE, beside a column").coded(self.dialect(), &[(DialectName::Oracle, "ORA-30563")]))
             }
             ExprKind::Default => Err(Failure::unknown("DEFAULT as a value")),
             ExprKind::Lambda(_) => Err(Failure::unknown("lambdas")),

@@ -153,7 +153,7 @@ impl Compiler<'_> {
                 return Err(Failure::new(FailureKind::Syntax, "a query needs FROM").with_code("ORA-00923"));
             }
             if select.items.len() > 1 && select.items.iter().any(bare_star) {
-                return Err(Failure::new(FailureKind::Syntax, "* is alone or takes a table's name").with_code("ORA-00923"));
+                return Err(Failure::new(FailureKind::Syntax, "* must be alone or take a table's name").with_code("ORA-00923"));
             }
         }
         let refused = [(select.into.is_some(), "SELECT INTO"), (select.trailing.is_some(), "this clause behind the block")];
@@ -266,7 +266,9 @@ impl Compiler<'_> {
         let typed = self.expr(expr)?;
         let codes: Codes = &[(DialectName::SqlServer, "Msg 4145"), (DialectName::Oracle, "ORA-00920")];
         if value && typed.ty != Type::Boolean && self.is(&[DialectName::SqlServer, DialectName::Oracle]) {
-            return Err(self.placed(Failure::invalid("a value is where a condition is wanted").coded(self.dialect(), codes), expr.span));
+            return Err(
+                self.placed(Failure::invalid("a value is used where a condition is wanted").coded(self.dialect(), codes), expr.span)
+            );
         }
         if value && !matches!(typed.ty, Type::Boolean | Type::Any | Type::Null) && self.is(&[DialectName::Postgres, DialectName::Bigquery])
         {
@@ -288,7 +290,7 @@ impl Compiler<'_> {
         let is_plain = |k: &Key| matches!(k.code.bare(), Code::Slot(..));
         let twice = order.iter().enumerate().any(|(i, k)| is_plain(k) && order[..i].iter().any(|other| other.code == k.code));
         if twice && self.dialect() == DialectName::SqlServer {
-            return Err(Failure::invalid("a column is twice in ORDER BY").with_code("Msg 169"));
+            return Err(Failure::invalid("a column occurs twice in ORDER BY").with_code("Msg 169"));
         }
         Ok(order)
     }

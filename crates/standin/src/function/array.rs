@@ -201,7 +201,7 @@ fn slice(a: &Args<'_>) -> Outcome<Value> {
     Ok(Value::Array(Box::new(if low > high { Vec::new() } else { all[low as usize - 1..high as usize].to_vec() })))
 }
 
-/// Elements joined by a separator; NULLs are left out unless a third argument represents them.
+/// Elements joined by a separator; NULLs are left out unless a third argument replaces them.
 fn joined(a: &Args<'_>) -> Outcome<Value> {
     let element = match a.ty(0) {
         Type::Array(element) => (**element).clone(),

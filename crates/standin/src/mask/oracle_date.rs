@@ -308,7 +308,7 @@ pub(crate) fn read(text: &str, mask: &str, behaviour: &Behaviour) -> Outcome<Dat
                     .next()
                     .filter(|c| !c.is_alphanumeric() && (*c != '-' || sign == '-' || sign == '/' || sign == '.' || sign == ' '))
                 {
-                    // Any sign represents any other.
+                    // Any sign matches any other.
                     rest = &rest[c.len_utf8()..];
                     if sign == ' ' || c == ' ' {
                         rest = rest.trim_start();

@@ -37,7 +37,7 @@ impl Printer<'_> {
         self.place_first(from, expr.span);
     }
 
-    /// What replaces an expression is where that stood: its first token takes the white space
+    /// What replaces an expression takes its place: its first token takes the white space
     /// before it, also from the token of the source that is further behind now.
     fn place_first(&mut self, from: usize, span: Span) {
         let (source, tokens) = (self.source, self.tokens);
@@ -59,7 +59,7 @@ impl Printer<'_> {
         first.source = span.first;
     }
 
-    /// A sign that represents nothing in the source.
+    /// A sign that has no token in the source.
     pub(super) fn fixed_unmatched(&mut self, text: &'static str, glue: Glue) {
         self.push_made(text, u32::MAX, glue);
     }

@@ -756,7 +756,7 @@ impl StageMap<Spelled, Meant> for Reader<'_> {
             [] => true,
             tables => tables.iter().any(names_dual),
         };
-        // FROM first, so that outer join signs in WHERE can be reported to its tables before the rest.
+        // FROM first, so that outer join signs in WHERE can be given to its tables before the rest.
         let from = std::mem::take(&mut select.from);
         let from: Vec<TableRef<Meant>> = from.into_iter().map(|t| self.table(t)).collect();
         self.outer_marks(select.condition.as_ref());

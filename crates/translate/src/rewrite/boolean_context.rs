@@ -83,7 +83,7 @@ impl Truth {
                 Note::new(
                     "name.untyped",
                     span,
-                    "this represents something true or false, and its type is not known: a number counts as true unless it is 0",
+                    "this is taken for true or false, and its type is not known: a number counts as true unless it is 0",
                 )
                 .advise("give the schema with --schema, or say it: --assume 'table.column: integer'")
                 .broken_by(Breach::Value(ValueClass::Whole, span)),
@@ -230,11 +230,11 @@ impl Truth {
             }
             DataType::Boolean if operand.is_text() => {
                 let text = cast.operand.take();
-                let reported = match constant(&text) {
+                let known = match constant(&text) {
                     Some(Value::Text(word)) => truth_of(&word),
                     _ => None,
                 };
-                Some(match reported {
+                Some(match known {
                     Some(truth) => Expr::synthetic(ExprKind::Literal(Constant::Boolean(truth))),
                     None => call(phrase::CAST_TEXT_TO_BOOLEAN, vec![text]),
                 })

@@ -75,7 +75,7 @@ fn merged_ordered(outer: &Select<Meant>) -> Option<(Vec<SortKey<Meant>>, Vec<Sel
     if view.limit.is_some() || view.order_by.is_empty() || distinct {
         return None;
     }
-    let reported = |key: &SortKey<Meant>| {
+    let restated = |key: &SortKey<Meant>| {
         // An alias or ordinal is one of the view's list, which goes.
         match &key.expr.without_parens().kind {
             ExprKind::Column(binding) if matches!(binding.target, BindingTarget::Output(_)) => {
@@ -89,7 +89,7 @@ fn merged_ordered(outer: &Select<Meant>) -> Option<(Vec<SortKey<Meant>>, Vec<Sel
             _ => Some(key.clone()),
         }
     };
-    let keys: Option<Vec<SortKey<Meant>>> = view.order_by.iter().map(reported).collect();
+    let keys: Option<Vec<SortKey<Meant>>> = view.order_by.iter().map(restated).collect();
     Some((keys?, told_items(&outer.items, outer)?))
 }
 
@@ -176,7 +176,7 @@ fn inner_key(key: &SortKey<Meant>, block: &Select<Meant>) -> Option<SortKey<Mean
 pub(super) fn told_items(items: &[SelectItem<Meant>], outer: &Select<Meant>) -> Option<Vec<SelectItem<Meant>>> {
     let (view, relation) = viewed(outer)?;
     let QueryBody::Select(block) = &view.body else { return None };
-    let mut reported: Vec<SelectItem<Meant>> = Vec::new();
+    let mut restated: Vec<SelectItem<Meant>> = Vec::new();
     for item in items {
         let SelectValue::Expr(expr) = &item.value else { return None };
         let (value, name) = match &expr.without_parens().kind {
@@ -185,7 +185,7 @@ pub(super) fn told_items(items: &[SelectItem<Meant>], outer: &Select<Meant>) -> 
         };
         // Condition 4.
         let worked_out = !matches!(value.kind, ExprKind::Column(_) | ExprKind::Literal(_));
-        if worked_out && reported.iter().any(|t| matches!(&t.value, SelectValue::Expr(e) if *e == value)) {
+        if worked_out && restated.iter().any(|t| matches!(&t.value, SelectValue::Expr(e) if *e == value)) {
             return None;
         }
         let renamed = match (&item.alias, name) {
@@ -196,9 +196,9 @@ pub(super) fn told_items(items: &[SelectItem<Meant>], outer: &Select<Meant>) -> 
             }
             _ => None,
         };
-        reported.push(SelectItem { value: SelectValue::Expr(value), alias: renamed, span: item.span });
+        restated.push(SelectItem { value: SelectValue::Expr(value), alias: renamed, span: item.span });
     }
-    Some(reported)
+    Some(restated)
 }
 
 fn is_called(value: &E, name: &str) -> bool {
@@ -237,8 +237,8 @@ fn told_expression(expr: &E, relation: RelationId, block: &Select<Meant>, named:
     let closed = !expr.any(&mut |e| {
         matches!(e.kind, ExprKind::Subquery(_) | ExprKind::Exists(_) | ExprKind::In(_) | ExprKind::Quantified(_) | ExprKind::Collect(..))
     });
-    let mut reported = expr.clone();
-    (closed && tell_columns(&mut reported, relation, block, named)).then_some(reported)
+    let mut restated = expr.clone();
+    (closed && tell_columns(&mut restated, relation, block, named)).then_some(restated)
 }
 
 fn tell_columns(expr: &mut E, relation: RelationId, block: &Select<Meant>, named: bool) -> bool {

@@ -190,7 +190,7 @@ const RULES: &[Listed] = &[
         occasion: |f, cx| f.empties && cx.source_facts.empty_is_null && !cx.facts.empty_is_null,
     },
     Listed {
-        why: "strings that can end up empty are reported",
+        why: "strings that can end up empty are noted",
         rule: empty_text::note_lost,
         occasion: |_, cx| !cx.source_facts.empty_is_null && cx.facts.empty_is_null,
     },

@@ -14,7 +14,7 @@
 //!    no offset yet;
 //! 2. every condition outside bounds that number by constants;
 //! 3. outside rows go through one by one, and come in the order of the number or in none;
-//! 4. the list outside can be reported with the view's own entries: a star shows the number too, and
+//! 4. the list outside can be written with the view's own entries: a star shows the number too, and
 //!    then the number itself is the order, since ties could be numbered one way and kept another.
 
 use meaning::{Amount, Meant, RowLimit, Sign, phrase};

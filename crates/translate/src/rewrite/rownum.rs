@@ -112,7 +112,7 @@ pub(super) fn rewrite(query: &mut Query<Meant>, _: Place, cx: &mut Context<'_>) 
     refuse_elsewhere(query, cx);
 }
 
-/// ROWNUM that is still there can't be found out.
+/// ROWNUM that is still there can't be translated.
 fn refuse_elsewhere(query: &Query<Meant>, cx: &mut Context<'_>) {
     if cx.has_note("rownum.condition") {
         return;

@@ -67,7 +67,7 @@ fn refuse_transactions(jobs: &mut [Job], text: Text<'_>, dialect: DialectName, d
 }
 
 fn transactions(jobs: &[Job], text: Text<'_>, dialect: DialectName) -> Vec<Transaction> {
-    // Oracle begins one with the first change; so do others when they are reported to.
+    // Oracle begins one with the first change; so do others where a setting says so.
     let implicit = dialect == DialectName::Oracle;
     let mut found = Vec::new();
     let mut open: Option<Transaction> = None;

@@ -51,7 +51,7 @@ impl Writer<'_> {
             self.note(Note::new("text.collation", span, message).advise("make sure that no text ends in a blank").broken_by(breach));
         } else if collation.sorts_by_language && !sorts_by_language(word, self.to.name) {
             let message =
-                format!("{words} sorts as a dictionary does, what represents it in {} by the codes of characters", self.to.name.title());
+                format!("{words} sorts as a dictionary does, what replaces it in {} by the codes of characters", self.to.name.title());
             self.note(
                 Note::new("text.collation", span, message).advise("where the order matters, name a collation of the target's by hand"),
             );

@@ -54,6 +54,9 @@ impl Writer<'_> {
 
     /// The columns of a set operation of one type, as far as its branches are select lists without stars.
     pub(super) fn branches_of_common_type(&mut self, operation: &mut SetOperation<Meant>) {
+        if self.made(SET).is_none() {
+            return;
+        }
         let mut columns: Vec<Vec<&mut M>> = Vec::new();
         let mut is_plain = true;
         each_branch(operation, &mut |select| {

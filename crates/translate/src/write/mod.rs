@@ -1,5 +1,6 @@
 //! From a tree as meant to a tree as the target spells it.
 
+mod argument_notes;
 mod bind;
 mod bytes;
 mod cast;
@@ -95,7 +96,7 @@ impl<'a> Writer<'a> {
                 self.changed_all(&mut delete.condition);
                 StatementKind::Delete(Box::new(delete))
             }
-            // The other kinds are never read into meaning; an empty statement represents them.
+            // The other kinds are never read into meaning; an empty statement takes their place.
             _ => StatementKind::Other(CompactString::default()),
         };
         Statement { kind, span: statement.span }
@@ -289,7 +290,7 @@ impl StageMap<Meant, Spelled> for Writer<'_> {
         if binding.target == meaning::BindingTarget::RowNumber {
             // No rewrite found a way to say it.
             let span = binding.name.last().span();
-            self.note(Note::new("rownum.condition", span, "ROWNUM is here where no row limit or row number can say it"));
+            self.note(Note::new("rownum.condition", span, "ROWNUM is used here where no row limit or row number can say it"));
         }
         // A pseudo column is found by its bare word; in quotes it would be a column's name.
         if binding.target == meaning::BindingTarget::Special && binding.name.parts.len() == 1 {

@@ -150,57 +150,6 @@ impl Writer<'_> {
         self.note(Note::new("construct.not-translated", span, format!("{what} is not translated to {title}")));
     }
 
-    /// Seen on DuckDB 1.5: the remainder and the whole quotient of decimals are worked out with binary
-    /// floating-point numbers.
-    fn note_wide_remainder(&mut self, phrase: &Phrase, arguments: &[&M], span: Span) {
-        let cuts = matches!(phrase.id, phrase::NUMBER_REMAINDER | phrase::NUMBER_REMAINDER_DECIMALS | phrase::NUMBER_DIVIDE_CUT);
-        let is_wide = |e: &&M| matches!(infer(e).data_type, DataType::Decimal(None | Some((16.., _))));
-        if cuts && self.to.name == DialectName::Duckdb && self.from.name != self.to.name && arguments.iter().any(is_wide) {
-            let message = "DuckDB works this out with floating-point numbers of some 15 digits";
-            self.note(Note::new("number.fifteen-digits", span, message).advise("make sure that the numbers have no more digits"));
-        }
-    }
-
-    /// MySQL rounds it first, others write its text.
-    fn refuse_fraction_in_hexadecimal(&mut self, phrase: &Phrase, arguments: &[M], span: Span) {
-        let is_wide = |e: &M| matches!(infer(e).data_type, DataType::Decimal(None | Some((_, 1..) | (20.., _))) | DataType::Float(_));
-        if phrase.id == phrase::TEXT_TO_HEXADECIMAL && self.from.name != self.to.name && arguments.iter().any(is_wide) {
-            self.refuse(span, "a number that is no whole number of 64 bits, in hexadecimal digits,");
-        }
-    }
-
-    /// A group that a pattern lacks is NULL in some engines, '' or an error in others.
-    fn refuse_missing_group(&mut self, phrase: &Phrase, arguments: &[&M], span: Span) {
-        let at = |name: &str| phrase.argument(name).and_then(|at| arguments.get(at));
-        let (Some(pattern), Some(group)) = (at("pattern"), at("group")) else { return };
-        let (Some(Value::Text(pattern)), Some(Value::Integer(group))) = (meaning::constant(pattern), meaning::constant(group)) else {
-            return;
-        };
-        let count = regex::groups(&pattern, self.from.name);
-        if self.from.name != self.to.name && usize::try_from(group).is_ok_and(|group| group > count) {
-            self.refuse(span, &format!("group {group} of a pattern that has {count}"));
-        }
-    }
-
-    /// A power with an exponent beyond a few hundred magnifies the last digits of what it is worked out from:
-    /// PostgreSQL's NUMERIC has as many as it needs, floating-point numbers have 15. So has a literal that is
-    /// wider than 15 digits.
-    fn note_wide_numbers(&mut self, phrase: &Phrase, arguments: &[&M], span: Span) {
-        if self.from.name == self.to.name {
-            return;
-        }
-        let is_great = |e: &&M| matches!(meaning::constant(e), Some(Value::Integer(n)) if n.unsigned_abs() > 300);
-        let is_wide = |e: &&M| matches!(&e.without_parens().kind, ExprKind::Literal(Constant::Number(digits)) if digits.len() > 16);
-        let great_power = phrase.id == phrase::NUMBER_POWER && arguments.get(1).is_some_and(is_great);
-        let divides =
-            matches!(phrase.id, phrase::NUMBER_DIVIDE | phrase::NUMBER_DIVIDE_DECIMALS | phrase::NUMBER_DIVIDE_CUT | phrase::NUMBER_POWER);
-        if great_power || (divides && arguments.iter().any(is_wide)) {
-            let (source, target) = (self.from.name.title(), self.to.name.title());
-            let message = format!("{source} and {target} work this out to different numbers of digits");
-            self.note(Note::new("number.fifteen-digits", span, message).advise("round the result to the digits that count"));
-        }
-    }
-
     /// PostgreSQL's words for strings take whole numbers of 32 bits, and no wider column.
     fn short_integers(&self, phrase: &Phrase, arguments: &mut [M]) {
         if self.to.name != DialectName::Postgres || !phrase.id.starts_with("text.") {
@@ -225,8 +174,8 @@ impl Writer<'_> {
         if self.from.name != self.to.name && (id.phrase().id.starts_with(phrase::TEXT_CONCATENATE) || id.phrase().id == phrase::TEXT_JOIN) {
             self.join_texts(id.phrase().id, &mut arguments, span);
         }
-        self.refuse_fraction_in_hexadecimal(id.phrase(), &arguments, span);
         if self.from.name != self.to.name {
+            self.refuse_fraction_in_hexadecimal(id.phrase(), &arguments, span);
             self.numbers_as_texts(id.phrase(), &mut arguments);
             self.short_integers(id.phrase(), &mut arguments);
         }
@@ -242,14 +191,9 @@ impl Writer<'_> {
         if matches!(phrase.id, phrase::AGGREGATE_SUM | phrase::AGGREGATE_AVERAGE) {
             self.note_quotient(&refs, span);
         }
-        self.note_wide_remainder(phrase, &refs, span);
-        self.refuse_missing_group(phrase, &refs, span);
-        if matches!(phrase.id, phrase::CAST_DECIMAL_TO_TEXT | phrase::CAST_NUMBER_TO_TEXT)
-            && let Some(number) = refs.first()
-        {
-            self.note_places_as_text(number, span);
+        if self.from.name != self.to.name {
+            self.note_arguments(phrase, &refs, span);
         }
-        self.note_wide_numbers(phrase, &refs, span);
         if self.is_null_of(phrase, &refs) {
             return Expr::synthetic(ExprKind::Literal(Literal::Null));
         }
@@ -510,14 +454,14 @@ impl Writer<'_> {
             return kind;
         }
         self.note_quotient(&[&left, &right], span);
-        if let Sign::Phrase(id, _) = sign {
-            self.note_wide_numbers(id.phrase(), &[&left, &right], span);
-        }
         let Sign::Phrase(id, written) = sign else {
             let (left, right) = (self.expr(left), self.expr(right));
             let operator = self.operator_of(sign);
             return ExprKind::Binary(Box::new(Binary { operator, left, right }));
         };
+        if self.from.name != self.to.name {
+            self.note_wide_numbers(id.phrase(), &[&left, &right], span);
+        }
         let id = self.by_types(id, &[&left, &right]);
         // An exact way of saying it, where there is one, goes before the bare operator.
         let has_exact = self.from.name != self.to.name

@@ -6,7 +6,7 @@ use crate::write::set::Member;
 /// How LIKE of a dialect is written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) enum LikeStyle {
-    /// A backslash escapes without being reported.
+    /// A backslash escapes without an ESCAPE clause.
     Backslash,
     /// An ESCAPE clause says what escapes.
     Clause,
@@ -65,7 +65,7 @@ fn set(negated: bool, members: &[Member]) -> Option<String> {
             Member::Perl(_) => return None,
         }
     }
-    // A closing bracket is first and a dash last; there the two mean themselves.
+    // A closing bracket comes first and a dash last; there the two mean themselves.
     ranges.sort_by_key(|r| (r.0 != ']', r.0 == '-'));
     if ranges.iter().any(|(first, last)| first != last && [*first, *last].iter().any(|c| matches!(c, '-' | ']'))) {
         return None;
